@@ -1,0 +1,116 @@
+"""Faults: a part, a mode and a severity; how they are written, and which severities are plausible on a given sheet."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..errors import FaultError, ReadingError
+from ..quantity import parse_reading
+from .network import Cases, Network, operating_points
+from .part import Effect, Mode, Span
+from .sheet import Sheet
+
+__all__ = ["Fault", "apply_faults", "loop_ohms", "parse_fault", "severity_range"]
+
+# A joint that loses less than 0.3 % of the supply matters to nobody; one that lets less than 1 % through is as good as open.
+LEAST_LOSS, MOST_LOSS = 0.003, 100.0
+# A path to ground above 30 Ω takes less than half an ampere at 12 V: a matter of key-off draw, not of this circuit's function.
+SHUNT_SPAN = (0.01, 30.0)
+TURNS_SPAN = (0.01, 0.85)
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Fault:
+    """One way in which one part is bad. ``ohms`` is the severity, None for a mode that has none."""
+
+    part: str
+    mode: str
+    ohms: float | None = None
+
+    def __str__(self) -> str:
+        return f"{self.part}.{self.mode}" + ("" if self.ohms is None else f"={self.ohms:g}")
+
+
+def mode_of(sheet: Sheet, part_name: str, mode_name: str) -> Mode:
+    """The mode of a part; raises FaultError naming what is right."""
+    part = sheet.part(part_name)
+    mode = part.kind.mode(mode_name)
+    if mode is None:
+        raise FaultError(f"A {part.kind.name} such as {part_name} does not fail as {mode_name!r}: {', '.join(m.name for m in part.kind.modes)}.")
+    return mode
+
+
+def parse_fault(sheet: Sheet, text: str) -> Fault:
+    """Read ``PART.MODE`` or ``PART.MODE=VALUE``; a part's name may hold dots. Raises FaultError.
+
+    A severity left out is the mode's documented default.
+    """
+    body, given, value = text.partition("=")
+    part_name, dot, mode_name = body.strip().rpartition(".")
+    if not dot or not part_name:
+        raise FaultError(f"{text!r} is no fault: write PART.MODE or PART.MODE=VALUE, such as G1.high_resistance=0.8.")
+    mode = mode_of(sheet, part_name, mode_name)
+    if mode.severity is None:
+        if given:
+            raise FaultError(f"{part_name}.{mode_name} takes no value, got {value!r}.")
+        return Fault(part_name, mode_name)
+    if not given:
+        return Fault(part_name, mode_name, mode.severity.default(sheet.part(part_name).params))
+    try:
+        ohms = parse_reading(value, "Ω").value
+    except ReadingError as error:
+        raise FaultError(f"The severity of {part_name}.{mode_name} is in ohms: {error}") from None
+    return Fault(part_name, mode_name, ohms)
+
+
+def apply_faults(network: Network, cases: Cases, row: int, faults: tuple[Fault, ...]) -> None:
+    """Write faults into one row of freshly made cases (in place)."""
+    for fault in faults:
+        mode = mode_of(network.sheet, fault.part, fault.mode)
+        for name, effect in mode.effects:
+            i = network.element(fault.part, name)
+            if i is None:  # a relay without a resting contact
+                continue
+            if effect is Effect.VALUE:
+                cases.ohms[row, i] = math.inf if fault.ohms is None else fault.ohms
+            else:
+                cases.forced[row, i] = 1 if effect is Effect.CLOSED else -1
+
+
+def loop_ohms(network: Network) -> np.ndarray:
+    """(E,) ohms of the loop that each element stands in, itself included: the least over the sheet's states, each contact closed.
+
+    One over the admittance seen by a source put in series with the element: 1/Y with Y = g · (1 − g·Z), Z the impedance between
+    its ends.
+    """
+    least = np.full(len(network.keys), math.inf)
+    for state in network.sheet.states:
+        closed = network.closed_by_state(state)
+        point = operating_points(network, Cases.healthy(network), closed)
+        column = point.transfer(network.nodes)[0]  # (N, N)
+        padded = np.pad(column, ((0, 1), (0, 1)))
+        between = padded[network.a, network.a] + padded[network.b, network.b] - 2 * padded[network.a, network.b]
+        admittance = point.siemens[0] * (1.0 - point.siemens[0] * between)
+        least = np.minimum(least, 1.0 / np.maximum(admittance, 1e-6))
+    return least
+
+
+def severity_range(network: Network, loops: np.ndarray, part: str, mode: Mode) -> tuple[float, float]:
+    """Plausible severities of a mode, least and most ohms; ``loops`` (E,) from `loop_ohms`."""
+    assert mode.severity is not None
+    name = next(name for name, effect in mode.effects if effect is Effect.VALUE)
+    i = network.keys.index((part, name))
+    healthy = float(network.ohms[i])
+    if mode.severity.span is Span.SHUNT:
+        return SHUNT_SPAN
+    if mode.severity.span is Span.TURNS:
+        return TURNS_SPAN[0] * healthy, TURNS_SPAN[1] * healthy
+    loop = float(loops[i])
+    least = max(2.0 * healthy, LEAST_LOSS * loop)
+    # A load's own resistance is most of its loop: it reads high from a sixth above its value.
+    if healthy > 0.1 * loop:
+        least = 1.15 * healthy
+    return least, max(MOST_LOSS * loop, 100.0 * least)

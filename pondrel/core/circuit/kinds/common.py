@@ -1,0 +1,35 @@
+"""Parameters, severities and modes that several kinds share, so that one word means one thing everywhere."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from ..part import Effect, Mode, Param, Severity, Span
+
+# Added resistance when a fault is named without a value: a joint that visibly dims a lamp.
+SERIES = Severity(Span.SERIES, lambda params: 1.0, "1 Ω")
+SHUNT = Severity(Span.SHUNT, lambda params: 0.01, "0.01 Ω")
+
+OHMS = Param("ohms", "Ω", "ohms", "resistance, overrides what would be computed", least="zero")
+TOLERANCE = Param("tolerance", "", "", "one standard deviation as a share of the value, 0.05 for 5 %", least="zero")
+
+
+def opens(weight: float, element: str = "", words: str = "open") -> Mode:
+    """The mode ``open``."""
+    return Mode("open", weight, ((element, Effect.OPEN),), words=words)
+
+
+def resists(weight: float, element: str = "", words: str = "high resistance") -> Mode:
+    """The mode ``high_resistance``: the element's whole resistance becomes the severity."""
+    return Mode("high_resistance", weight, ((element, Effect.VALUE),), SERIES, words)
+
+
+def grounds(weight: float, element: str = "leak", words: str = "short to ground") -> Mode:
+    """The mode ``short_to_ground``: a path of the severity's ohms from ``element``'s pin to battery minus."""
+    return Mode("short_to_ground", weight, ((element, Effect.VALUE),), SHUNT, words)
+
+
+def number(params: Mapping[str, object], name: str, otherwise: float) -> float:
+    """A parameter as float, or ``otherwise`` where the sheet is silent."""
+    value = params.get(name)
+    return otherwise if value is None else float(value)  # type: ignore[arg-type]

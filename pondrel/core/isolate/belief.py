@@ -1,0 +1,269 @@
+"""Belief: the probability of every hypothesis given the readings, with severity integrated.
+
+Between the grid severities a prediction follows a cubic Hermite through values and exact slopes; where relays or fuses change
+between two grid points each side keeps its own straight line up to the middle. The integral over ln severity is taken twice: over
+the whole span, then again over the part that holds all but a negligible share, so that a sharp answer is as exact as a vague one.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.special import logsumexp
+
+from .evidence import Reading
+from .hypotheses import GRID
+from .likelihood import Precision, log_likelihood, standard_scores
+from .responses import Prediction, Workup, compress_ohms
+
+__all__ = ["Atoms", "Belief", "Evidence", "Spot", "interpolate", "on_scale", "update"]
+
+Floats = NDArray[np.float64]
+
+# Steps of the two integrations over ln severity, and the log-likelihood below its peak at which the second stops looking.
+COARSE_STEPS, FINE_STEPS, NEGLIGIBLE = 384, 256, 20.0
+ATOMS_PER_CURVE = 12
+# The range of an instrument's scale over which a blunder may fall: volts, compressed ohms, amperes.
+_SCALE = {"volts": 30.0, "ohms": 16.0, "amps": 60.0}
+
+
+@dataclass(frozen=True, eq=False)
+class Spot:
+    """Positions on curves: ``row`` (…) the grid row below and ``part`` (…) in [0, 1] towards the next; 0 on curves of one row."""
+
+    row: NDArray[np.intp]
+    part: Floats
+
+    @property
+    def near(self) -> NDArray[np.intp]:
+        """The nearer grid row."""
+        return self.row + (self.part > 0.5)
+
+
+@dataclass(frozen=True, eq=False)
+class Atoms:
+    """A posterior as weighted points: ``hypothesis`` (A,), where on its curve, ``log_ohms`` (A,), ``mass`` (A,) summing to 1.
+
+    ``left`` and ``right`` (A,) are the neighbouring atoms of the same curve (or the atom itself).
+    """
+
+    hypothesis: NDArray[np.intp]
+    spot: Spot
+    log_ohms: Floats
+    mass: Floats
+    left: NDArray[np.intp]
+    right: NDArray[np.intp]
+
+
+def interpolate(prediction: Prediction, spot: Spot, step: Floats) -> Floats:
+    """Predicted values at spots; ``step`` is the grid spacing in ln severity of each spot's curve, 0 where there is none."""
+    low, high = spot.row, np.minimum(spot.row + (step > 0), len(prediction.value) - 1)
+    t = spot.part
+    v0, v1 = prediction.value[low], prediction.value[high]
+    s0, s1 = prediction.slope[low] * step, prediction.slope[high] * step
+    smooth = v0 * (1 + 2 * t) * (1 - t) ** 2 + s0 * t * (1 - t) ** 2 + v1 * t * t * (3 - 2 * t) + s1 * t * t * (t - 1)
+    torn = prediction.regime[low] != prediction.regime[high]
+    return np.where(torn, np.where(t <= 0.5, v0 + s0 * t, v1 - s1 * (1 - t)), smooth)
+
+
+def on_scale(reading: Reading) -> tuple[float, float]:
+    """A reading's value and standard deviation on its instrument's scale (ohms compressed)."""
+    if reading.instrument != "ohms":
+        return reading.measured.value, reading.uncertainty
+    value = float(compress_ohms(reading.measured.value))
+    return value, 0.05 if math.isinf(reading.measured.value) else max(reading.uncertainty / (1 + reading.measured.value), 0.005)
+
+
+def off_scale(value: float, meter: str) -> float:
+    """A predicted value back in SI; ohms at the end of the scale are infinite (OL)."""
+    if meter != "ohms":
+        return value
+    return math.inf if value > float(compress_ohms(math.inf)) - 0.05 else math.expm1(value)
+
+
+class Evidence:
+    """The readings against all rows of a workup, ready to be evaluated anywhere on the curves.
+
+    ``spread`` (M, R, K) holds the readings' sensitivities to tolerances, ``precision`` the inverse covariance they make with the meter.
+    """
+
+    def __init__(self, workup: Workup, readings: tuple[Reading, ...]):
+        self.curves = workup.curves
+        self.predictions = [workup.predict(r.state, r.instrument, r.red, r.black) for r in readings]
+        pairs = [on_scale(r) for r in readings]
+        self.value = np.array([value for value, _ in pairs])
+        self.uncertainty = np.array([u for _, u in pairs])
+        self.scale = np.array([_SCALE[r.instrument] for r in readings])
+        rows = np.arange(self.curves.rows)
+        spreads = [workup.spread(r.state, r.instrument, r.red, r.black, rows) for r in readings]
+        self.spread = np.stack(spreads, axis=1) if spreads else np.zeros((len(rows), 0, 1))  # (M, R, K)
+        self.precision = Precision.of(self.spread, self.uncertainty)
+
+    def expected(self, spot: Spot, step: Floats) -> Floats:
+        """(…, R) predicted readings on the instruments' scales."""
+        if not self.predictions:
+            return np.zeros((*spot.part.shape, 0))
+        return np.stack([interpolate(p, spot, step) for p in self.predictions], axis=-1)
+
+    def log_likelihood(self, spot: Spot, step: Floats) -> Floats:
+        return log_likelihood(self.value - self.expected(spot, step), self.precision.at(spot.near), self.scale)
+
+    def scores(self, spot: Spot, step: Floats) -> Floats:
+        return standard_scores(self.value - self.expected(spot, step), self.precision.at(spot.near))
+
+
+@dataclass(frozen=True, eq=False)
+class Belief:
+    """P(hypothesis | readings) (H,), severities in ohms as (median, 5 %, 95 %) per swept hypothesis, and what they rest on.
+
+    ``scores`` (H, R): at its best severity, the standard deviations by which each reading misses a hypothesis given the others;
+    ``expected`` (H, R): what the reading would be there, in SI.
+    """
+
+    workup: Workup
+    readings: tuple[Reading, ...]
+    probability: Floats
+    severity: tuple[tuple[float, float, float] | None, ...]
+    scores: Floats
+    expected: Floats
+    atoms: Atoms
+    best: NDArray[np.intp]  # (H,) the atom of greatest mass of each hypothesis
+    evidence: Evidence
+
+    def step(self, hypothesis: NDArray[np.intp]) -> Floats:
+        """Grid spacing in ln severity of some hypotheses, 0 for those without severity."""
+        return _step(self.workup, hypothesis)
+
+    def parts(self) -> dict[str | None, float]:
+        """P(part is at fault), None for nothing; in descending order, the sheet's order where equal."""
+        total: dict[str | None, float] = {}
+        for item, p in zip(self.workup.hypotheses.items, self.probability, strict=True):
+            total[item.part] = total.get(item.part, 0.0) + float(p)
+        return dict(sorted(total.items(), key=lambda pair: -pair[1]))
+
+
+def update(workup: Workup, readings: tuple[Reading, ...]) -> Belief:
+    """Belief after ``readings``. Deterministic: the same sheet and readings give the same numbers."""
+    evidence = Evidence(workup, readings)
+    curves, hypotheses = workup.curves, workup.hypotheses
+    single = np.flatnonzero(curves.length == 1)
+    swept = np.flatnonzero(curves.length > 1)
+    log_weight = np.full(len(curves.length), -np.inf)  # evidence of each curve
+    if single.size:
+        spot = Spot(curves.start[single], np.zeros(len(single)))
+        log_weight[single] = evidence.log_likelihood(spot, np.zeros(len(single)))
+    position = np.zeros((0, 0))
+    cell = np.zeros((0, 0))
+    if swept.size:
+        position, cell, log_weight[swept] = _integrate(evidence, curves.start[swept])
+    joint = log_weight + np.log(curves.share) + np.log(hypotheses.prior[curves.hypothesis])
+    curve_mass = np.exp(joint - logsumexp(joint))
+    probability = np.zeros(len(hypotheses.items))
+    np.add.at(probability, curves.hypothesis, curve_mass)
+    atoms, best = _atoms(workup, single, swept, position, cell, curve_mass)
+    step = _step(workup, atoms.hypothesis)[best]
+    best_spot = Spot(atoms.spot.row[best], atoms.spot.part[best])
+    expected = evidence.expected(best_spot, step)
+    back = np.array([[off_scale(float(v), r.instrument) for v, r in zip(row, readings, strict=True)] for row in expected])
+    return Belief(
+        workup=workup,
+        readings=readings,
+        probability=probability,
+        severity=_severities(workup, swept, position, cell, curve_mass),
+        scores=evidence.scores(best_spot, step),
+        expected=back.reshape(len(best), len(readings)),
+        atoms=atoms,
+        best=best,
+        evidence=evidence,
+    )
+
+
+def _step(workup: Workup, hypothesis: NDArray[np.intp]) -> Floats:
+    """Grid spacing in ln severity of each hypothesis, 0 for one without severity."""
+    spacing = np.array([g[1] - g[0] if len(g) > 1 else 0.0 for g in workup.hypotheses.severities])
+    return spacing[hypothesis]
+
+
+def _integrate(evidence: Evidence, start: NDArray[np.intp]) -> tuple[Floats, Floats, Floats]:
+    """Over every swept curve: positions (C, F) in grid steps, each position's share (C, F) of the curve's evidence, log evidence (C,)."""
+    curves = evidence.curves
+    grids = [curves.grid[c] for c in np.flatnonzero(curves.length > 1)]
+    step = np.array([g[1] - g[0] for g in grids])[:, None]
+    span = GRID - 1
+
+    def look(position: Floats) -> Floats:
+        row = np.minimum(position.astype(int), span - 1)
+        return evidence.log_likelihood(Spot(start[:, None] + row, position - row), np.broadcast_to(step, position.shape))
+
+    coarse = np.broadcast_to((np.arange(COARSE_STEPS) + 0.5) / COARSE_STEPS * span, (len(start), COARSE_STEPS))
+    seen = look(coarse)
+    worth = seen > seen.max(axis=1, keepdims=True) - NEGLIGIBLE
+    margin = span / COARSE_STEPS
+    first = np.maximum(coarse[np.arange(len(start)), worth.argmax(axis=1)] - 1.5 * margin, 0.0)
+    last = np.minimum(coarse[np.arange(len(start)), COARSE_STEPS - 1 - worth[:, ::-1].argmax(axis=1)] + 1.5 * margin, float(span))
+    fine = first[:, None] + (np.arange(FINE_STEPS) + 0.5) / FINE_STEPS * (last - first)[:, None]
+    looked = look(fine)
+    total = logsumexp(looked, axis=1)
+    return fine, np.exp(looked - total[:, None]), total + np.log((last - first) / FINE_STEPS / span)
+
+
+def _atoms(
+    workup: Workup, single: NDArray, swept: NDArray, position: Floats, cell: Floats, curve_mass: Floats
+) -> tuple[Atoms, NDArray[np.intp]]:
+    """The posterior as points of equal mass along each curve, and each hypothesis's heaviest likelihood point."""
+    curves = workup.curves
+    hypothesis, row, part, log_ohms, mass, left, right = [], [], [], [], [], [], []
+    best: dict[int, tuple[float, int]] = {}
+
+    def note_best(h: int, weight: float, index: int) -> None:
+        if h not in best or weight > best[h][0]:
+            best[h] = (weight, index)
+
+    for c in single:
+        note_best(int(curves.hypothesis[c]), float(curve_mass[c]), len(mass))
+        hypothesis.append(curves.hypothesis[c])
+        row.append(curves.start[c])
+        part.append(0.0)
+        log_ohms.append(0.0)
+        left.append(len(mass))
+        right.append(len(mass))
+        mass.append(curve_mass[c])
+    middle = (np.arange(ATOMS_PER_CURVE) + 0.5) / ATOMS_PER_CURVE
+    for i, c in enumerate(swept):
+        at = position[i, np.minimum(np.searchsorted(np.cumsum(cell[i]), middle), FINE_STEPS - 1)]
+        base = len(mass)
+        grid = curves.grid[c]
+        note_best(int(curves.hypothesis[c]), float(curve_mass[c]), base + ATOMS_PER_CURVE // 2)
+        for k, p in enumerate(at):
+            low = min(int(p), GRID - 2)
+            hypothesis.append(curves.hypothesis[c])
+            row.append(curves.start[c] + low)
+            part.append(p - low)
+            log_ohms.append(grid[0] + p * (grid[1] - grid[0]))
+            mass.append(curve_mass[c] / ATOMS_PER_CURVE)
+            left.append(base + max(k - 1, 0))
+            right.append(base + min(k + 1, ATOMS_PER_CURVE - 1))
+    atoms = Atoms(
+        np.array(hypothesis), Spot(np.array(row), np.array(part)), np.array(log_ohms), np.array(mass), np.array(left), np.array(right)
+    )
+    return atoms, np.array([best[h][1] for h in range(len(workup.hypotheses.items))])
+
+
+def _severities(
+    workup: Workup, swept: NDArray, position: Floats, cell: Floats, curve_mass: Floats
+) -> tuple[tuple[float, float, float] | None, ...]:
+    """Median, 5 % and 95 % of each swept hypothesis, in ohms, over its curves together."""
+    made: list[tuple[float, float, float] | None] = [None] * len(workup.hypotheses.items)
+    for h in {int(workup.curves.hypothesis[c]) for c in swept}:
+        own = [i for i, c in enumerate(swept) if workup.curves.hypothesis[c] == h]
+        where = np.concatenate([position[i] for i in own])
+        weight = np.concatenate([cell[i] * max(float(curve_mass[swept[i]]), 1e-300) for i in own])
+        order = np.argsort(where, kind="stable")
+        cumulative = np.cumsum(weight[order]) / weight.sum()
+        grid = workup.hypotheses.severities[h]
+        at = [where[order][min(int(np.searchsorted(cumulative, q)), len(order) - 1)] for q in (0.5, 0.05, 0.95)]
+        made[h] = tuple(float(np.exp(grid[0] + p * (grid[1] - grid[0]))) for p in at)  # type: ignore[assignment]
+    return tuple(made)
