@@ -16,7 +16,7 @@ from scipy.special import logsumexp
 
 from .evidence import Reading
 from .hypotheses import GRID
-from .likelihood import Precision, log_likelihood, standard_scores
+from .likelihood import BLUNDER, Precision, log_likelihood, standard_scores
 from .responses import Prediction, Workup, compress_ohms
 
 __all__ = ["Atoms", "Belief", "Evidence", "Spot", "interpolate", "on_scale", "update"]
@@ -26,6 +26,7 @@ Floats = NDArray[np.float64]
 # Steps of the two integrations over ln severity, and the log-likelihood below its peak at which the second stops looking.
 COARSE_STEPS, FINE_STEPS, NEGLIGIBLE = 384, 256, 20.0
 ATOMS_PER_CURVE = 12
+STRAY = 0.3  # share of readings on a floating point that show stray volts. Common practice, no source.
 # The range of an instrument's scale over which a blunder may fall: volts, compressed ohms, amperes.
 _SCALE = {"volts": 30.0, "ohms": 16.0, "amps": 60.0}
 
@@ -87,7 +88,8 @@ def off_scale(value: float, meter: str) -> float:
 class Evidence:
     """The readings against all rows of a workup, ready to be evaluated anywhere on the curves.
 
-    ``spread`` (M, R, K) holds the readings' sensitivities to tolerances, ``precision`` the inverse covariance they make with the meter.
+    ``spread`` (M, R, K) holds the readings' sensitivities to tolerances, ``uncertainty`` (R,) the meter's, ``precision`` the inverse of
+    the covariance that the two make, ``blunder`` (M, R) the chance that a reading says nothing.
     """
 
     def __init__(self, workup: Workup, readings: tuple[Reading, ...]):
@@ -95,11 +97,13 @@ class Evidence:
         self.predictions = [workup.predict(r.state, r.instrument, r.red, r.black) for r in readings]
         pairs = [on_scale(r) for r in readings]
         self.value = np.array([value for value, _ in pairs])
-        self.uncertainty = np.array([u for _, u in pairs])
         self.scale = np.array([_SCALE[r.instrument] for r in readings])
         rows = np.arange(self.curves.rows)
         spreads = [workup.spread(r.state, r.instrument, r.red, r.black, rows) for r in readings]
         self.spread = np.stack(spreads, axis=1) if spreads else np.zeros((len(rows), 0, 1))  # (M, R, K)
+        stray = np.stack([p.stray for p in self.predictions], axis=1) if readings else np.zeros((len(rows), 0))
+        self.uncertainty = np.array([u for _, u in pairs])
+        self.blunder = BLUNDER + STRAY * stray  # (M, R)
         self.precision = Precision.of(self.spread, self.uncertainty)
 
     def expected(self, spot: Spot, step: Floats) -> Floats:
@@ -109,7 +113,7 @@ class Evidence:
         return np.stack([interpolate(p, spot, step) for p in self.predictions], axis=-1)
 
     def log_likelihood(self, spot: Spot, step: Floats) -> Floats:
-        return log_likelihood(self.value - self.expected(spot, step), self.precision.at(spot.near), self.scale)
+        return log_likelihood(self.value - self.expected(spot, step), self.precision.at(spot.near), self.scale, self.blunder[spot.near])
 
     def scores(self, spot: Spot, step: Floats) -> Floats:
         return standard_scores(self.value - self.expected(spot, step), self.precision.at(spot.near))

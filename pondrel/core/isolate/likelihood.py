@@ -44,15 +44,19 @@ class Precision:
         return Precision(self.matrix[index], self.log_det[index])
 
 
-def log_likelihood(residual: Floats, precision: Precision, scale: Floats) -> Floats:
-    """Log likelihood (…) of residuals (…, R); ``scale`` (R,) is each reading's range, over which a blunder is spread evenly."""
+def log_likelihood(residual: Floats, precision: Precision, scale: Floats, blunder: Floats) -> Floats:
+    """Log likelihood (…) of residuals (…, R).
+
+    ``blunder`` (…, R) is the probability that a reading says nothing, ``scale`` (R,) its range, over which such a number is spread
+    evenly.
+    """
     count = residual.shape[-1]
     if count == 0:
         return np.zeros(residual.shape[:-1])
     pull = np.einsum("...ij,...j->...i", precision.matrix, residual)
     square = np.einsum("...i,...i->...", residual, pull)
-    gaussian = -0.5 * (square + precision.log_det + count * math.log(2 * math.pi)) + count * math.log1p(-BLUNDER)
-    odds = math.log(BLUNDER) - math.log1p(-BLUNDER) - np.log(scale) + 0.5 * math.log(2 * math.pi)  # (R,)
+    gaussian = -0.5 * (square + precision.log_det + count * math.log(2 * math.pi)) + np.log1p(-blunder).sum(axis=-1)
+    odds = np.log(blunder) - np.log1p(-blunder) - np.log(scale) + 0.5 * math.log(2 * math.pi)  # (…, R)
     diagonal = np.diagonal(precision.matrix, axis1=-2, axis2=-1)
     terms = [gaussian[..., None], gaussian[..., None] + odds + 0.5 * (pull**2 / diagonal - np.log(diagonal))]
     if 2 <= count <= _PAIRS_UP_TO:
@@ -61,7 +65,7 @@ def log_likelihood(residual: Floats, precision: Precision, scale: Floats) -> Flo
         det = p11 * p22 - p12**2
         q1, q2 = pull[..., first], pull[..., second]
         relief = (p22 * q1**2 - 2 * p12 * q1 * q2 + p11 * q2**2) / det
-        terms.append(gaussian[..., None] + odds[first] + odds[second] + 0.5 * (relief - np.log(det)))
+        terms.append(gaussian[..., None] + odds[..., first] + odds[..., second] + 0.5 * (relief - np.log(det)))
     return logsumexp(np.concatenate(terms, axis=-1), axis=-1)
 
 

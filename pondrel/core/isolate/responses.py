@@ -30,6 +30,8 @@ Floats = NDArray[np.float64]
 
 # A melted fuse may have been bridged or replaced before the readings were taken. Common practice, no source.
 BRIDGED_SHARE = 0.1
+# A point that nothing within a megohm defines picks up stray volts from damp, dirt and its neighbours. Common practice, no source.
+STRAY_OHMS = 1e6
 
 
 def compress_ohms(ohms: Floats | float) -> Floats:
@@ -75,11 +77,13 @@ class Curves:
 @dataclass(frozen=True, eq=False)
 class Prediction:
     """One test over all rows: ``value`` (M,) on the instrument's scale (ohms compressed), ``slope`` (M,) per unit of ln severity,
-    ``regime`` (M,) numbers the discrete state (relays, fuses)."""
+    ``regime`` (M,) numbers the discrete state (relays, fuses); ``stray`` (M,) in [0, 1] tells how far the number hangs on insulation
+    alone, where any few volts may show."""
 
     value: Floats
     slope: Floats
     regime: NDArray[np.intp]
+    stray: Floats
 
 
 @dataclass(frozen=True, eq=False)
@@ -106,10 +110,13 @@ class Table:
         across = np.where(swept >= 0, self._across(red, black, rows)[rows, swept], 0.0)
         scale = self._scale(red, black, rows)
         if self.setup.instrument == "ohms":
-            return Prediction(compress_ohms(self._between(red, black, rows)), across**2 * self.siemens[rows, swept] * scale, self.regime)
+            ohms = compress_ohms(self._between(red, black, rows))
+            return Prediction(ohms, across**2 * self.siemens[rows, swept] * scale, self.regime, np.zeros(len(rows)))
         r, b = self.probes.index(red), self.probes.index(black)
         value = self.volts[:, r] - self.volts[:, b]
-        return Prediction(value * scale, across * self.amps[rows, swept] * scale, self.regime)
+        between = self._between(red, black, rows)
+        stray = between / (between + STRAY_OHMS) if self.setup.instrument == "volts" else np.zeros(len(rows))
+        return Prediction(value * scale, across * self.amps[rows, swept] * scale, self.regime, stray)
 
     def spread(self, red: str, black: str, rows: NDArray[np.intp]) -> Floats:
         """(len(rows), K): change of the shown number per standard deviation of each tolerance."""

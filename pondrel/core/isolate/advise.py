@@ -1,0 +1,258 @@
+"""The next test: the one that tells most, per minute, about what to repair.
+
+For every test that the sheet's places allow, the predictive distribution of its number is a mixture over the posterior's atoms, each
+a Gaussian of the meter and of the tolerances as the readings so far have narrowed them. The gain is the mutual information between
+that number and the repair target (the part, or nothing), in bits, by sorting the number into bins: bins can only lose information,
+so a stated gain is never flattered.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from itertools import combinations
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.special import ndtr, xlogy
+
+from ..circuit.sheet import Sheet
+from ..meter import instrument, standard_uncertainty
+from ..quantity import Measured
+from .belief import Belief, Spot, interpolate, off_scale
+from .evidence import Reading
+
+__all__ = ["UNRELIABLE_VOLTS", "Advice", "Expectation", "Test", "advise", "available_tests", "describe", "gains", "minutes_for", "scale_uncertainty"]
+
+Floats = NDArray[np.float64]
+
+# Handling besides probing, in minutes. Common practice, no source.
+CHANGE_STATE, BATTERY_OFF, METER_IN_LINE = 0.2, 2.0, 1.0
+LEAST_GAIN_BITS = 0.01
+SHOWN_EXPECTATIONS = 5
+_BINS, _BLOCK = 96, 48
+_KEPT_MASS = 0.9995
+# A test whose number hangs on insulation is not counted on: its forecast is this vague.
+UNRELIABLE_VOLTS = 6.0
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Test:
+    """A measurement that could be made."""
+
+    state: str
+    instrument: str
+    red: str
+    black: str
+
+
+@dataclass(frozen=True, slots=True)
+class Expectation:
+    """What a suspect would make the meter show (SI; infinite for OL). ``part`` None: nothing wrong."""
+
+    part: str | None
+    mode: str | None
+    value: float
+
+
+@dataclass(frozen=True, slots=True)
+class Advice:
+    """A proposed test: ``minutes`` it takes here and now, ``gain_bits`` about the repair, what it would show, and what to mind.
+
+    ``proves`` is set when its reading could by itself prove the leading suspect.
+    """
+
+    test: Test
+    minutes: float
+    gain_bits: float
+    expect: tuple[Expectation, ...]
+    cautions: tuple[str, ...] = ()
+    steps: tuple[str, ...] = ()
+    proves: bool = False
+
+
+def available_tests(sheet: Sheet) -> tuple[Test, ...]:
+    """Every test between two places: volts in every state, ohms with the battery off, amps across each fuse holder within reach.
+
+    Lead order follows the sheet: battery minus takes black, otherwise the place named first takes red.
+    """
+    places = list(sheet.places)
+    pairs = [(b, a) if a == sheet.minus else (a, b) for a, b in combinations(places, 2)]
+    holders = [
+        (part.pins["a"], part.pins["b"])
+        for part in sheet.parts.values()
+        if part.kind.name == "fuse" and {part.pins["a"], part.pins["b"]} <= set(places)
+    ]
+    made = []
+    for state in sheet.states:
+        made += [Test(state, "volts", *pair) for pair in pairs]
+        made += [Test(state, "ohms", *pair) for pair in pairs]
+        made += [Test(state, "amps", *pair) for pair in holders]
+    return tuple(made)
+
+
+def minutes_for(sheet: Sheet, test: Test, readings: tuple[Reading, ...]) -> float:
+    """Minutes for a test now: both places, access not yet gained, handling. A clip stays on battery minus."""
+    gained = {sheet.places[p].behind for r in readings for p in (r.red, r.black) if p in sheet.places}
+    minutes = 0.0
+    for name in {test.red, test.black} - {sheet.minus}:
+        place = sheet.places[name]
+        minutes += place.minutes
+        if place.behind and place.behind not in gained:
+            minutes += sheet.access[place.behind].minutes
+            gained.add(place.behind)
+    last = readings[-1] if readings else None
+    if last is None or last.state != test.state:
+        minutes += CHANGE_STATE
+    if test.instrument == "ohms" and (last is None or last.instrument != "ohms"):
+        minutes += BATTERY_OFF
+    if test.instrument == "amps":
+        minutes += METER_IN_LINE
+    return minutes
+
+
+def scale_uncertainty(values: Floats, meter: str) -> Floats:
+    """Meter standard deviation at predicted values, on the instrument's scale."""
+    tool = instrument(meter)
+    flat = []
+    for value in np.ravel(values).tolist():
+        true = off_scale(value, meter)
+        if math.isinf(true):
+            flat.append(0.05)
+            continue
+        u = standard_uncertainty(tool, Measured(true, tool.finest))
+        flat.append(max(u / (1 + true), 0.005) if meter == "ohms" else u)
+    return np.array(flat).reshape(np.shape(values))
+
+
+class _Outlook:
+    """The posterior's atoms that matter, with tolerances as the readings have narrowed them."""
+
+    def __init__(self, belief: Belief):
+        atoms, evidence = belief.atoms, belief.evidence
+        order = np.argsort(-atoms.mass, kind="stable")
+        count = int(np.searchsorted(np.cumsum(atoms.mass[order]), _KEPT_MASS)) + 1
+        chosen = np.sort(order[:count])
+        self.belief = belief
+        self.chosen = chosen
+        self.mass = atoms.mass[chosen] / atoms.mass[chosen].sum()
+        self.near = atoms.spot.near[chosen]
+        spread = evidence.spread[self.near]  # (A, R, K)
+        precision = evidence.precision.matrix[self.near]
+        step = belief.step(atoms.hypothesis)
+        residual = evidence.value - evidence.expected(atoms.spot, step)[chosen] if len(belief.readings) else np.zeros((count, 0))
+        gain = np.swapaxes(spread, 1, 2) @ precision  # (A, K, R)
+        self.shift = (gain @ residual[..., None])[..., 0]  # (A, K) where the tolerances probably lie
+        self.left_over = np.eye(spread.shape[2]) - gain @ spread if len(belief.readings) else None  # (A, K, K)
+        items = belief.workup.hypotheses.items
+        names = list(dict.fromkeys(item.part for item in items))
+        self.target = np.zeros((count, len(names)))
+        self.target[np.arange(count), [names.index(items[h].part) for h in atoms.hypothesis[chosen]]] = self.mass
+
+    def forecast(self, test: Test) -> tuple[Floats, Floats]:
+        """Mean and standard deviation (A,) of the number on its scale."""
+        belief, atoms = self.belief, self.belief.atoms
+        where = (test.state, test.instrument, test.red, test.black)
+        prediction = belief.workup.predict(*where)
+        values = interpolate(prediction, atoms.spot, belief.step(atoms.hypothesis))
+        # Atoms stand for stretches of severity: their gaps are part of what is not known.
+        gap = (values[atoms.right] - values[atoms.left])[self.chosen] / 4.0
+        spread = belief.workup.spread(*where, self.near)  # (A, K)
+        mean = values[self.chosen]
+        if self.left_over is None:
+            variance = (spread**2).sum(axis=1)
+        else:
+            mean = mean + (spread * self.shift).sum(axis=1)
+            variance = np.maximum(np.einsum("ak,akl,al->a", spread, self.left_over, spread), 0.0)
+        vague = UNRELIABLE_VOLTS * prediction.stray[self.near]
+        return mean, np.sqrt(variance + gap**2 + vague**2 + scale_uncertainty(values[self.chosen], test.instrument) ** 2)
+
+
+def _information(mean: Floats, sigma: Floats, target: Floats) -> Floats:
+    """Bits (T,) between the binned number and the target; ``mean`` and ``sigma`` (T, A), ``target`` (A, G) joint masses."""
+    marks = np.concatenate([mean - 1.5 * sigma, mean, mean + 1.5 * sigma], axis=1)
+    edges = np.quantile(marks, np.linspace(0.0, 1.0, _BINS), axis=1).T  # (T, B)
+    below = ndtr((edges[:, None, :] - mean[:, :, None]) / sigma[:, :, None])  # (T, A, B)
+    cells = np.diff(below, axis=2, prepend=0.0, append=1.0)
+    joint = np.einsum("ag,tab->tgb", target, cells)
+    each, outcome = target.sum(axis=0), joint.sum(axis=1)
+    nats = xlogy(joint, joint).sum(axis=(1, 2)) - xlogy(outcome, outcome).sum(axis=1) - xlogy(each, each).sum()
+    return np.maximum(nats / math.log(2.0), 0.0)
+
+
+def gains(belief: Belief, tests: tuple[Test, ...]) -> Floats:
+    """Bits (T,) that each test is expected to tell about the repair target."""
+    outlook = _Outlook(belief)
+    made = np.zeros(len(tests))
+    for start in range(0, len(tests), _BLOCK):
+        block = tests[start : start + _BLOCK]
+        both = [outlook.forecast(test) for test in block]
+        made[start : start + len(block)] = _information(np.array([m for m, _ in both]), np.array([s for _, s in both]), outlook.target)
+    return made
+
+
+def advise(belief: Belief, tests: tuple[Test, ...] | None = None, most: int = 5) -> tuple[Advice, ...]:
+    """The best next tests, best first: greatest gain per minute, ties by fewer minutes and then by the sheet's order.
+
+    ``tests`` restricts the choice; tests that tell less than a hundredth of a bit are left out.
+    """
+    sheet = belief.workup.sheet
+    offered = available_tests(sheet) if tests is None else tests
+    bits = gains(belief, offered)
+    cost = np.array([minutes_for(sheet, test, belief.readings) for test in offered])
+    worth = np.round(bits / np.maximum(cost, 0.1), 9)
+    order = sorted(range(len(offered)), key=lambda i: (-worth[i], cost[i], i))
+    return tuple(describe(belief, offered[i], float(bits[i])) for i in order if bits[i] >= LEAST_GAIN_BITS)[:most]
+
+
+def describe(belief: Belief, test: Test, gain_bits: float, proves: bool = False) -> Advice:
+    """A test with its minutes, expectations under the leading suspects, cautions and steps."""
+    sheet = belief.workup.sheet
+    return Advice(
+        test, minutes_for(sheet, test, belief.readings), gain_bits, expectations(belief, test), _cautions(sheet, test, belief.readings),
+        _steps(sheet, test, belief.readings), proves,
+    )  # fmt: skip
+
+
+def expectations(belief: Belief, test: Test, most: int = SHOWN_EXPECTATIONS) -> tuple[Expectation, ...]:
+    """What the leading suspects, one mode each part, and a sound circuit would make the meter show."""
+    items, atoms = belief.workup.hypotheses.items, belief.atoms
+    best = belief.best
+    values = interpolate(
+        belief.workup.predict(test.state, test.instrument, test.red, test.black),
+        Spot(atoms.spot.row[best], atoms.spot.part[best]),
+        belief.step(atoms.hypothesis[best]),
+    )
+    order = np.argsort(-belief.probability, kind="stable")
+    leading = [int(h) for h in order if h != 0][: most - 1]
+    chosen = sorted([0, *leading], key=lambda h: (-belief.probability[h], h))
+    return tuple(Expectation(items[h].part, items[h].mode, off_scale(float(values[h]), test.instrument)) for h in chosen)
+
+
+def _cautions(sheet: Sheet, test: Test, readings: tuple[Reading, ...]) -> tuple[str, ...]:
+    state = sheet.states[test.state]
+    found = [sheet.caution, state.caution]
+    for name in (test.red, test.black):
+        place = sheet.places[name]
+        found.append(place.caution)
+        if place.behind:
+            found.append(sheet.access[place.behind].caution)
+    return tuple(dict.fromkeys(text for text in found if text))
+
+
+def _steps(sheet: Sheet, test: Test, readings: tuple[Reading, ...]) -> tuple[str, ...]:
+    """What to do before the leads go on, in order."""
+    gained = {sheet.places[p].behind for r in readings for p in (r.red, r.black) if p in sheet.places}
+    steps = []
+    for behind in dict.fromkeys(sheet.places[n].behind for n in (test.red, test.black)):
+        if behind and behind not in gained:
+            entry = sheet.access[behind]
+            steps.append(f"Open the way: {entry.note or entry.name} ({entry.minutes:g} min)")
+    if test.instrument == "ohms":
+        steps.append("Disconnect the battery: an ohmmeter wants a dead circuit")
+    if test.instrument == "amps":
+        steps.append("Pull the fuse and put the ammeter in its place, on its highest range first")
+    positions = sheet.states[test.state].positions
+    words = ", ".join(f"{sheet.parts[p].title} {position}" for p, position in positions.items())
+    steps.append(f"State {test.state}" + (f": {words}" if words else ""))
+    return tuple(steps)
