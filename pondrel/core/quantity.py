@@ -83,18 +83,16 @@ def parse_reading(text: str, unit: str) -> Measured:
     return Measured(value, float(f"1e{power - len(fraction)}"))
 
 
-def show(value: float, unit: str, digits: int = 3) -> str:
-    """A value as a display would show it: ``show(4700, "Ω")`` is ``4.70 kΩ``; infinity is ``OL``."""
+def show(value: float, unit: str) -> str:
+    """A value as a display would show it: ``show(4700, "Ω")`` is ``4.70 kΩ``, ``show(12.347, "V")`` is ``12.35 V``; infinity is ``OL``."""
     if math.isinf(value):
         return "OL"
     size = abs(value)
-    scale, prefix = (1e6, "M") if size >= 1e6 else (1e3, "k") if size >= 1e3 else (1.0, "")
-    if 0 < size < (0.1 if unit != "V" else 0.0995):
-        scale, prefix = 1e-3, "m"
-    shown = value / scale
-    whole = len(str(int(abs(shown)))) if abs(shown) >= 1 else 1
-    places = max(0, digits - whole) if abs(shown) >= 1 else digits - 1
-    if prefix == "m" and abs(shown) < 1:
-        places = 1
-    text = f"{shown:.{places}f}"
-    return f"{text.lstrip('-') if float(text) == 0 else text} {prefix}{unit}"
+    if unit == "V":
+        text = f"{value:.2f} V" if size >= 0.9995 or size < 5e-5 else f"{value * 1e3:.0f} mV" if size >= 9.95e-3 else f"{value * 1e3:.1f} mV"
+    else:
+        scale, prefix = (1e6, "M") if size >= 1e6 else (1e3, "k") if size >= 1e3 else (1e-3, "m") if 0 < size < 0.0995 else (1.0, "")
+        shown = value / scale
+        places = 2 if abs(shown) < 9.995 else 1 if abs(shown) < 99.95 else 0
+        text = f"{shown:.{places}f} {prefix}{unit}"
+    return text.removeprefix("-") if not re.search(r"[1-9]", text) else text

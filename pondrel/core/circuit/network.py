@@ -19,7 +19,7 @@ from scipy import sparse
 from .part import GROUND, Law
 from .sheet import Sheet
 
-__all__ = ["BLOW_FACTOR", "LEAK_SIEMENS", "Cases", "Network", "Points", "filament_amps", "operating_points"]
+__all__ = ["BLOW_FACTOR", "FILAMENT_POWER", "LEAK_SIEMENS", "LEAST_OHMS", "Cases", "Network", "Points", "cold_share", "filament_amps", "operating_points"]
 
 Floats = NDArray[np.float64]
 
@@ -33,6 +33,11 @@ FILAMENT_POWER = 0.55  # current over voltage, from memory of lamp handbooks
 # Cold tungsten has about a twelfth of its hot resistance (from memory): (v² + c²)^… levels off there.
 _COLD_SHARE = 12.0 ** (-1.0 / (1.0 - FILAMENT_POWER))
 _NEWTON_ROUNDS = 80
+
+
+def cold_share() -> float:
+    """The share of rated voltage below which a filament counts as cold."""
+    return _COLD_SHARE
 
 
 def filament_amps(volts: Floats, rated_volts: Floats, rated_amps: Floats) -> tuple[Floats, Floats]:

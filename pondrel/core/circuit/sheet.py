@@ -154,7 +154,9 @@ class _Reader:
         known = list(allowed)
         for key in given:
             if key not in known:
-                self.flaw(f"{path}.{key}" if path else key, f"unknown key; {_listed(known)}")
+                # {at: pin 1, cab side} reads as a key "cab side" with nothing behind it
+                comma = " (a text that holds a comma needs quotes)" if given[key] is None and " " in key else ""
+                self.flaw(f"{path}.{key}" if path else key, f"unknown key{comma}; {_listed(known)}")
 
     def text(self, value: Any, path: str) -> str:
         if value is None:

@@ -1,0 +1,167 @@
+"""The command line: everything the screens compute, as text or JSON. Thin: reads files, calls the core, prints."""
+
+from __future__ import annotations
+
+import json
+import os
+import sys
+from pathlib import Path
+
+import click
+
+from . import __version__
+from .core.circuit.fault import parse_fault
+from .core.circuit.sheet import Sheet, parse_sheet
+from .core.circuit.solve import solve
+from .core.circuit.spice import netlist
+from .core.errors import PondrelError, SheetError
+from .core.isolate.evidence import read_csv
+from .core.isolate.proof import percent
+from .core.isolate.report import Isolation, isolate
+from .core.isolate.responses import Workup
+from .core.quantity import show
+
+
+def _text(path: str) -> str:
+    try:
+        return Path(path).read_text(encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        reason = error.strerror if isinstance(error, OSError) else "it is not UTF-8 text"
+        raise click.ClickException(f"{path} cannot be read: {reason}.") from None
+
+
+def _sheet(path: str) -> Sheet:
+    try:
+        return parse_sheet(_text(path))
+    except SheetError as error:
+        for line in error.lines(path):
+            click.echo(line, err=True)
+        sys.exit(1)
+
+
+class _Group(click.Group):
+    """Shows a user-mendable error as its one sentence, exit 1."""
+
+    def invoke(self, ctx: click.Context) -> object:
+        try:
+            return super().invoke(ctx)
+        except PondrelError as error:
+            raise click.ClickException(str(error)) from None
+
+
+@click.group(cls=_Group)
+@click.version_option(__version__, prog_name="pondrel")
+def main() -> None:
+    """Pondrel isolates the one faulty part or joint of a vehicle circuit from meter readings."""
+
+
+@main.group()
+def sheet() -> None:
+    """Circuit sheets."""
+
+
+@sheet.command("check")
+@click.argument("file")
+def sheet_check(file: str) -> None:
+    """Silence and exit 0 for a good sheet; one line per flaw and exit 1 otherwise."""
+    try:
+        parse_sheet(_text(file))
+    except SheetError as error:
+        for line in error.lines(file):
+            click.echo(line)
+        sys.exit(1)
+
+
+@sheet.command("schema")
+def sheet_schema() -> None:
+    """Print the JSON Schema of the sheet format."""
+    from .core.circuit.schema import json_schema
+
+    click.echo(json.dumps(json_schema(), indent=2))
+
+
+@main.command("solve")
+@click.argument("file")
+@click.option("--state", required=True, help="A state of the sheet.")
+@click.option("--fault", "faults", multiple=True, help="PART.MODE or PART.MODE=VALUE; may be given more than once.")
+@click.option("--json", "as_json", is_flag=True, help="Print JSON.")
+def solve_command(file: str, state: str, faults: tuple[str, ...], as_json: bool) -> None:
+    """Volts at every place and amperes in every part, in a state, with faults if any."""
+    circuit = _sheet(file)
+    point = solve(circuit, state, tuple(parse_fault(circuit, text) for text in faults))
+    if as_json:
+        click.echo(json.dumps(point.as_json(), indent=2))
+        return
+    width = max(len(name) for name in (*point.places, *point.currents))
+    for place, volts in point.places.items():
+        click.echo(f"{place:{width}}  {show(volts, 'V'):>10}")
+    for part, amps in point.currents.items():
+        click.echo(f"{part:{width}}  {show(amps, 'A'):>10}")
+    for note in point.notes:
+        click.echo(note)
+
+
+@main.command("isolate")
+@click.argument("file")
+@click.option("--readings", required=True, help="CSV: state,instrument,red,black,value[,note].")
+@click.option("--json", "as_json", is_flag=True, help="Print JSON.")
+def isolate_command(file: str, readings: str, as_json: bool) -> None:
+    """Rank the faults that explain the readings, and propose the next test."""
+    circuit = _sheet(file)
+    result = isolate(Workup(circuit), read_csv(circuit, _text(readings)))
+    click.echo(json.dumps(result.as_json(), indent=2) if as_json else _told(result))
+
+
+def _told(result: Isolation) -> str:
+    lines = [result.standing.says]
+    for suspect in result.suspects[:8]:
+        size = "" if suspect.severity is None else "  about {}, {} to {}".format(*(show(v, "Ω") for v in suspect.severity))
+        name = f"{suspect.part} {suspect.words}" if suspect.part else suspect.words
+        lines.append(f"{percent(suspect.probability):>10}  {name}{size}")
+    lines += [f"These cannot be told apart here: {', '.join(group)}." for group in result.groups]
+    lines += [misfit.says for misfit in result.misfits]
+    for advice in result.next[:1]:
+        test = advice.test
+        lines.append(f"Next: {test.instrument} in state {test.state}, red {test.red}, black {test.black} ({advice.minutes:g} min).")
+    return "\n".join(lines)
+
+
+@main.command("spice")
+@click.argument("file")
+@click.option("--state", required=True, help="A state of the sheet.")
+@click.option("--fault", "faults", multiple=True, help="PART.MODE or PART.MODE=VALUE; may be given more than once.")
+def spice_command(file: str, state: str, faults: tuple[str, ...]) -> None:
+    """Print a SPICE netlist that `ngspice -b` runs unchanged."""
+    circuit = _sheet(file)
+    click.echo(netlist(circuit, state, tuple(parse_fault(circuit, text) for text in faults)), nl=False)
+
+
+def _data_folder() -> Path:
+    return Path(os.environ.get("PONDREL_DATA", "data"))
+
+
+@main.command("demo")
+@click.option("--reset", is_flag=True, help="Throw the demo database away and load it anew.")
+def demo_command(reset: bool) -> None:
+    """Load the made-up depot into the data folder (PONDREL_DATA, else ./data) if it holds no database yet."""
+    from .demo.load import load_demo
+
+    click.echo(load_demo(_data_folder(), reset))
+
+
+@main.command("serve")
+@click.option("--host", default="127.0.0.1", show_default=True)
+@click.option("--port", type=click.IntRange(1, 65535), envvar="PONDREL_PORT", default=8765, show_default=True)
+def serve_command(host: str, port: int) -> None:
+    """Serve the application (waitress)."""
+    import waitress
+
+    from .web import create_app
+
+    app = create_app(_data_folder())
+    try:
+        server = waitress.create_server(app, host=host, port=port, threads=8)
+    except OSError as error:
+        raise click.ClickException(f"Port {port} on {host} cannot be used ({error.strerror}): set PONDREL_PORT to a free one.") from None
+    click.echo(f"Pondrel is at http://{host}:{port}")
+    server.run()
