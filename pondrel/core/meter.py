@@ -9,10 +9,15 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import NDArray
+
 from .errors import ReadingError
 from .quantity import Measured
 
-__all__ = ["INSTRUMENTS", "OPEN_OHMS", "Instrument", "instrument", "standard_uncertainty"]
+__all__ = ["INSTRUMENTS", "OPEN_OHMS", "Instrument", "instrument", "standard_uncertainty", "uncertainty_at"]
+
+Floats = NDArray[np.float64]
 
 # Above this an ohmmeter shows OL and a break is a break: the ceiling of a hand-held meter's ranges is 10 to 60 MΩ.
 OPEN_OHMS = 10e6
@@ -51,18 +56,23 @@ def instrument(name: str) -> Instrument:
     return INSTRUMENTS[name]
 
 
-def last_digit(meter: Instrument, value: float) -> float:
-    """The worth of the display's last digit on the lowest range that holds ``value`` (SI)."""
-    step = meter.finest
-    while step * meter.counts < abs(value) and step < meter.finest * 1e9:
-        step *= 10.0
-    return step
+def last_digit(meter: Instrument, values: Floats) -> Floats:
+    """The worth of the display's last digit on the lowest range that holds each value (SI)."""
+    top = meter.finest * meter.counts
+    over = np.maximum(np.ceil(np.log10(np.maximum(np.abs(values), top) / top) - 1e-12), 0.0)
+    return meter.finest * 10.0**over
+
+
+def uncertainty_at(meter: Instrument, values: Floats, resolution: float | None = None) -> Floats:
+    """One standard deviation of what the meter shows at ``values`` (SI, finite), typed to ``resolution`` (the display's, if None)."""
+    digit = last_digit(meter, values)
+    half_width = meter.of_reading * np.abs(values) + meter.digits * digit
+    rounding = (digit if resolution is None else resolution) / math.sqrt(12.0)
+    return np.sqrt(half_width**2 / 3.0 + rounding**2 + meter.floor**2)
 
 
 def standard_uncertainty(meter: Instrument, read: Measured) -> float:
     """One standard deviation of a reading, in its SI unit; infinite values have none and give 0."""
     if read.over_range:
         return 0.0
-    half_width = meter.of_reading * abs(read.value) + meter.digits * last_digit(meter, read.value)
-    rounding = read.resolution / math.sqrt(12.0)
-    return math.sqrt(half_width**2 / 3.0 + rounding**2 + meter.floor**2)
+    return float(uncertainty_at(meter, np.array(read.value), read.resolution))

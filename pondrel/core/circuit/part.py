@@ -140,6 +140,7 @@ class Kind:
     positions: tuple[str, ...] = ()
     rest: str = ""
     symbol: str = "box"
+    load: str | None = None  # the element that the circuit is there to feed, where this kind has one
     current: str = "from pin a to pin b"
     notes: str = ""
     check: Callable[[Mapping[str, object]], str | None] = field(default=lambda params: None)

@@ -10,19 +10,21 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import combinations
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.special import ndtr, xlogy
 
+from ..circuit.layout import Tree
 from ..circuit.sheet import Sheet
-from ..meter import instrument, standard_uncertainty
-from ..quantity import Measured
-from .belief import Belief, Spot, interpolate, off_scale
+from ..meter import OPEN_OHMS, instrument, uncertainty_at
+from .belief import OPEN_SCALE_SIGMA, Belief, Spot, interpolate, off_scale, on_ohms_scale
 from .evidence import Reading
+from .responses import Test, Workup
 
-__all__ = ["UNRELIABLE_VOLTS", "Advice", "Expectation", "Test", "advise", "available_tests", "describe", "gains", "minutes_for", "scale_uncertainty"]
+__all__ = ["UNRELIABLE_VOLTS", "Advice", "Expectation", "advise", "available_tests", "describe", "gains", "minutes_for", "scale_uncertainty"]
 
 Floats = NDArray[np.float64]
 
@@ -30,20 +32,10 @@ Floats = NDArray[np.float64]
 CHANGE_STATE, BATTERY_OFF, METER_IN_LINE = 0.2, 2.0, 1.0
 LEAST_GAIN_BITS = 0.01
 SHOWN_EXPECTATIONS = 5
-_BINS, _BLOCK = 96, 48
-_KEPT_MASS = 0.9995
+_BINS, _BLOCK = 48, 64
+_KEPT_MASS = 0.998
 # A test whose number hangs on insulation is not counted on: its forecast is this vague.
 UNRELIABLE_VOLTS = 6.0
-
-
-@dataclass(frozen=True, slots=True, order=True)
-class Test:
-    """A measurement that could be made."""
-
-    state: str
-    instrument: str
-    red: str
-    black: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,22 +63,51 @@ class Advice:
     proves: bool = False
 
 
-def available_tests(sheet: Sheet) -> tuple[Test, ...]:
-    """Every test between two places: volts in every state, ohms with the battery off, amps across each fuse holder within reach.
+@lru_cache(maxsize=64)
+def _neighbours(workup: Workup) -> frozenset[frozenset[str]]:
+    """Pairs of places with no other place on the way between them, battery posts aside."""
+    sheet = workup.sheet
+    posts = {sheet.plus, sheet.minus}
+    beside: dict[str, set[str]] = {}
+    for segment in Tree(sheet).segments:
+        beside.setdefault(segment.top, set()).add(segment.bottom)
+        beside.setdefault(segment.bottom, set()).add(segment.top)
+    found = set()
+    for place in sheet.places:
+        seen, todo = {place}, [place]
+        while todo:
+            for node in beside.get(todo.pop(), set()) - seen:
+                seen.add(node)
+                if node in sheet.places:
+                    found.add(frozenset((place, node)))
+                elif node not in posts:
+                    todo.append(node)
+    return frozenset(found)
 
-    Lead order follows the sheet: battery minus takes black, otherwise the place named first takes red.
+
+@lru_cache(maxsize=64)
+def available_tests(workup: Workup) -> tuple[Test, ...]:
+    """The tests worth weighing: every place against either battery post, neighbouring places against each other (volts in every
+    state, ohms with the battery off), and amps across each fuse holder within reach.
+
+    Lead order follows the sheet: battery minus takes black, battery plus or the place named first takes red.
     """
-    places = list(sheet.places)
-    pairs = [(b, a) if a == sheet.minus else (a, b) for a, b in combinations(places, 2)]
+    sheet = workup.sheet
+    neighbours = _neighbours(workup)
+    pairs = []
+    for first, second in combinations(sheet.places, 2):
+        red, black = (second, first) if first == sheet.minus or second == sheet.plus else (first, second)
+        if sheet.minus == black or sheet.plus == red or frozenset((red, black)) in neighbours:
+            pairs.append((red, black))
     holders = [
         (part.pins["a"], part.pins["b"])
         for part in sheet.parts.values()
-        if part.kind.name == "fuse" and {part.pins["a"], part.pins["b"]} <= set(places)
+        if part.kind.name == "fuse" and {part.pins["a"], part.pins["b"]} <= set(sheet.places)
     ]
     made = []
     for state in sheet.states:
         made += [Test(state, "volts", *pair) for pair in pairs]
-        made += [Test(state, "ohms", *pair) for pair in pairs]
+        made += [Test(state, "ohms", *pair) for pair in pairs if pair[0] != sheet.plus or frozenset(pair) in neighbours]
         made += [Test(state, "amps", *pair) for pair in holders]
     return tuple(made)
 
@@ -111,18 +132,18 @@ def minutes_for(sheet: Sheet, test: Test, readings: tuple[Reading, ...]) -> floa
     return minutes
 
 
-def scale_uncertainty(values: Floats, meter: str) -> Floats:
-    """Meter standard deviation at predicted values, on the instrument's scale."""
-    tool = instrument(meter)
-    flat = []
-    for value in np.ravel(values).tolist():
-        true = off_scale(value, meter)
-        if math.isinf(true):
-            flat.append(0.05)
-            continue
-        u = standard_uncertainty(tool, Measured(true, tool.finest))
-        flat.append(max(u / (1 + true), 0.005) if meter == "ohms" else u)
-    return np.array(flat).reshape(np.shape(values))
+def scale_uncertainty(values: Floats, tests: tuple[Test, ...]) -> Floats:
+    """Meter standard deviation at predicted values (…, T), on the instruments' scales."""
+    made = np.empty_like(values)
+    for meter in {t.instrument for t in tests}:
+        column = [i for i, t in enumerate(tests) if t.instrument == meter]
+        own = values[..., column]
+        if meter == "ohms":
+            ohms = np.expm1(own)
+            made[..., column] = np.where(ohms >= OPEN_OHMS * 0.95, OPEN_SCALE_SIGMA, on_ohms_scale(ohms, uncertainty_at(instrument(meter), ohms)))
+        else:
+            made[..., column] = uncertainty_at(instrument(meter), own)
+    return made
 
 
 class _Outlook:
@@ -139,43 +160,36 @@ class _Outlook:
         self.near = atoms.spot.near[chosen]
         spread = evidence.spread[self.near]  # (A, R, K)
         precision = evidence.precision.matrix[self.near]
-        step = belief.step(atoms.hypothesis)
-        residual = evidence.value - evidence.expected(atoms.spot, step)[chosen] if len(belief.readings) else np.zeros((count, 0))
+        residual = (evidence.value - evidence.expected(atoms.spot, belief.step(atoms.hypothesis)))[chosen]
         gain = np.swapaxes(spread, 1, 2) @ precision  # (A, K, R)
         self.shift = (gain @ residual[..., None])[..., 0]  # (A, K) where the tolerances probably lie
-        self.left_over = np.eye(spread.shape[2]) - gain @ spread if len(belief.readings) else None  # (A, K, K)
+        self.left_over = np.eye(spread.shape[2]) - gain @ spread  # (A, K, K) what remains of their spread
         items = belief.workup.hypotheses.items
         names = list(dict.fromkeys(item.part for item in items))
-        self.target = np.zeros((count, len(names)))
-        self.target[np.arange(count), [names.index(items[h].part) for h in atoms.hypothesis[chosen]]] = self.mass
+        self.target = np.zeros((len(chosen), len(names)))
+        self.target[np.arange(len(chosen)), [names.index(items[h].part) for h in atoms.hypothesis[chosen]]] = self.mass
 
-    def forecast(self, test: Test) -> tuple[Floats, Floats]:
-        """Mean and standard deviation (A,) of the number on its scale."""
-        belief, atoms = self.belief, self.belief.atoms
-        where = (test.state, test.instrument, test.red, test.black)
-        prediction = belief.workup.predict(*where)
-        values = interpolate(prediction, atoms.spot, belief.step(atoms.hypothesis))
+    def forecast(self, tests: tuple[Test, ...], values: Floats, stray: Floats) -> tuple[Floats, Floats]:
+        """Mean and standard deviation (T, A) of the tests' numbers; ``values`` (all atoms, T) on their scales, ``stray`` (A, T)."""
+        atoms = self.belief.atoms
         # Atoms stand for stretches of severity: their gaps are part of what is not known.
         gap = (values[atoms.right] - values[atoms.left])[self.chosen] / 4.0
-        spread = belief.workup.spread(*where, self.near)  # (A, K)
-        mean = values[self.chosen]
-        if self.left_over is None:
-            variance = (spread**2).sum(axis=1)
-        else:
-            mean = mean + (spread * self.shift).sum(axis=1)
-            variance = np.maximum(np.einsum("ak,akl,al->a", spread, self.left_over, spread), 0.0)
-        vague = UNRELIABLE_VOLTS * prediction.stray[self.near]
-        return mean, np.sqrt(variance + gap**2 + vague**2 + scale_uncertainty(values[self.chosen], test.instrument) ** 2)
+        spread = self.belief.workup.spread(tests, self.near)  # (A, T, K)
+        mean = values[self.chosen] + (spread @ self.shift[..., None])[..., 0]
+        variance = np.maximum(((spread @ self.left_over) * spread).sum(axis=2), 0.0)
+        variance += gap**2 + (UNRELIABLE_VOLTS * stray) ** 2 + scale_uncertainty(values[self.chosen], tests) ** 2
+        return mean.T, np.sqrt(variance).T
 
 
 def _information(mean: Floats, sigma: Floats, target: Floats) -> Floats:
     """Bits (T,) between the binned number and the target; ``mean`` and ``sigma`` (T, A), ``target`` (A, G) joint masses."""
     marks = np.concatenate([mean - 1.5 * sigma, mean, mean + 1.5 * sigma], axis=1)
     edges = np.quantile(marks, np.linspace(0.0, 1.0, _BINS), axis=1).T  # (T, B)
-    below = ndtr((edges[:, None, :] - mean[:, :, None]) / sigma[:, :, None])  # (T, A, B)
-    cells = np.diff(below, axis=2, prepend=0.0, append=1.0)
-    joint = np.einsum("ag,tab->tgb", target, cells)
-    each, outcome = target.sum(axis=0), joint.sum(axis=1)
+    below = ndtr((edges[:, :, None] - mean[:, None, :]) / sigma[:, None, :])  # (T, B, A)
+    each = target.sum(axis=0)
+    top = np.broadcast_to(each, (len(mean), 1, len(each)))
+    joint = np.maximum(np.diff(below @ target, axis=1, prepend=0.0, append=top), 0.0)  # (T, B + 1, G)
+    outcome = joint.sum(axis=2)
     nats = xlogy(joint, joint).sum(axis=(1, 2)) - xlogy(outcome, outcome).sum(axis=1) - xlogy(each, each).sum()
     return np.maximum(nats / math.log(2.0), 0.0)
 
@@ -183,11 +197,13 @@ def _information(mean: Floats, sigma: Floats, target: Floats) -> Floats:
 def gains(belief: Belief, tests: tuple[Test, ...]) -> Floats:
     """Bits (T,) that each test is expected to tell about the repair target."""
     outlook = _Outlook(belief)
+    prediction = belief.workup.predict(tests)
+    values = interpolate(prediction, belief.atoms.spot, belief.step(belief.atoms.hypothesis))  # (all atoms, T)
     made = np.zeros(len(tests))
     for start in range(0, len(tests), _BLOCK):
-        block = tests[start : start + _BLOCK]
-        both = [outlook.forecast(test) for test in block]
-        made[start : start + len(block)] = _information(np.array([m for m, _ in both]), np.array([s for _, s in both]), outlook.target)
+        block = slice(start, min(start + _BLOCK, len(tests)))
+        mean, sigma = outlook.forecast(tests[block], values[:, block], prediction.stray[outlook.near][:, block])
+        made[block] = _information(mean, sigma, outlook.target)
     return made
 
 
@@ -197,12 +213,13 @@ def advise(belief: Belief, tests: tuple[Test, ...] | None = None, most: int = 5)
     ``tests`` restricts the choice; tests that tell less than a hundredth of a bit are left out.
     """
     sheet = belief.workup.sheet
-    offered = available_tests(sheet) if tests is None else tests
+    offered = available_tests(belief.workup) if tests is None else tests
     bits = gains(belief, offered)
     cost = np.array([minutes_for(sheet, test, belief.readings) for test in offered])
     worth = np.round(bits / np.maximum(cost, 0.1), 9)
     order = sorted(range(len(offered)), key=lambda i: (-worth[i], cost[i], i))
-    return tuple(describe(belief, offered[i], float(bits[i])) for i in order if bits[i] >= LEAST_GAIN_BITS)[:most]
+    chosen = [i for i in order if bits[i] >= LEAST_GAIN_BITS][:most]
+    return tuple(describe(belief, offered[i], float(bits[i])) for i in chosen)
 
 
 def describe(belief: Belief, test: Test, gain_bits: float, proves: bool = False) -> Advice:
@@ -218,11 +235,8 @@ def expectations(belief: Belief, test: Test, most: int = SHOWN_EXPECTATIONS) -> 
     """What the leading suspects, one mode each part, and a sound circuit would make the meter show."""
     items, atoms = belief.workup.hypotheses.items, belief.atoms
     best = belief.best
-    values = interpolate(
-        belief.workup.predict(test.state, test.instrument, test.red, test.black),
-        Spot(atoms.spot.row[best], atoms.spot.part[best]),
-        belief.step(atoms.hypothesis[best]),
-    )
+    spot = Spot(atoms.spot.row[best], atoms.spot.part[best])
+    values = interpolate(belief.workup.predict((test,)), spot, belief.step(atoms.hypothesis[best]))[:, 0]
     order = np.argsort(-belief.probability, kind="stable")
     leading = [int(h) for h in order if h != 0][: most - 1]
     chosen = sorted([0, *leading], key=lambda h: (-belief.probability[h], h))

@@ -26,6 +26,7 @@ Floats = NDArray[np.float64]
 # Steps of the two integrations over ln severity, and the log-likelihood below its peak at which the second stops looking.
 COARSE_STEPS, FINE_STEPS, NEGLIGIBLE = 384, 256, 20.0
 ATOMS_PER_CURVE = 12
+OPEN_SCALE_SIGMA = 0.05  # of OL on the compressed ohms scale
 STRAY = 0.3  # share of readings on a floating point that show stray volts. Common practice, no source.
 # The range of an instrument's scale over which a blunder may fall: volts, compressed ohms, amperes.
 _SCALE = {"volts": 30.0, "ohms": 16.0, "amps": 60.0}
@@ -60,9 +61,9 @@ class Atoms:
 
 
 def interpolate(prediction: Prediction, spot: Spot, step: Floats) -> Floats:
-    """Predicted values at spots; ``step`` is the grid spacing in ln severity of each spot's curve, 0 where there is none."""
+    """Predicted values (…, T) at spots (…); ``step`` (…) is the grid spacing in ln severity of each spot's curve, 0 where there is none."""
     low, high = spot.row, np.minimum(spot.row + (step > 0), len(prediction.value) - 1)
-    t = spot.part
+    t, step = spot.part[..., None], step[..., None]
     v0, v1 = prediction.value[low], prediction.value[high]
     s0, s1 = prediction.slope[low] * step, prediction.slope[high] * step
     smooth = v0 * (1 + 2 * t) * (1 - t) ** 2 + s0 * t * (1 - t) ** 2 + v1 * t * t * (3 - 2 * t) + s1 * t * t * (t - 1)
@@ -70,12 +71,18 @@ def interpolate(prediction: Prediction, spot: Spot, step: Floats) -> Floats:
     return np.where(torn, np.where(t <= 0.5, v0 + s0 * t, v1 - s1 * (1 - t)), smooth)
 
 
+def on_ohms_scale(ohms: Floats | float, uncertainty: Floats | float) -> Floats:
+    """Standard deviation on the compressed scale of an uncertainty in ohms; the scale itself is not trusted beyond half a percent."""
+    return np.maximum(uncertainty / (1.0 + np.asarray(ohms)), 0.005)
+
+
 def on_scale(reading: Reading) -> tuple[float, float]:
     """A reading's value and standard deviation on its instrument's scale (ohms compressed)."""
+    value = reading.measured.value
     if reading.instrument != "ohms":
-        return reading.measured.value, reading.uncertainty
-    value = float(compress_ohms(reading.measured.value))
-    return value, 0.05 if math.isinf(reading.measured.value) else max(reading.uncertainty / (1 + reading.measured.value), 0.005)
+        return value, reading.uncertainty
+    sigma = OPEN_SCALE_SIGMA if math.isinf(value) else float(on_ohms_scale(value, reading.uncertainty))
+    return float(compress_ohms(value)), sigma
 
 
 def off_scale(value: float, meter: str) -> float:
@@ -94,23 +101,19 @@ class Evidence:
 
     def __init__(self, workup: Workup, readings: tuple[Reading, ...]):
         self.curves = workup.curves
-        self.predictions = [workup.predict(r.state, r.instrument, r.red, r.black) for r in readings]
-        pairs = [on_scale(r) for r in readings]
-        self.value = np.array([value for value, _ in pairs])
-        self.scale = np.array([_SCALE[r.instrument] for r in readings])
+        tests = tuple(r.test for r in readings)
         rows = np.arange(self.curves.rows)
-        spreads = [workup.spread(r.state, r.instrument, r.red, r.black, rows) for r in readings]
-        self.spread = np.stack(spreads, axis=1) if spreads else np.zeros((len(rows), 0, 1))  # (M, R, K)
-        stray = np.stack([p.stray for p in self.predictions], axis=1) if readings else np.zeros((len(rows), 0))
-        self.uncertainty = np.array([u for _, u in pairs])
-        self.blunder = BLUNDER + STRAY * stray  # (M, R)
+        pairs = np.array([on_scale(r) for r in readings]).reshape(len(readings), 2)
+        self.value, self.uncertainty = pairs[:, 0], pairs[:, 1]
+        self.scale = np.array([_SCALE[r.instrument] for r in readings])
+        self.prediction = workup.predict(tests)
+        self.spread = workup.spread(tests, rows)  # (M, R, K)
+        self.blunder = BLUNDER + STRAY * self.prediction.stray  # (M, R)
         self.precision = Precision.of(self.spread, self.uncertainty)
 
     def expected(self, spot: Spot, step: Floats) -> Floats:
         """(…, R) predicted readings on the instruments' scales."""
-        if not self.predictions:
-            return np.zeros((*spot.part.shape, 0))
-        return np.stack([interpolate(p, spot, step) for p in self.predictions], axis=-1)
+        return interpolate(self.prediction, spot, step)
 
     def log_likelihood(self, spot: Spot, step: Floats) -> Floats:
         return log_likelihood(self.value - self.expected(spot, step), self.precision.at(spot.near), self.scale, self.blunder[spot.near])

@@ -10,6 +10,7 @@ from ..circuit.sheet import Sheet
 from ..errors import ReadingError
 from ..meter import Instrument, instrument, standard_uncertainty
 from ..quantity import Measured, parse_reading
+from .responses import Test
 
 __all__ = ["COLUMNS", "Reading", "read_csv", "reading_of"]
 
@@ -30,6 +31,11 @@ class Reading:
     black: str
     measured: Measured
     note: str = ""
+
+    @property
+    def test(self) -> Test:
+        """The measurement without its outcome."""
+        return Test(self.state, self.instrument, self.red, self.black)
 
     @property
     def meter(self) -> Instrument:

@@ -12,7 +12,7 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
-from .advise import UNRELIABLE_VOLTS, Advice, Test, available_tests, describe, gains, minutes_for, scale_uncertainty
+from .advise import UNRELIABLE_VOLTS, Advice, available_tests, describe, gains, minutes_for, scale_uncertainty
 from .belief import Belief, Spot, interpolate
 from .hypotheses import GRID
 
@@ -25,7 +25,8 @@ FITS, EXCLUDES = 2.5, 4.0  # standard deviations
 _LEAST_PROBABILITY = 0.005  # suspects below this are not worth telling apart
 _TELLS_APART = 3.0
 _NEARLY_ALL = 0.85
-_STEPS = 97
+_STEPS = 65
+_MOST_SUSPECTS = 24
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,6 +66,7 @@ def inseparable(belief: Belief) -> tuple[tuple[str, ...], ...]:
     items = belief.workup.hypotheses.items
     order = np.argsort(-belief.probability, kind="stable").tolist()
     suspects = [h for h in order if belief.probability[h] >= _LEAST_PROBABILITY and items[h].part]
+    suspects = suspects[:_MOST_SUSPECTS]
     mimics = _mimics(belief, suspects)
     cliques: list[list[int]] = []
     for h in suspects:
@@ -80,11 +82,11 @@ def inseparable(belief: Belief) -> tuple[tuple[str, ...], ...]:
 def _mimics(belief: Belief, suspects: list[int]) -> set[tuple[int, int]]:
     """Pairs (one, other) of hypotheses such that nearly all of ``one`` looks like ``other`` at some severity in every test."""
     workup = belief.workup
-    tests = [t for t in available_tests(workup.sheet) if t.instrument == "ohms" or (t.instrument == "volts" and t.black == workup.sheet.minus)]
-    predictions = [workup.predict(t.state, t.instrument, t.red, t.black) for t in tests]
+    tests = tuple(t for t in available_tests(workup) if t.instrument == "ohms" or (t.instrument == "volts" and t.black == workup.sheet.minus))
+    prediction = workup.predict(tests)
 
     def shown(spot: Spot, step: float) -> Floats:
-        return np.stack([interpolate(p, spot, np.full(len(spot.part), step)) for p in predictions], axis=1)  # (spots, T)
+        return interpolate(prediction, spot, np.full(len(spot.part), step))  # (spots, T)
 
     everywhere = {h: shown(*_positions(belief, h)) for h in suspects}
     found = set()
@@ -93,8 +95,7 @@ def _mimics(belief: Belief, suspects: list[int]) -> set[tuple[int, int]]:
         own = own[:: max(1, len(own) // 3)]
         spot = Spot(belief.atoms.spot.row[own], belief.atoms.spot.part[own])
         here = shown(spot, float(belief.step(np.array([one]))[0]))
-        sigma = np.stack([scale_uncertainty(here[:, i], t.instrument) for i, t in enumerate(tests)], axis=1)
-        sigma = np.hypot(sigma, UNRELIABLE_VOLTS * np.stack([p.stray[spot.near] for p in predictions], axis=1))
+        sigma = np.hypot(scale_uncertainty(here, tests), UNRELIABLE_VOLTS * prediction.stray[spot.near])
         for other in suspects:
             apart = (np.abs(everywhere[other][None] - here[:, None]) / sigma[:, None]).max(axis=2).min(axis=1)
             if (apart < _TELLS_APART).mean() >= _NEARLY_ALL:
@@ -106,7 +107,7 @@ def _misses(belief: Belief, chosen: tuple[int, ...]) -> Floats:
     """(H,) how far, in standard deviations, the chosen readings by themselves lie from each hypothesis at its nearest severity."""
     evidence = belief.evidence
     pick = np.array(chosen)
-    stray = np.stack([p.stray for p in evidence.predictions], axis=1)
+    stray = evidence.prediction.stray
     made = []
     for h in range(len(belief.workup.hypotheses.items)):
         spot, step = _positions(belief, h)
@@ -145,24 +146,22 @@ def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple
     own = _own(belief, target)
     lead = int(np.argmax(np.where(own, belief.probability, -1.0)))
     atom = belief.best[lead]
-    taken = {(r.state, r.instrument, r.red, r.black) for r in belief.readings}
     spots = [_positions(belief, h) for h in np.flatnonzero(~own)]
     everywhere = Spot(np.concatenate([s.row for s, _ in spots]), np.concatenate([s.part for s, _ in spots]))
     steps = np.concatenate([np.full(len(s.part), step) for s, step in spots])
     here = Spot(belief.atoms.spot.row[[atom]], belief.atoms.spot.part[[atom]])
-    found: list[tuple[float, int, Test]] = []
-    for number, test in enumerate(available_tests(workup.sheet)):
-        where = (test.state, test.instrument, test.red, test.black)
-        if where in taken:
-            continue
-        prediction = workup.predict(*where)
-        mine = interpolate(prediction, here, belief.step(np.array([lead])))
-        spread = workup.spread(*where, everywhere.near)
-        vague = UNRELIABLE_VOLTS * np.maximum(prediction.stray[everywhere.near], prediction.stray[here.near])
-        sigma = np.sqrt((spread**2).sum(axis=1) + vague**2 + scale_uncertainty(mine, test.instrument)[0] ** 2)
-        if (np.abs(interpolate(prediction, everywhere, steps) - mine) / sigma).min() >= EXCLUDES + 1.0:
-            found.append((minutes_for(workup.sheet, test, belief.readings), number, test))
-    chosen = tuple(test for _, _, test in sorted(found)[:most])
+    taken = {r.test for r in belief.readings}
+    tests = tuple(t for t in available_tests(workup) if t not in taken)
+    prediction = workup.predict(tests)
+    mine = interpolate(prediction, here, belief.step(np.array([lead])))  # (1, T)
+    others = interpolate(prediction, everywhere, steps)
+    near, which = np.unique(everywhere.near, return_inverse=True)
+    variance = (workup.spread(tests, near) ** 2).sum(axis=2)[which]
+    vague = UNRELIABLE_VOLTS * np.maximum(prediction.stray[everywhere.near], prediction.stray[here.near])
+    sigma = np.sqrt(variance + vague**2 + scale_uncertainty(mine, tests) ** 2)
+    proves = (np.abs(others - mine) / sigma).min(axis=0) >= EXCLUDES + 1.0
+    found = sorted((minutes_for(workup.sheet, tests[i], belief.readings), i) for i in np.flatnonzero(proves).tolist())
+    chosen = tuple(tests[i] for _, i in found[:most])
     return tuple(describe(belief, test, float(bits), proves=True) for test, bits in zip(chosen, gains(belief, chosen), strict=True))
 
 

@@ -17,14 +17,14 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ..circuit.fault import apply_faults
+from ..circuit.fault import Fault, apply_faults
 from ..circuit.network import BLOW_FACTOR, Cases, Network, Points, operating_points
 from ..circuit.part import Effect
 from ..circuit.sheet import Sheet
 from ..meter import OPEN_OHMS, instrument
 from .hypotheses import Hypotheses, enumerate_hypotheses
 
-__all__ = ["Curves", "Prediction", "Setup", "Table", "Workup", "compress_ohms"]
+__all__ = ["Curves", "Prediction", "Setup", "Table", "Test", "Workup", "compress_ohms", "tolerance_push"]
 
 Floats = NDArray[np.float64]
 
@@ -46,11 +46,6 @@ class Setup:
     state: str
     instrument: str
     between: tuple[str, str] | None = None
-
-    @classmethod
-    def of(cls, state: str, meter: str, red: str, black: str) -> Setup:
-        """The setup that a reading needs."""
-        return cls(state, meter, (red, black) if meter == "amps" else None)
 
 
 @dataclass(frozen=True, eq=False)
@@ -74,16 +69,40 @@ class Curves:
         return int(self.start[-1] + self.length[-1])
 
 
+@dataclass(frozen=True, slots=True, order=True)
+class Test:
+    """A measurement: a state, an instrument, and the nodes under red and black."""
+
+    state: str
+    instrument: str
+    red: str
+    black: str
+
+    @property
+    def setup(self) -> Setup:
+        """How the circuit stands for it."""
+        return Setup(self.state, self.instrument, (self.red, self.black) if self.instrument == "amps" else None)
+
+
 @dataclass(frozen=True, eq=False)
 class Prediction:
-    """One test over all rows: ``value`` (M,) on the instrument's scale (ohms compressed), ``slope`` (M,) per unit of ln severity,
-    ``regime`` (M,) numbers the discrete state (relays, fuses); ``stray`` (M,) in [0, 1] tells how far the number hangs on insulation
+    """T tests over all rows, each array (M, T): ``value`` on the instrument's scale (ohms compressed), ``slope`` per unit of ln
+    severity, ``regime`` numbering the discrete state (relays, fuses), and ``stray`` in [0, 1], how far the number hangs on insulation
     alone, where any few volts may show."""
 
     value: Floats
     slope: Floats
     regime: NDArray[np.intp]
     stray: Floats
+
+    @classmethod
+    def join(cls, parts: list[Prediction], order: NDArray[np.intp]) -> Prediction:
+        """Predictions side by side, then put in ``order``."""
+
+        def column(name: str) -> NDArray:
+            return np.concatenate([getattr(p, name) for p in parts], axis=1)[:, order]
+
+        return cls(column("value"), column("slope"), column("regime"), column("stray"))
 
 
 @dataclass(frozen=True, eq=False)
@@ -103,44 +122,47 @@ class Table:
     swept_element: NDArray[np.intp]  # (M,) the element whose ohms are the severity, −1 for none
     regime: NDArray[np.intp]
 
-    def predict(self, red: str, black: str) -> Prediction:
-        """The number an instrument shows between two probes, for every row."""
+    def predict(self, tests: tuple[Test, ...]) -> Prediction:
+        """What the tests of this setup show, for every row."""
+        red, black = self._leads(tests)
         rows = np.arange(len(self.volts))
         swept = self.swept_element
-        across = np.where(swept >= 0, self._across(red, black, rows)[rows, swept], 0.0)
-        scale = self._scale(red, black, rows)
-        if self.setup.instrument == "ohms":
-            ohms = compress_ohms(self._between(red, black, rows))
-            return Prediction(ohms, across**2 * self.siemens[rows, swept] * scale, self.regime, np.zeros(len(rows)))
-        r, b = self.probes.index(red), self.probes.index(black)
-        value = self.volts[:, r] - self.volts[:, b]
+        own = self.across[rows, swept]  # (M, P)
+        across = np.where(swept[:, None] >= 0, own[:, red] - own[:, black], 0.0)
         between = self._between(red, black, rows)
-        stray = between / (between + STRAY_OHMS) if self.setup.instrument == "volts" else np.zeros(len(rows))
-        return Prediction(value * scale, across * self.amps[rows, swept] * scale, self.regime, stray)
-
-    def spread(self, red: str, black: str, rows: NDArray[np.intp]) -> Floats:
-        """(len(rows), K): change of the shown number per standard deviation of each tolerance."""
-        across = self._across(red, black, rows)[:, self.push_element]
-        scale = self._scale(red, black, rows)[:, None]
+        scale = self._scale(between)
+        regime = np.repeat(self.regime[:, None], len(tests), axis=1)
         if self.setup.instrument == "ohms":
-            return -(across**2) * self.siemens[rows][:, self.push_element] * self.share[rows] * scale
-        return across * self.push[rows] * scale
+            slope = across**2 * self.siemens[rows, swept][:, None] * scale
+            return Prediction(compress_ohms(between), slope, regime, np.zeros_like(between))
+        value = self.volts[:, red] - self.volts[:, black]
+        stray = between / (between + STRAY_OHMS) if self.setup.instrument == "volts" else np.zeros_like(between)
+        return Prediction(value * scale, across * self.amps[rows, swept][:, None] * scale, regime, stray)
 
-    def _across(self, red: str, black: str, rows: NDArray[np.intp]) -> Floats:
-        r, b = self.probes.index(red), self.probes.index(black)
-        return self.across[rows, :, r] - self.across[rows, :, b]  # (rows, E)
+    def spread(self, tests: tuple[Test, ...], rows: NDArray[np.intp]) -> Floats:
+        """(len(rows), T, K): change of each shown number per standard deviation of each tolerance."""
+        red, black = self._leads(tests)
+        at_probes = self.across[rows][:, self.push_element, :]  # (rows, K, P)
+        across = np.swapaxes(at_probes[:, :, red] - at_probes[:, :, black], 1, 2)
+        scale = self._scale(self._between(red, black, rows))[:, :, None]
+        if self.setup.instrument == "ohms":
+            return -(across**2) * (self.siemens[rows][:, self.push_element] * self.share[rows])[:, None, :] * scale
+        return across * self.push[rows][:, None, :] * scale
 
-    def _between(self, red: str, black: str, rows: NDArray[np.intp]) -> Floats:
-        r, b = self.probes.index(red), self.probes.index(black)
+    def _leads(self, tests: tuple[Test, ...]) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+        number = {probe: i for i, probe in enumerate(self.probes)}
+        return np.array([number[t.red] for t in tests]), np.array([number[t.black] for t in tests])
+
+    def _between(self, red: NDArray, black: NDArray, rows: NDArray[np.intp]) -> Floats:
+        """(rows, T) ohms that the probes look into."""
         ohms = self.ohms[rows]
-        return ohms[:, r, r] + ohms[:, b, b] - ohms[:, r, b] - ohms[:, b, r]
+        return np.maximum(ohms[:, red, red] + ohms[:, black, black] - ohms[:, red, black] - ohms[:, black, red], 0.0)
 
-    def _scale(self, red: str, black: str, rows: NDArray[np.intp]) -> Floats:
+    def _scale(self, between: Floats) -> Floats:
         """Shown number per unit of what the probes see: a voltmeter divides with what it looks into, an ammeter reads its own drop."""
         burden = instrument(self.setup.instrument).burden_ohms
         if self.setup.instrument == "amps":
-            return np.full(len(rows), 1.0 / burden)
-        between = np.maximum(self._between(red, black, rows), 0.0)
+            return np.full_like(between, 1.0 / burden)
         if self.setup.instrument == "ohms":
             return np.where(between < OPEN_OHMS, 1.0 / (1.0 + between), 0.0)
         return burden / (burden + between)
@@ -154,7 +176,7 @@ class Workup:
         self.network = Network.of(sheet)
         self.hypotheses: Hypotheses = enumerate_hypotheses(sheet, self.network)
         self._tables: dict[Setup, Table] = {}
-        self._predictions: dict[tuple[str, str, str, str], Prediction] = {}
+        self._predictions: dict[tuple[Test, ...], Prediction] = {}
 
     @cached_property
     def curves(self) -> Curves:
@@ -200,22 +222,51 @@ class Workup:
 
     def table(self, setup: Setup, probes: tuple[str, ...] = ()) -> Table:
         """The table of a setup at the sheet's places and any further probes."""
-        wanted = tuple(dict.fromkeys((*self.sheet.places, *(setup.between or ()), *probes)))
         known = self._tables.get(setup)
-        if known is None or not set(wanted) <= set(known.probes):
-            known = self._tables[setup] = self._solve(setup, wanted)
+        if known is None or not set(probes) <= set(known.probes):
+            usual = setup.between or tuple(self.sheet.places)
+            known = self._tables[setup] = self._solve(setup, tuple(dict.fromkeys((*usual, *probes))))
         return known
 
-    def predict(self, state: str, meter: str, red: str, black: str) -> Prediction:
-        """What an instrument would show between two nodes in a state, for every row; kept."""
-        test = (state, meter, red, black)
-        if test not in self._predictions:
-            self._predictions[test] = self.table(Setup.of(*test), (red, black)).predict(red, black)
-        return self._predictions[test]
+    def predict(self, tests: tuple[Test, ...]) -> Prediction:
+        """What tests would show, for every row; kept, since the same tests are weighed after every reading."""
+        if tests not in self._predictions and not tests:
+            none = np.zeros((self.curves.rows, 0))
+            self._predictions[tests] = Prediction(none, none, none.astype(int), none)
+        elif tests not in self._predictions:
+            parts, order = [], []
+            for setup, numbers in _by_setup(tests).items():
+                chosen = tuple(tests[i] for i in numbers)
+                parts.append(self.table(setup, _probes(chosen)).predict(chosen))
+                order += numbers
+            self._predictions[tests] = Prediction.join(parts, np.argsort(order))
+        return self._predictions[tests]
 
-    def spread(self, state: str, meter: str, red: str, black: str, rows: NDArray[np.intp]) -> Floats:
-        """(len(rows), K): what each tolerance does to that number. Setups number the tolerances alike: they share the sheet's parts."""
-        return self.table(Setup.of(state, meter, red, black), (red, black)).spread(red, black, rows)
+    def spread(self, tests: tuple[Test, ...], rows: NDArray[np.intp]) -> Floats:
+        """(len(rows), T, K): what each tolerance does to the tests' numbers. Setups share the sheet's parts and so its tolerances."""
+        parts, order = [np.zeros((len(rows), 0, self.tolerances))], []
+        for setup, numbers in _by_setup(tests).items():
+            chosen = tuple(tests[i] for i in numbers)
+            parts.append(self.table(setup, _probes(chosen)).spread(chosen, rows))
+            order += numbers
+        return np.concatenate(parts, axis=1)[:, np.argsort(np.array(order, dtype=int))]
+
+    @property
+    def tolerances(self) -> int:
+        """Number K of tolerances that the sheet's parts have between them."""
+        return int(tolerance_used(self.network).sum())
+
+    def profile(self, state: str, row: int, faults: tuple[Fault, ...]) -> tuple[dict[str, float], dict[str, Floats]]:
+        """Volts at every node in a state with ``faults``, fuses melted as in ``row``, and each node's sensitivity (K,) to tolerances."""
+        network = self.network
+        cases = Cases.healthy(network)
+        apply_faults(network, cases, 0, faults)
+        points = operating_points(network, cases.forcing(self.curves.blown[[row]], -1), network.closed_by_state(state))
+        push, element, _ = tolerance_push(points, self.swept_element[[row]])
+        padded = np.pad(points.transfer(network.nodes)[0], ((0, 1), (0, 0)))
+        spread = (padded[network.a] - padded[network.b])[element].T * push[0]  # (N, K)
+        volts = dict(zip(network.nodes, points.volts[0].tolist(), strict=True)) | {self.sheet.minus: 0.0}
+        return volts, dict(zip(network.nodes, spread, strict=True)) | {self.sheet.minus: np.zeros(spread.shape[1])}
 
     def _cases(self, network: Network, curves: list[tuple[int, float, bool]] | None = None) -> Cases:
         which = [h for h, _, _ in curves] if curves else self.curves.hypothesis.tolist()
@@ -262,7 +313,7 @@ class Workup:
         transfer = points.transfer(probes)  # (M, N, P)
         padded = np.concatenate([transfer, np.zeros((len(transfer), 1, len(probes)))], axis=1)
         pick = network.pick(probes)
-        push, push_element, share = self._push(points)
+        push, push_element, share = tolerance_push(points, self.swept_element)
         return Table(
             setup=setup,
             probes=probes,
@@ -278,22 +329,39 @@ class Workup:
             regime=_regime(points, blown),
         )
 
-    def _push(self, points: Points) -> tuple[Floats, NDArray[np.intp], Floats]:
-        """Per tolerance k: the current (M, K) it pushes through its element (K,), and the relative conductance change (M, K)."""
-        network = points.network
-        # A faulty element's resistance is its severity, not its tolerance.
-        own = np.arange(len(network.keys)) == self.swept_element[:, None]
-        sigma = np.where(own, 0.0, network.tolerance)
-        emf_sigma = np.where(network.source, sigma, 0.0)
-        ohms_sigma = np.where(network.source, network.ohms_tolerance, np.where(network.filament, 0.0, sigma))
-        filament_sigma = np.where(network.filament, sigma, 0.0)
-        push = [points.amps * ohms_sigma, -points.amps * filament_sigma, points.siemens * network.emf * emf_sigma]
-        # A filament's conductance rises with its tolerance, a resistance falls: opposite signs.
-        shares = [-np.broadcast_to(ohms_sigma, points.amps.shape), filament_sigma, np.zeros_like(points.amps)]
-        element = np.tile(np.arange(len(network.keys)), 3)
-        stacked = np.concatenate(push, axis=1)
-        used = np.concatenate([np.broadcast_to(s, points.amps.shape) for s in (ohms_sigma, filament_sigma, emf_sigma)], axis=1).any(axis=0)
-        return stacked[:, used], element[used], np.concatenate(shares, axis=1)[:, used]
+
+def _by_setup(tests: tuple[Test, ...]) -> dict[Setup, list[int]]:
+    made: dict[Setup, list[int]] = {}
+    for i, test in enumerate(tests):
+        made.setdefault(test.setup, []).append(i)
+    return made
+
+
+def _probes(tests: tuple[Test, ...]) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(probe for t in tests for probe in (t.red, t.black)))
+
+
+def tolerance_used(network: Network) -> NDArray[np.bool_]:
+    """(3·E,) which of the candidates exist: an element's resistance, its filament current, its EMF."""
+    ohmic = np.where(network.source, network.ohms_tolerance, np.where(network.filament, 0.0, network.tolerance))
+    return np.concatenate([ohmic, network.tolerance * network.filament, network.tolerance * network.source]) > 0
+
+
+def tolerance_push(points: Points, swept_element: NDArray[np.intp]) -> tuple[Floats, NDArray[np.intp], Floats]:
+    """Per tolerance k: the current (M, K) it pushes through its element (K,), and the relative conductance change (M, K)."""
+    network = points.network
+    # A faulty element's resistance is its severity, not its tolerance.
+    own = np.arange(len(network.keys)) == swept_element[:, None]
+    sigma = np.where(own, 0.0, network.tolerance)
+    emf_sigma = np.where(network.source, sigma, 0.0)
+    ohms_sigma = np.where(network.source, network.ohms_tolerance, np.where(network.filament, 0.0, sigma))
+    filament_sigma = np.where(network.filament, sigma, 0.0)
+    push = [points.amps * ohms_sigma, -points.amps * filament_sigma, points.siemens * network.emf * emf_sigma]
+    # A filament's conductance rises with its tolerance, a resistance falls: opposite signs.
+    shares = [-ohms_sigma, filament_sigma, np.zeros_like(points.amps)]
+    element = np.tile(np.arange(len(network.keys)), 3)
+    used = tolerance_used(network)
+    return np.concatenate(push, axis=1)[:, used], element[used], np.concatenate(shares, axis=1)[:, used]
 
 
 def _regime(points: Points, blown: NDArray[np.bool_]) -> NDArray[np.intp]:

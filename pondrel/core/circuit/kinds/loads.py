@@ -43,6 +43,7 @@ KINDS = (
         ),
         (Param("ohms", "Ω", "ohms", "resistance", required=True), TOLERANCE),
         symbol="resistor",
+        load="",
     ),
     Kind(
         "coil",
@@ -57,6 +58,7 @@ KINDS = (
         ),
         (Param("ohms", "Ω", "ohms", "resistance of the winding", required=True), TOLERANCE),
         symbol="coil",
+        load="",
         notes="`short_to_ground` leaves the winding at pin a.",
     ),
     Kind(
@@ -71,5 +73,6 @@ KINDS = (
             Param("tolerance", "", "", "one standard deviation of its current as a share", default="0.05", least="zero"),
         ),
         symbol="lamp",
+        load="",
     ),
 )

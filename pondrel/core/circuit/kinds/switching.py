@@ -87,6 +87,7 @@ KINDS = (
         ),
         optional_pins=("87a",),
         symbol="relay",
+        load="coil",
         current="through the contact, from pin 30 to pin 87; the coil is listed as `NAME.coil`, from 85 to 86",
         check=_relay_check,
     ),

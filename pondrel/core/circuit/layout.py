@@ -1,0 +1,224 @@
+"""The path diagram's geometry and the current paths, worked out from the sheet alone: feed at the top, ground at the bottom.
+
+Nodes are ranked by the longest way down from battery plus, with every segment pointing the way current falls when all contacts are
+closed (a harmonic potential over segments of equal resistance). Columns follow chains depth-first, the longest first, so that a
+series circuit is one straight line; a node that joins columns is a horizontal bar. Units are abstract: one per column and rank.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from .part import GROUND
+from .sheet import Sheet
+
+__all__ = ["Bar", "Drawing", "Path", "Segment", "Tree", "draw", "load_paths"]
+
+
+@dataclass(frozen=True, slots=True)
+class Segment:
+    """A two-terminal stretch of a part, from its upper to its lower node. ``element`` as in the kind's elements."""
+
+    part: str
+    element: str
+    top: str
+    bottom: str
+
+
+@dataclass(frozen=True, slots=True)
+class Bar:
+    """A node as drawn: from column ``left`` to ``right`` at height ``row`` (ranks, fractional where bars would touch)."""
+
+    node: str
+    left: int
+    right: int
+    row: float
+    columns: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class DrawnSegment:
+    """A segment in its ``column`` from ``top`` to ``bottom`` (rows); its symbol sits at ``middle``."""
+
+    segment: Segment
+    column: int
+    top: float
+    bottom: float
+    middle: float
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """A sheet's diagram: ``columns`` and ``rows`` of extent, bars of nodes, segments of parts."""
+
+    columns: int
+    rows: float
+    bars: tuple[Bar, ...]
+    segments: tuple[DrawnSegment, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Path:
+    """The way of current through one load: ``nodes`` from battery plus to minus and the parts between them."""
+
+    load: str
+    nodes: tuple[str, ...]
+    parts: tuple[str, ...]
+
+
+class Tree:
+    """A sheet's segments, each pointing downwards, with node ranks."""
+
+    def __init__(self, sheet: Sheet):
+        self.sheet = sheet
+        raw = [
+            (part.name, element.name, *(self._node(part.name, pin) for pin in (element.a, element.b)))
+            for part in sheet.parts.values()
+            for element in part.elements()
+            if np.isfinite(element.ohms)
+        ]
+        self.nodes = tuple(dict.fromkeys(node for _, _, a, b in raw for node in (a, b)))
+        potential = self._potential([(a, b) for _, _, a, b in raw])
+        self.segments = tuple(
+            Segment(part, name, a, b) if self._above(potential, a, b) else Segment(part, name, b, a) for part, name, a, b in raw
+        )
+
+    def _node(self, part: str, pin: str) -> str:
+        if pin == GROUND:
+            return self.sheet.minus
+        return f"{part}{pin}" if pin.startswith("*") else self.sheet.parts[part].pins[pin]
+
+    def _potential(self, edges: list[tuple[str, str]]) -> dict[str, float]:
+        index = {node: i for i, node in enumerate(self.nodes)}
+        laplacian = np.eye(len(index)) * 1e-6
+        for a, b in edges:
+            i, j = index[a], index[b]
+            laplacian[[i, j, i, j], [i, j, j, i]] += (1.0, 1.0, -1.0, -1.0)
+        rhs = np.zeros(len(index))
+        for node, volts in ((self.sheet.plus, 1.0), (self.sheet.minus, 0.0)):
+            laplacian[index[node]] = 0.0
+            laplacian[index[node], index[node]] = 1.0
+            rhs[index[node]] = volts
+        return dict(zip(self.nodes, np.round(np.linalg.solve(laplacian, rhs), 9).tolist(), strict=True))
+
+    def _above(self, potential: dict[str, float], a: str, b: str) -> bool:
+        return (-potential[a], self.nodes.index(a)) < (-potential[b], self.nodes.index(b))
+
+    @cached_property
+    def below(self) -> dict[str, list[Segment]]:
+        """Segments by upper node."""
+        made: dict[str, list[Segment]] = {node: [] for node in self.nodes}
+        for segment in self.segments:
+            made[segment.top].append(segment)
+        return made
+
+    @cached_property
+    def rank(self) -> dict[str, int]:
+        """Longest way from the top, in segments (sources left out); battery minus below everything."""
+        rank = dict.fromkeys(self.nodes, 0)
+        drawn = [s for s in self.segments if not self.is_source(s)]
+        for _ in self.nodes:  # relaxation; the segments form no cycle, so this many rounds suffice
+            moved = False
+            for s in drawn:
+                if rank[s.bottom] < rank[s.top] + 1:
+                    rank[s.bottom] = rank[s.top] + 1
+                    moved = True
+            if not moved:
+                break
+        rank[self.sheet.minus] = max(rank.values())
+        return rank
+
+    @cached_property
+    def depth(self) -> dict[str, int]:
+        """Longest way down from each node, in segments."""
+        depth = dict.fromkeys(self.nodes, 0)
+        for node in sorted(self.nodes, key=lambda n: -self.rank[n]):
+            depth[node] = max((depth[s.bottom] + 1 for s in self.below[node] if not self.is_source(s)), default=0)
+        return depth
+
+    def is_source(self, segment: Segment) -> bool:
+        """Whether the segment drives current instead of carrying it down."""
+        return self.sheet.parts[segment.part].kind.name == "battery"
+
+
+def draw(sheet: Sheet) -> Drawing:
+    """Geometry of a sheet's path diagram."""
+    tree = Tree(sheet)
+    column: dict[Segment, int] = {}
+    used = 0
+    for segment in tree.segments:
+        if tree.is_source(segment):
+            column[segment] = used
+            used += 1
+    seen: set[str] = {sheet.minus}
+
+    def descend(node: str, here: int) -> None:
+        nonlocal used
+        first = True
+        ways = [s for s in tree.below[node] if s not in column]
+        for segment in sorted(ways, key=lambda s: (-tree.depth[s.bottom], tree.segments.index(s))):
+            if not first:
+                used += 1
+            at = here if first else used - 1
+            first = False
+            column[segment] = at
+            if segment.bottom not in seen:
+                seen.add(segment.bottom)
+                descend(segment.bottom, at)
+
+    for root in (sheet.plus, *sorted(tree.nodes, key=lambda n: (tree.rank[n], tree.nodes.index(n)))):
+        if (root == sheet.plus or root not in seen) and any(s not in column for s in tree.below[root]):
+            seen.add(root)
+            used += 1
+            descend(root, used - 1)
+    bars = _bars(tree, column)
+    row = {bar.node: bar.row for bar in bars}
+    drawn = []
+    for segment in tree.segments:
+        top, bottom = row[segment.top], row[segment.bottom]
+        drawn.append(DrawnSegment(segment, column[segment], top, bottom, top + 0.5 if bottom - top < 1.6 else (top + bottom) / 2))
+    return Drawing(max(column.values()) + 1, max(row.values()), tuple(bars), tuple(drawn))
+
+
+def _bars(tree: Tree, column: dict[Segment, int]) -> list[Bar]:
+    """Nodes as horizontal bars; bars of one rank that would touch are set apart."""
+    made: list[Bar] = []
+    taken: dict[int, list[tuple[int, int, int]]] = {}
+    for node in sorted(tree.nodes, key=lambda n: (tree.rank[n], tree.nodes.index(n))):
+        columns = tuple(sorted({column[s] for s in tree.segments if node in (s.top, s.bottom)}))
+        left, right, rank = columns[0], columns[-1], tree.rank[node]
+        lanes = taken.setdefault(rank, [])
+        lane = 0
+        while any(ln == lane and left <= r and right >= lf for lf, r, ln in lanes):
+            lane += 1
+        lanes.append((left, right, lane))
+        made.append(Bar(node, left, right, rank + 0.22 * lane, columns))
+    return made
+
+
+def load_paths(sheet: Sheet) -> tuple[Path, ...]:
+    """One path of current through each load, in the sheet's order."""
+    tree = Tree(sheet)
+    above: dict[str, list[Segment]] = {node: [] for node in tree.nodes}
+    for segment in tree.segments:
+        above[segment.bottom].append(segment)
+    made = []
+    for segment in tree.segments:
+        part = sheet.parts[segment.part]
+        if part.kind.load != segment.element:
+            continue
+        up, node = [], segment.top
+        while node != sheet.plus and (ways := [s for s in above[node] if not tree.is_source(s)]):
+            up.append(max(ways, key=lambda s: (tree.rank[s.top], -tree.segments.index(s))))
+            node = up[-1].top
+        down, node = [], segment.bottom
+        while node != sheet.minus and (ways := [s for s in tree.below[node] if not tree.is_source(s)]):
+            down.append(max(ways, key=lambda s: (tree.depth[s.bottom], -tree.segments.index(s))))
+            node = down[-1].bottom
+        way = [*reversed(up), segment, *down]
+        name = segment.part + (f".{segment.element}" if segment.element else "")
+        made.append(Path(name, (way[0].top, *(s.bottom for s in way)), tuple(s.part for s in way)))
+    return tuple(made)
