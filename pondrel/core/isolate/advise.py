@@ -10,21 +10,19 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
-from itertools import combinations
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.special import ndtr, xlogy
 
-from ..circuit.layout import Tree
 from ..circuit.sheet import Sheet
-from ..meter import OPEN_OHMS, instrument, uncertainty_at
-from .belief import OPEN_SCALE_SIGMA, Belief, Spot, interpolate, off_scale, on_ohms_scale
+from .belief import Belief, Spot, interpolate
 from .evidence import Reading
-from .responses import Test, Workup
+from .offer import Test
+from .responses import UNRELIABLE_VOLTS
+from .scale import off_scale, scale_uncertainty
 
-__all__ = ["UNRELIABLE_VOLTS", "Advice", "Expectation", "advise", "available_tests", "describe", "gains", "minutes_for", "scale_uncertainty"]
+__all__ = ["Advice", "Expectation", "advise", "describe", "gains", "minutes_for"]
 
 Floats = NDArray[np.float64]
 
@@ -34,8 +32,6 @@ LEAST_GAIN_BITS = 0.01
 SHOWN_EXPECTATIONS = 5
 _BINS, _BLOCK = 48, 64
 _KEPT_MASS = 0.998
-# A test whose number hangs on insulation is not counted on: its forecast is this vague.
-UNRELIABLE_VOLTS = 6.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,55 +59,6 @@ class Advice:
     proves: bool = False
 
 
-@lru_cache(maxsize=64)
-def _neighbours(workup: Workup) -> frozenset[frozenset[str]]:
-    """Pairs of places with no other place on the way between them, battery posts aside."""
-    sheet = workup.sheet
-    posts = {sheet.plus, sheet.minus}
-    beside: dict[str, set[str]] = {}
-    for segment in Tree(sheet).segments:
-        beside.setdefault(segment.top, set()).add(segment.bottom)
-        beside.setdefault(segment.bottom, set()).add(segment.top)
-    found = set()
-    for place in sheet.places:
-        seen, todo = {place}, [place]
-        while todo:
-            for node in beside.get(todo.pop(), set()) - seen:
-                seen.add(node)
-                if node in sheet.places:
-                    found.add(frozenset((place, node)))
-                elif node not in posts:
-                    todo.append(node)
-    return frozenset(found)
-
-
-@lru_cache(maxsize=64)
-def available_tests(workup: Workup) -> tuple[Test, ...]:
-    """The tests worth weighing: every place against either battery post, neighbouring places against each other (volts in every
-    state, ohms with the battery off), and amps across each fuse holder within reach.
-
-    Lead order follows the sheet: battery minus takes black, battery plus or the place named first takes red.
-    """
-    sheet = workup.sheet
-    neighbours = _neighbours(workup)
-    pairs = []
-    for first, second in combinations(sheet.places, 2):
-        red, black = (second, first) if first == sheet.minus or second == sheet.plus else (first, second)
-        if sheet.minus == black or sheet.plus == red or frozenset((red, black)) in neighbours:
-            pairs.append((red, black))
-    holders = [
-        (part.pins["a"], part.pins["b"])
-        for part in sheet.parts.values()
-        if part.kind.name == "fuse" and {part.pins["a"], part.pins["b"]} <= set(sheet.places)
-    ]
-    made = []
-    for state in sheet.states:
-        made += [Test(state, "volts", *pair) for pair in pairs]
-        made += [Test(state, "ohms", *pair) for pair in pairs if pair[0] != sheet.plus or frozenset(pair) in neighbours]
-        made += [Test(state, "amps", *pair) for pair in holders]
-    return tuple(made)
-
-
 def minutes_for(sheet: Sheet, test: Test, readings: tuple[Reading, ...]) -> float:
     """Minutes for a test now: both places, access not yet gained, handling. A clip stays on battery minus."""
     gained = {sheet.places[p].behind for r in readings for p in (r.red, r.black) if p in sheet.places}
@@ -130,20 +77,6 @@ def minutes_for(sheet: Sheet, test: Test, readings: tuple[Reading, ...]) -> floa
     if test.instrument == "amps":
         minutes += METER_IN_LINE
     return minutes
-
-
-def scale_uncertainty(values: Floats, tests: tuple[Test, ...]) -> Floats:
-    """Meter standard deviation at predicted values (…, T), on the instruments' scales."""
-    made = np.empty_like(values)
-    for meter in {t.instrument for t in tests}:
-        column = [i for i, t in enumerate(tests) if t.instrument == meter]
-        own = values[..., column]
-        if meter == "ohms":
-            ohms = np.expm1(own)
-            made[..., column] = np.where(ohms >= OPEN_OHMS * 0.95, OPEN_SCALE_SIGMA, on_ohms_scale(ohms, uncertainty_at(instrument(meter), ohms)))
-        else:
-            made[..., column] = uncertainty_at(instrument(meter), own)
-    return made
 
 
 class _Outlook:
@@ -213,7 +146,7 @@ def advise(belief: Belief, tests: tuple[Test, ...] | None = None, most: int = 5)
     ``tests`` restricts the choice; tests that tell less than a hundredth of a bit are left out.
     """
     sheet = belief.workup.sheet
-    offered = available_tests(belief.workup) if tests is None else tests
+    offered = belief.workup.offered if tests is None else tests
     bits = gains(belief, offered)
     cost = np.array([minutes_for(sheet, test, belief.readings) for test in offered])
     worth = np.round(bits / np.maximum(cost, 0.1), 9)

@@ -17,16 +17,17 @@ from scipy.special import logsumexp
 from .evidence import Reading
 from .hypotheses import GRID
 from .likelihood import BLUNDER, Precision, log_likelihood, standard_scores
-from .responses import Prediction, Workup, compress_ohms
+from .responses import Prediction, Workup
+from .scale import off_scale, on_scale
 
-__all__ = ["Atoms", "Belief", "Evidence", "Spot", "interpolate", "on_scale", "update"]
+__all__ = ["Atoms", "Belief", "Evidence", "Spot", "interpolate", "update"]
 
 Floats = NDArray[np.float64]
 
 # Steps of the two integrations over ln severity, and the log-likelihood below its peak at which the second stops looking.
 COARSE_STEPS, FINE_STEPS, NEGLIGIBLE = 384, 256, 20.0
 ATOMS_PER_CURVE = 12
-OPEN_SCALE_SIGMA = 0.05  # of OL on the compressed ohms scale
+_IMPOSSIBLE = -1e6  # log likelihood; finite, so that sums stay finite
 STRAY = 0.3  # share of readings on a floating point that show stray volts. Common practice, no source.
 # The range of an instrument's scale over which a blunder may fall: volts, compressed ohms, amperes.
 _SCALE = {"volts": 30.0, "ohms": 16.0, "amps": 60.0}
@@ -71,27 +72,6 @@ def interpolate(prediction: Prediction, spot: Spot, step: Floats) -> Floats:
     return np.where(torn, np.where(t <= 0.5, v0 + s0 * t, v1 - s1 * (1 - t)), smooth)
 
 
-def on_ohms_scale(ohms: Floats | float, uncertainty: Floats | float) -> Floats:
-    """Standard deviation on the compressed scale of an uncertainty in ohms; the scale itself is not trusted beyond half a percent."""
-    return np.maximum(uncertainty / (1.0 + np.asarray(ohms)), 0.005)
-
-
-def on_scale(reading: Reading) -> tuple[float, float]:
-    """A reading's value and standard deviation on its instrument's scale (ohms compressed)."""
-    value = reading.measured.value
-    if reading.instrument != "ohms":
-        return value, reading.uncertainty
-    sigma = OPEN_SCALE_SIGMA if math.isinf(value) else float(on_ohms_scale(value, reading.uncertainty))
-    return float(compress_ohms(value)), sigma
-
-
-def off_scale(value: float, meter: str) -> float:
-    """A predicted value back in SI; ohms at the end of the scale are infinite (OL)."""
-    if meter != "ohms":
-        return value
-    return math.inf if value > float(compress_ohms(math.inf)) - 0.05 else math.expm1(value)
-
-
 class Evidence:
     """The readings against all rows of a workup, ready to be evaluated anywhere on the curves.
 
@@ -110,13 +90,16 @@ class Evidence:
         self.spread = workup.spread(tests, rows)  # (M, R, K)
         self.blunder = BLUNDER + STRAY * self.prediction.stray  # (M, R)
         self.precision = Precision.of(self.spread, self.uncertainty)
+        self.hidden = np.where(workup.visible, 0.0, _IMPOSSIBLE)  # (M,)
 
     def expected(self, spot: Spot, step: Floats) -> Floats:
         """(…, R) predicted readings on the instruments' scales."""
         return interpolate(self.prediction, spot, step)
 
     def log_likelihood(self, spot: Spot, step: Floats) -> Floats:
-        return log_likelihood(self.value - self.expected(spot, step), self.precision.at(spot.near), self.scale, self.blunder[spot.near])
+        """(…) of all readings; next to impossible at severities that nothing can show."""
+        near, residual = spot.near, self.value - self.expected(spot, step)
+        return self.hidden[near] + log_likelihood(residual, self.precision.at(near), self.scale, self.blunder[near])
 
     def scores(self, spot: Spot, step: Floats) -> Floats:
         return standard_scores(self.value - self.expected(spot, step), self.precision.at(spot.near))
@@ -166,7 +149,9 @@ def update(workup: Workup, readings: tuple[Reading, ...]) -> Belief:
     cell = np.zeros((0, 0))
     if swept.size:
         position, cell, log_weight[swept] = _integrate(evidence, curves.start[swept])
-    joint = log_weight + np.log(curves.share) + np.log(hypotheses.prior[curves.hypothesis])
+    # The integrals leave out the severities that nothing shows; their share of the prior counts as "nothing wrong".
+    prior = np.concatenate([[workup.prior_of_nothing], hypotheses.prior[1:]])
+    joint = log_weight + np.log(curves.share) + np.log(prior[curves.hypothesis])
     curve_mass = np.exp(joint - logsumexp(joint))
     probability = np.zeros(len(hypotheses.items))
     np.add.at(probability, curves.hypothesis, curve_mass)

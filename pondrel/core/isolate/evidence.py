@@ -10,7 +10,7 @@ from ..circuit.sheet import Sheet
 from ..errors import ReadingError
 from ..meter import Instrument, instrument, standard_uncertainty
 from ..quantity import Measured, parse_reading
-from .responses import Test
+from .offer import Test
 
 __all__ = ["COLUMNS", "Reading", "read_csv", "reading_of"]
 

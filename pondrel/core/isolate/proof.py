@@ -1,7 +1,8 @@
 """When to stop: which suspects no test can tell apart, which readings prove one, and whether a part may be condemned.
 
 A reading is a *direct proof* of a target when, taken by itself, it fits the target and no other single fault of any severity, nor a
-sound circuit. Two readings in the same state count as one: 12.4 V into a plug pin and 0.3 V out of it is the drop across the pin.
+sound circuit. Two readings may do it together: 12.4 V into a plug pin and 0.3 V out of it is the drop across the pin; 12.6 V across a
+fuse and no short behind it is a fuse that failed by itself.
 """
 
 from __future__ import annotations
@@ -12,9 +13,11 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
-from .advise import UNRELIABLE_VOLTS, Advice, available_tests, describe, gains, minutes_for, scale_uncertainty
+from .advise import Advice, describe, gains, minutes_for
 from .belief import Belief, Spot, interpolate
 from .hypotheses import GRID
+from .responses import UNRELIABLE_VOLTS
+from .scale import scale_uncertainty
 
 __all__ = ["CERTAIN", "Standing", "direct_proof", "inseparable", "percent", "proof_tests", "standing"]
 
@@ -25,7 +28,7 @@ FITS, EXCLUDES = 2.5, 4.0  # standard deviations
 _LEAST_PROBABILITY = 0.005  # suspects below this are not worth telling apart
 _TELLS_APART = 3.0
 _NEARLY_ALL = 0.85
-_STEPS = 65
+_STEPS = 289
 _MOST_SUSPECTS = 24
 
 
@@ -40,9 +43,9 @@ class Standing:
     says: str
 
 
-def _positions(belief: Belief, hypothesis: int) -> tuple[Spot, float]:
-    """Spots along all curves of a hypothesis."""
-    curves = belief.workup.curves
+def _positions(belief: Belief, hypothesis: int) -> tuple[Spot, Floats]:
+    """Spots close together along all visible curves of a hypothesis, and the grid step at each."""
+    curves, visible = belief.workup.curves, belief.workup.visible
     rows, parts = [], []
     for c in np.flatnonzero(curves.hypothesis == hypothesis):
         if curves.length[c] == 1:
@@ -53,8 +56,11 @@ def _positions(belief: Belief, hypothesis: int) -> tuple[Spot, float]:
         low = np.minimum(at.astype(int), GRID - 2)
         rows.append(curves.start[c] + low)
         parts.append(at - low)
-    step = float(belief.step(np.array([hypothesis]))[0])
-    return Spot(np.concatenate(rows), np.concatenate(parts)), step
+    spot = Spot(np.concatenate(rows), np.concatenate(parts))
+    seen = visible[spot.near]
+    if seen.any():
+        spot = Spot(spot.row[seen], spot.part[seen])
+    return spot, np.full(len(spot.part), float(belief.step(np.array([hypothesis]))[0]))
 
 
 def inseparable(belief: Belief) -> tuple[tuple[str, ...], ...]:
@@ -82,42 +88,63 @@ def inseparable(belief: Belief) -> tuple[tuple[str, ...], ...]:
 def _mimics(belief: Belief, suspects: list[int]) -> set[tuple[int, int]]:
     """Pairs (one, other) of hypotheses such that nearly all of ``one`` looks like ``other`` at some severity in every test."""
     workup = belief.workup
-    tests = tuple(t for t in available_tests(workup) if t.instrument == "ohms" or (t.instrument == "volts" and t.black == workup.sheet.minus))
+    tests = tuple(t for t in workup.offered if t.instrument == "ohms" or (t.instrument == "volts" and t.black == workup.sheet.minus))
     prediction = workup.predict(tests)
-
-    def shown(spot: Spot, step: float) -> Floats:
-        return interpolate(prediction, spot, np.full(len(spot.part), step))  # (spots, T)
-
-    everywhere = {h: shown(*_positions(belief, h)) for h in suspects}
+    everywhere = {}
+    for h in suspects:
+        spot, step = _positions(belief, h)
+        everywhere[h] = interpolate(prediction, Spot(spot.row, spot.part), step)  # (spots, T)
     found = set()
     for one in suspects:
         own = np.flatnonzero(belief.atoms.hypothesis == one)
         own = own[:: max(1, len(own) // 3)]
         spot = Spot(belief.atoms.spot.row[own], belief.atoms.spot.part[own])
-        here = shown(spot, float(belief.step(np.array([one]))[0]))
+        here = interpolate(prediction, spot, belief.step(np.full(len(own), one)))
         sigma = np.hypot(scale_uncertainty(here, tests), UNRELIABLE_VOLTS * prediction.stray[spot.near])
         for other in suspects:
-            apart = (np.abs(everywhere[other][None] - here[:, None]) / sigma[:, None]).max(axis=2).min(axis=1)
+            apart = np.array([_nearest(everywhere[other], at, s) for at, s in zip(here, sigma, strict=True)])
             if (apart < _TELLS_APART).mean() >= _NEARLY_ALL:
                 found.add((one, other))
     return found
 
 
-def _misses(belief: Belief, chosen: tuple[int, ...]) -> Floats:
-    """(H,) how far, in standard deviations, the chosen readings by themselves lie from each hypothesis at its nearest severity."""
-    evidence = belief.evidence
-    pick = np.array(chosen)
-    stray = evidence.prediction.stray
-    made = []
-    for h in range(len(belief.workup.hypotheses.items)):
-        spot, step = _positions(belief, h)
-        residual = evidence.value[pick] - evidence.expected(spot, np.full(len(spot.part), step))[:, pick]
-        spread = evidence.spread[spot.near][:, pick, :]
-        covariance = spread @ np.swapaxes(spread, 1, 2) + np.diag(evidence.uncertainty[pick] ** 2)
-        covariance += (UNRELIABLE_VOLTS * stray[spot.near][:, pick, None]) ** 2 * np.eye(len(pick))
-        square = np.einsum("mi,mi->m", residual, np.linalg.solve(covariance, residual[..., None])[..., 0])
-        made.append(float(np.sqrt(square.min())))
-    return np.array(made)
+def _nearest(curve: Floats, point: Floats, sigma: Floats) -> float:
+    """Least distance, in the worst test's standard deviations, between ``point`` (T,) and a curve (S, T) with straight lines between
+    its points near the closest one."""
+    offset = (curve - point) / sigma
+    closest = int(np.abs(offset).max(axis=1).argmin())
+    least = float(np.abs(offset[closest]).max())
+    share = np.linspace(0.0, 1.0, 17)[1:, None]
+    for neighbour in (closest - 1, closest + 1):
+        if 0 <= neighbour < len(offset) and least > 0:
+            between = offset[closest] * (1 - share) + offset[neighbour] * share
+            least = min(least, float(np.abs(between).max(axis=1).min()))
+    return least
+
+
+class _Alone:
+    """Every hypothesis at every severity against a few readings taken by themselves."""
+
+    def __init__(self, belief: Belief):
+        evidence = belief.evidence
+        found = [_positions(belief, h) for h in range(len(belief.workup.hypotheses.items))]
+        spot = Spot(np.concatenate([s.row for s, _ in found]), np.concatenate([s.part for s, _ in found]))
+        self.starts = np.cumsum([0, *(len(s.row) for s, _ in found)])[:-1]
+        self.residual = evidence.value - evidence.expected(spot, np.concatenate([step for _, step in found]))  # (S, R)
+        spread = evidence.spread
+        covariance = spread @ np.swapaxes(spread, 1, 2) + np.diag(evidence.uncertainty**2)
+        stray = (UNRELIABLE_VOLTS * evidence.prediction.stray)[..., None] ** 2 * np.eye(len(belief.readings))
+        self.covariance = (covariance + stray)[spot.near]  # (S, R, R)
+
+    def misses(self, chosen: tuple[int, ...]) -> Floats:
+        """(H,) standard deviations by which the chosen one or two readings miss each hypothesis at its nearest severity."""
+        i, j = chosen[0], chosen[-1]
+        a, r = self.covariance[:, i, i], self.residual[:, i]
+        square = r**2 / a
+        if i != j:
+            b, c, q = self.covariance[:, j, j], self.covariance[:, i, j], self.residual[:, j]
+            square = (b * r**2 - 2 * c * r * q + a * q**2) / (a * b - c**2)
+        return np.sqrt(np.minimum.reduceat(square, self.starts))
 
 
 def _own(belief: Belief, target: tuple[str, ...]) -> NDArray[np.bool_]:
@@ -125,43 +152,44 @@ def _own(belief: Belief, target: tuple[str, ...]) -> NDArray[np.bool_]:
 
 
 def direct_proof(belief: Belief, target: tuple[str, ...]) -> tuple[int, ...]:
-    """Indices of the readings that prove the target by themselves: one, or two of the same state; empty where none do."""
-    own, readings = _own(belief, target), belief.readings
-    singles = [(i,) for i in range(len(readings))]
-    pairs = [
-        (i, j)
-        for i, j in combinations(range(len(readings)), 2)
-        if readings[i].state == readings[j].state and readings[i].instrument == readings[j].instrument == "volts"
-    ]
-    for chosen in (*singles, *pairs):
-        miss = _misses(belief, chosen)
+    """Indices of the readings that prove the target by themselves, one or two; empty where none do."""
+    own, count = _own(belief, target), len(belief.readings)
+    alone = _Alone(belief)
+    for chosen in (*((i,) for i in range(count)), *combinations(range(count), 2)):
+        miss = alone.misses(chosen)
         if miss[own].min() <= FITS and miss[~own].min() >= EXCLUDES:
             return chosen
     return ()
 
 
 def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple[Advice, ...]:
-    """Tests whose expected number would prove the target by itself, the cheapest first."""
+    """Tests whose expected number would, alone or with one reading already taken, prove the target; the cheapest first."""
     workup = belief.workup
     own = _own(belief, target)
     lead = int(np.argmax(np.where(own, belief.probability, -1.0)))
     atom = belief.best[lead]
-    spots = [_positions(belief, h) for h in np.flatnonzero(~own)]
-    everywhere = Spot(np.concatenate([s.row for s, _ in spots]), np.concatenate([s.part for s, _ in spots]))
-    steps = np.concatenate([np.full(len(s.part), step) for s, step in spots])
     here = Spot(belief.atoms.spot.row[[atom]], belief.atoms.spot.part[[atom]])
+    found = [_positions(belief, h) for h in np.flatnonzero(~own).tolist()]
+    others = Spot(np.concatenate([s.row for s, _ in found]), np.concatenate([s.part for s, _ in found]))
+    steps = np.concatenate([step for _, step in found])
     taken = {r.test for r in belief.readings}
-    tests = tuple(t for t in available_tests(workup) if t not in taken)
+    tests = tuple(t for t in workup.offered if t not in taken)
     prediction = workup.predict(tests)
     mine = interpolate(prediction, here, belief.step(np.array([lead])))  # (1, T)
-    others = interpolate(prediction, everywhere, steps)
-    near, which = np.unique(everywhere.near, return_inverse=True)
+    near, which = np.unique(others.near, return_inverse=True)
     variance = (workup.spread(tests, near) ** 2).sum(axis=2)[which]
-    vague = UNRELIABLE_VOLTS * np.maximum(prediction.stray[everywhere.near], prediction.stray[here.near])
+    vague = UNRELIABLE_VOLTS * np.maximum(prediction.stray[others.near], prediction.stray[here.near])
     sigma = np.sqrt(variance + vague**2 + scale_uncertainty(mine, tests) ** 2)
-    proves = (np.abs(others - mine) / sigma).min(axis=0) >= EXCLUDES + 1.0
-    found = sorted((minutes_for(workup.sheet, tests[i], belief.readings), i) for i in np.flatnonzero(proves).tolist())
-    chosen = tuple(tests[i] for _, i in found[:most])
+    misses = ((interpolate(prediction, others, steps) - mine) / sigma) ** 2  # (S, T)
+    # What the readings so far exclude by themselves helps: one of them may stand beside the new one.
+    evidence = belief.evidence
+    so_far = (evidence.value - evidence.expected(others, steps)) ** 2
+    so_far = so_far / ((evidence.spread[others.near] ** 2).sum(axis=2) + evidence.uncertainty**2 + (UNRELIABLE_VOLTS * evidence.prediction.stray[others.near]) ** 2)
+    beside = np.concatenate([np.zeros((len(so_far), 1)), so_far], axis=1)  # (S, 1 + R)
+    margin = (EXCLUDES + 1.0) ** 2
+    proves = np.array([((misses[:, [t]] + beside).min(axis=0) >= margin).any() for t in range(len(tests))], dtype=bool)
+    order = sorted((minutes_for(workup.sheet, tests[i], belief.readings), i) for i in np.flatnonzero(proves).tolist())
+    chosen = tuple(tests[i] for _, i in order[:most])
     return tuple(describe(belief, test, float(bits), proves=True) for test, bits in zip(chosen, gains(belief, chosen), strict=True))
 
 

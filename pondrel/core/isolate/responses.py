@@ -23,8 +23,10 @@ from ..circuit.part import Effect
 from ..circuit.sheet import Sheet
 from ..meter import OPEN_OHMS, instrument
 from .hypotheses import Hypotheses, enumerate_hypotheses
+from .offer import Setup, Test, available_tests
+from .scale import compress_ohms, scale_uncertainty
 
-__all__ = ["Curves", "Prediction", "Setup", "Table", "Test", "Workup", "compress_ohms", "tolerance_push"]
+__all__ = ["Curves", "Prediction", "Table", "Workup"]
 
 Floats = NDArray[np.float64]
 
@@ -32,20 +34,9 @@ Floats = NDArray[np.float64]
 BRIDGED_SHARE = 0.1
 # A point that nothing within a megohm defines picks up stray volts from damp, dirt and its neighbours. Common practice, no source.
 STRAY_OHMS = 1e6
-
-
-def compress_ohms(ohms: Floats | float) -> Floats:
-    """Ohms on a scale where the meter's own uncertainty is even: ln(1 + R/Ω), all that shows OL at one point."""
-    return np.log1p(np.minimum(np.maximum(ohms, 0.0), OPEN_OHMS))
-
-
-@dataclass(frozen=True, slots=True)
-class Setup:
-    """How the circuit stands while it is measured: the state; the battery off for ``ohms``; for ``amps`` the meter between two nodes."""
-
-    state: str
-    instrument: str
-    between: tuple[str, str] | None = None
+# A number that hangs on insulation is not counted on to tell anything: it is taken to be this vague.
+UNRELIABLE_VOLTS = 6.0
+VISIBLE_SIGMA = 2.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -67,21 +58,6 @@ class Curves:
     def rows(self) -> int:
         """Number of rows M."""
         return int(self.start[-1] + self.length[-1])
-
-
-@dataclass(frozen=True, slots=True, order=True)
-class Test:
-    """A measurement: a state, an instrument, and the nodes under red and black."""
-
-    state: str
-    instrument: str
-    red: str
-    black: str
-
-    @property
-    def setup(self) -> Setup:
-        """How the circuit stands for it."""
-        return Setup(self.state, self.instrument, (self.red, self.black) if self.instrument == "amps" else None)
 
 
 @dataclass(frozen=True, eq=False)
@@ -204,6 +180,34 @@ class Workup:
             grid=tuple(self.hypotheses.severities[h] for h, _, _ in made),
             blown=np.concatenate(blown),
         )
+
+    @cached_property
+    def offered(self) -> tuple[Test, ...]:
+        """Every test that the sheet's places allow."""
+        return available_tests(self.sheet)
+
+    @cached_property
+    def visible(self) -> NDArray[np.bool_]:
+        """(M,) whether any test on offer would show the row apart from a sound circuit; a sound circuit itself counts as visible.
+
+        A fault that nothing can show, such as a ground wire chafed through to ground, cannot be blamed for anything either.
+        """
+        prediction = self.predict(self.offered)
+        sound = prediction.value[:1]
+        apart = np.abs(prediction.value - sound) / np.hypot(scale_uncertainty(sound, self.offered), UNRELIABLE_VOLTS * prediction.stray)
+        seen = apart.max(axis=1) >= VISIBLE_SIGMA
+        seen[0] = True
+        return seen
+
+    @cached_property
+    def prior_of_nothing(self) -> float:
+        """Prior of "nothing on this sheet is wrong", with the share of faults and severities that nothing would show."""
+        curves, given = self.curves, self.hypotheses.prior
+        hidden = 0.0
+        for c, h in enumerate(curves.hypothesis):
+            rows = slice(curves.start[c], curves.start[c] + curves.length[c])
+            hidden += given[h] * curves.share[c] * float((~self.visible[rows]).mean())
+        return float(given[0] + hidden)
 
     @cached_property
     def swept_element(self) -> NDArray[np.intp]:

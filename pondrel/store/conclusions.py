@@ -1,0 +1,66 @@
+"""Conclusions: what was found faulty, on which readings; reopened with a reason, never changed."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+
+from .db import now
+
+__all__ = ["Conclusion", "add_conclusion", "conclusions_of", "reopen"]
+
+
+@dataclass(frozen=True, slots=True)
+class Conclusion:
+    """A conclusion; ``parts`` is empty for "nothing on this sheet", ``reopened`` the reason if it no longer stands."""
+
+    id: int
+    job_id: int
+    parts: tuple[str, ...]
+    says: str
+    probability: float
+    proved: bool
+    reason: str
+    readings: tuple[int, ...]
+    concluded_at: str
+    reopened: str | None
+
+
+def add_conclusion(
+    conn: sqlite3.Connection, job_id: int, parts: tuple[str, ...], says: str, probability: float, proved: bool, reason: str,
+    readings: tuple[int, ...], concluded_at: str | None = None,
+) -> int:  # fmt: skip
+    """Write a conclusion, return its id; sqlite3.IntegrityError for one that is neither proved nor has a reason."""
+    sql = """
+        INSERT INTO conclusion (job_id, parts, says, probability, proved, reason, readings, concluded_at)
+        VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id
+    """
+    numbers = "\n".join(str(i) for i in readings)
+    values = (job_id, "\n".join(parts), says, probability, int(proved), reason, numbers, concluded_at or now())
+    return int(conn.execute(sql, values).fetchone()[0])
+
+
+def conclusions_of(conn: sqlite3.Connection, job_id: int) -> list[Conclusion]:
+    """A job's conclusions, the latest last."""
+    sql = """
+        SELECT conclusion.id, job_id, parts, says, probability, proved, conclusion.reason, readings, concluded_at, reopening.reason
+        FROM conclusion LEFT JOIN reopening ON reopening.conclusion_id = conclusion.id
+        WHERE job_id = ? ORDER BY conclusion.id
+    """
+    return [
+        Conclusion(
+            row[0], row[1], tuple(row[2].split("\n")) if row[2] else (), row[3], row[4], bool(row[5]), row[6],
+            tuple(int(i) for i in row[7].split()), row[8], row[9],
+        )
+        for row in conn.execute(sql, (job_id,))
+    ]  # fmt: skip
+
+
+def reopen(conn: sqlite3.Connection, job_id: int, reason: str) -> bool:
+    """Withdraw the standing conclusion; False when there is none."""
+    sql = """
+        INSERT INTO reopening (conclusion_id, reason, reopened_at)
+        SELECT conclusion.id, ?, ? FROM conclusion
+        WHERE job_id = ? AND NOT EXISTS (SELECT 1 FROM reopening WHERE reopening.conclusion_id = conclusion.id)
+    """
+    return conn.execute(sql, (reason, now(), job_id)).rowcount >= 1
