@@ -22,13 +22,15 @@ from .offer import Test
 from .responses import UNRELIABLE_VOLTS
 from .scale import off_scale, scale_uncertainty
 
-__all__ = ["Advice", "Expectation", "advise", "describe", "gains", "minutes_for"]
+__all__ = ["Advice", "Expectation", "advise", "describe", "gains", "minutes_for", "worth_offering"]
 
 Floats = NDArray[np.float64]
 
 # Handling besides probing, in minutes. Common practice, no source.
 CHANGE_STATE, BATTERY_OFF, METER_IN_LINE = 0.2, 2.0, 1.0
 LEAST_GAIN_BITS = 0.01
+# What the ammeter input of a hand-held meter carries, and the chance taken that a suspect would send more. Common practice, no source.
+METER_AMPS, TOLERATED_RISK = 10.0, 0.005
 SHOWN_EXPECTATIONS = 5
 _BINS, _BLOCK = 48, 64
 _KEPT_MASS = 0.998
@@ -140,13 +142,26 @@ def gains(belief: Belief, tests: tuple[Test, ...]) -> Floats:
     return made
 
 
+def worth_offering(belief: Belief) -> tuple[Test, ...]:
+    """The tests on offer that are not taken yet, without ammeter tests that could blow the meter: a short would go through it."""
+    taken = {r.test for r in belief.readings}
+    offered = tuple(t for t in belief.workup.offered if t not in taken)
+    amps = [i for i, t in enumerate(offered) if t.instrument == "amps"]
+    if not amps:
+        return offered
+    values = interpolate(belief.workup.predict(offered), belief.atoms.spot, belief.step(belief.atoms.hypothesis))[:, amps]
+    risk = belief.atoms.mass @ (np.abs(values) > METER_AMPS)
+    barred = {i for i, r in zip(amps, risk, strict=True) if r > TOLERATED_RISK}
+    return tuple(t for i, t in enumerate(offered) if i not in barred)
+
+
 def advise(belief: Belief, tests: tuple[Test, ...] | None = None, most: int = 5) -> tuple[Advice, ...]:
     """The best next tests, best first: greatest gain per minute, ties by fewer minutes and then by the sheet's order.
 
     ``tests`` restricts the choice; tests that tell less than a hundredth of a bit are left out.
     """
     sheet = belief.workup.sheet
-    offered = belief.workup.offered if tests is None else tests
+    offered = worth_offering(belief) if tests is None else tests
     bits = gains(belief, offered)
     cost = np.array([minutes_for(sheet, test, belief.readings) for test in offered])
     worth = np.round(bits / np.maximum(cost, 0.1), 9)

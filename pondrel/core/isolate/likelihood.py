@@ -48,14 +48,15 @@ def log_likelihood(residual: Floats, precision: Precision, scale: Floats, blunde
     """Log likelihood (…) of residuals (…, R).
 
     ``blunder`` (…, R) is the probability that a reading says nothing, ``scale`` (R,) its range, over which such a number is spread
-    evenly.
+    evenly. Where it is raised above BLUNDER (stray volts on a floating point) agreement is not held against the hypothesis: the raised
+    part is odds only.
     """
     count = residual.shape[-1]
     if count == 0:
         return np.zeros(residual.shape[:-1])
     pull = np.einsum("...ij,...j->...i", precision.matrix, residual)
     square = np.einsum("...i,...i->...", residual, pull)
-    gaussian = -0.5 * (square + precision.log_det + count * math.log(2 * math.pi)) + np.log1p(-blunder).sum(axis=-1)
+    gaussian = -0.5 * (square + precision.log_det + count * math.log(2 * math.pi)) + count * math.log1p(-BLUNDER)
     odds = np.log(blunder) - np.log1p(-blunder) - np.log(scale) + 0.5 * math.log(2 * math.pi)  # (…, R)
     diagonal = np.diagonal(precision.matrix, axis1=-2, axis2=-1)
     terms = [gaussian[..., None], gaussian[..., None] + odds + 0.5 * (pull**2 / diagonal - np.log(diagonal))]

@@ -1,8 +1,8 @@
 """When to stop: which suspects no test can tell apart, which readings prove one, and whether a part may be condemned.
 
 A reading is a *direct proof* of a target when, taken by itself, it fits the target and no other single fault of any severity, nor a
-sound circuit. Two readings may do it together: 12.4 V into a plug pin and 0.3 V out of it is the drop across the pin; 12.6 V across a
-fuse and no short behind it is a fuse that failed by itself.
+sound circuit. Up to three readings may do it together: 12.4 V into a plug pin and 0.3 V out of it is the drop across the pin; 12.6 V across a
+fuse and no short behind it is a fuse that failed by itself; feed in, nothing out and a coil that is fed is a dead relay contact.
 """
 
 from __future__ import annotations
@@ -13,7 +13,7 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
-from .advise import Advice, describe, gains, minutes_for
+from .advise import Advice, describe, gains, minutes_for, worth_offering
 from .belief import Belief, Spot, interpolate
 from .hypotheses import GRID
 from .responses import UNRELIABLE_VOLTS
@@ -137,13 +137,19 @@ class _Alone:
         self.covariance = (covariance + stray)[spot.near]  # (S, R, R)
 
     def misses(self, chosen: tuple[int, ...]) -> Floats:
-        """(H,) standard deviations by which the chosen one or two readings miss each hypothesis at its nearest severity."""
-        i, j = chosen[0], chosen[-1]
-        a, r = self.covariance[:, i, i], self.residual[:, i]
-        square = r**2 / a
-        if i != j:
-            b, c, q = self.covariance[:, j, j], self.covariance[:, i, j], self.residual[:, j]
+        """(H,) standard deviations by which a few readings together miss each hypothesis at its nearest severity."""
+        pick = np.array(chosen)
+        residual = self.residual[:, pick]
+        if len(chosen) == 1:
+            square = residual[:, 0] ** 2 / self.covariance[:, pick[0], pick[0]]
+        elif len(chosen) == 2:
+            i, j = chosen
+            a, b, c = self.covariance[:, i, i], self.covariance[:, j, j], self.covariance[:, i, j]
+            r, q = residual[:, 0], residual[:, 1]
             square = (b * r**2 - 2 * c * r * q + a * q**2) / (a * b - c**2)
+        else:
+            solved = np.linalg.solve(self.covariance[:, pick[:, None], pick], residual[..., None])[..., 0]
+            square = np.einsum("si,si->s", residual, solved)
         return np.sqrt(np.minimum.reduceat(square, self.starts))
 
 
@@ -152,13 +158,27 @@ def _own(belief: Belief, target: tuple[str, ...]) -> NDArray[np.bool_]:
 
 
 def direct_proof(belief: Belief, target: tuple[str, ...]) -> tuple[int, ...]:
-    """Indices of the readings that prove the target by themselves, one or two; empty where none do."""
+    """Indices of the readings, three at most, that prove the target by themselves; empty where none do.
+
+    Every single reading and pair is tried; a third is looked for beside the best pair.
+    """
     own, count = _own(belief, target), len(belief.readings)
     alone = _Alone(belief)
+    best: tuple[float, tuple[int, ...]] = (-1.0, ())
     for chosen in (*((i,) for i in range(count)), *combinations(range(count), 2)):
         miss = alone.misses(chosen)
-        if miss[own].min() <= FITS and miss[~own].min() >= EXCLUDES:
+        if miss[own].min() > FITS:
+            continue
+        if miss[~own].min() >= EXCLUDES:
             return chosen
+        if len(chosen) == 2:
+            best = max(best, (float(miss[~own].min()), chosen))
+    for third in range(count):
+        if best[1] and third not in best[1]:
+            chosen = tuple(sorted((*best[1], third)))
+            miss = alone.misses(chosen)
+            if miss[own].min() <= FITS and miss[~own].min() >= EXCLUDES:
+                return chosen
     return ()
 
 
@@ -172,8 +192,7 @@ def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple
     found = [_positions(belief, h) for h in np.flatnonzero(~own).tolist()]
     others = Spot(np.concatenate([s.row for s, _ in found]), np.concatenate([s.part for s, _ in found]))
     steps = np.concatenate([step for _, step in found])
-    taken = {r.test for r in belief.readings}
-    tests = tuple(t for t in workup.offered if t not in taken)
+    tests = worth_offering(belief)
     prediction = workup.predict(tests)
     mine = interpolate(prediction, here, belief.step(np.array([lead])))  # (1, T)
     near, which = np.unique(others.near, return_inverse=True)
@@ -181,11 +200,13 @@ def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple
     vague = UNRELIABLE_VOLTS * np.maximum(prediction.stray[others.near], prediction.stray[here.near])
     sigma = np.sqrt(variance + vague**2 + scale_uncertainty(mine, tests) ** 2)
     misses = ((interpolate(prediction, others, steps) - mine) / sigma) ** 2  # (S, T)
-    # What the readings so far exclude by themselves helps: one of them may stand beside the new one.
+    # What the readings so far exclude by themselves helps: one or two of them may stand beside the new one.
     evidence = belief.evidence
-    so_far = (evidence.value - evidence.expected(others, steps)) ** 2
-    so_far = so_far / ((evidence.spread[others.near] ** 2).sum(axis=2) + evidence.uncertainty**2 + (UNRELIABLE_VOLTS * evidence.prediction.stray[others.near]) ** 2)
-    beside = np.concatenate([np.zeros((len(so_far), 1)), so_far], axis=1)  # (S, 1 + R)
+    own_variance = (evidence.spread[others.near] ** 2).sum(axis=2) + evidence.uncertainty**2
+    stray = (UNRELIABLE_VOLTS * evidence.prediction.stray[others.near]) ** 2
+    so_far = (evidence.value - evidence.expected(others, steps)) ** 2 / (own_variance + stray)  # (S, R)
+    pairs = [so_far[:, i] + so_far[:, j] for i, j in combinations(range(so_far.shape[1]), 2)]
+    beside = np.stack([np.zeros(len(so_far)), *so_far.T, *pairs], axis=1)
     margin = (EXCLUDES + 1.0) ** 2
     proves = np.array([((misses[:, [t]] + beside).min(axis=0) >= margin).any() for t in range(len(tests))], dtype=bool)
     order = sorted((minutes_for(workup.sheet, tests[i], belief.readings), i) for i in np.flatnonzero(proves).tolist())

@@ -1,0 +1,38 @@
+"""How numbers and names are shown: template filters, so that every screen says them alike."""
+
+from __future__ import annotations
+
+import math
+
+from flask import Flask
+
+from ..core.isolate.proof import percent
+from ..core.meter import INSTRUMENTS
+from ..core.quantity import show
+
+__all__ = ["METER_WORDS", "init_app", "reading_text"]
+
+METER_WORDS = {"volts": "Volts", "ohms": "Ohms, battery off", "amps": "Amps in line"}
+
+
+def reading_text(value: float, instrument: str) -> str:
+    """A value of an instrument as its display would show it."""
+    return "OL" if math.isinf(value) else show(value, INSTRUMENTS[instrument].unit)
+
+
+def severity_text(severity: tuple[float, float, float]) -> str:
+    """``about 1.41 Ω (1.30 to 1.53)``."""
+    value, low, high = severity
+    return f"about {show(value, 'Ω')} ({show(low, 'Ω')} to {show(high, 'Ω')})"
+
+
+def when(text: str) -> str:
+    """``2026-11-20T08:12:00Z`` as ``20 Nov 08:12``."""
+    months = "Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec".split()
+    return f"{int(text[8:10])} {months[int(text[5:7]) - 1]} {text[11:16]}"
+
+
+def init_app(app: Flask) -> None:
+    """Register the filters."""
+    app.jinja_env.filters.update(percent=percent, reading=reading_text, severity=severity_text, when=when)
+    app.jinja_env.globals.update(meter_words=METER_WORDS)
