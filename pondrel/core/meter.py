@@ -44,7 +44,7 @@ class Instrument:
 # A sound hand-held meter, not a laboratory one. Common practice, no source.
 INSTRUMENTS = {
     "volts": Instrument("volts", "V", 0.005, 2, 6000, 0.001, 0.005, 10e6),
-    "ohms": Instrument("ohms", "Ω", 0.008, 3, 6000, 0.1, 0.1, math.inf),
+    "ohms": Instrument("ohms", "Ω", 0.008, 2, 6000, 0.1, 0.05, math.inf),
     "amps": Instrument("amps", "A", 0.015, 3, 6000, 0.01, 0.01, 0.02),
 }
 

@@ -206,7 +206,8 @@ class Points:
 def operating_points(network: Network, cases: Cases, closed: NDArray[np.bool_]) -> Points:
     """Solve M cases with the switches as in ``closed`` (E,).
 
-    Relays start released and follow their coils with hysteresis; a case whose relays cycle is marked as chatter and shown released.
+    Relays start released and follow their coils with hysteresis; a case whose relays cycle is marked as chatter and shown as the
+    mean of the positions it hurries between.
     """
     count, _ = cases.ohms.shape
     contacts = len(network.driven)
@@ -215,6 +216,7 @@ def operating_points(network: Network, cases: Cases, closed: NDArray[np.bool_]) 
     amps = np.zeros_like(cases.ohms)
     siemens = np.zeros_like(cases.ohms)
     chatter = np.zeros(count, dtype=bool)
+    before = pulled.copy()
     todo = np.arange(count)
     for _ in range(2 * contacts + 3):
         volts[todo], amps[todo], siemens[todo] = _settle(network, cases.rows(todo), closed, pulled[todo])
@@ -222,14 +224,18 @@ def operating_points(network: Network, cases: Cases, closed: NDArray[np.bool_]) 
             break
         wanted = _relay_positions(network, volts[todo], pulled[todo])
         moved = (wanted != pulled[todo]).any(axis=1)
+        before[todo] = pulled[todo]
         pulled[todo[moved]] = wanted[moved]
         todo = todo[moved]
         if not todo.size:
             break
     if contacts and todo.size:
+        # A meter averages the two positions; the small-signal values are those of the released one.
         chatter[todo] = True
-        pulled[todo] = False
-        volts[todo], amps[todo], siemens[todo] = _settle(network, cases.rows(todo), closed, pulled[todo])
+        both = [_settle(network, cases.rows(todo), closed, position) for position in (before[todo], pulled[todo])]
+        volts[todo], amps[todo] = (both[0][0] + both[1][0]) / 2, (both[0][1] + both[1][1]) / 2
+        pulled[todo] &= before[todo]
+        siemens[todo] = _settle(network, cases.rows(todo), closed, pulled[todo])[2]
     return Points(network, volts, amps, siemens, chatter, pulled)
 
 

@@ -1,14 +1,13 @@
 """When to stop: which suspects no test can tell apart, which readings prove one, and whether a part may be condemned.
 
-A reading is a *direct proof* of a target when, taken by itself, it fits the target and no other single fault of any severity, nor a
-sound circuit. Up to three readings may do it together: 12.4 V into a plug pin and 0.3 V out of it is the drop across the pin; 12.6 V across a
+Readings are a *direct proof* of a target when, taken by themselves and without any prior, they fit the target and no other single fault
+of any severity, nor a sound circuit. One may do, such as 4 V across a joint under load; up to five may do it together: 12.4 V into a plug pin and 0.3 V out of it is the drop across the pin; 12.6 V across a
 fuse and no short behind it is a fuse that failed by itself; feed in, nothing out and a coil that is fed is a dead relay contact.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from itertools import combinations
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,7 +15,7 @@ from numpy.typing import NDArray
 from .advise import Advice, describe, gains, minutes_for, worth_offering
 from .belief import Belief, Spot, interpolate
 from .hypotheses import GRID
-from .responses import UNRELIABLE_VOLTS
+from .responses import BRIDGED_SHARE, UNRELIABLE_VOLTS
 from .scale import scale_uncertainty
 
 __all__ = ["CERTAIN", "Standing", "direct_proof", "inseparable", "percent", "proof_tests", "standing"]
@@ -28,7 +27,8 @@ FITS, EXCLUDES = 2.5, 4.0  # standard deviations
 _LEAST_PROBABILITY = 0.005  # suspects below this are not worth telling apart
 _TELLS_APART = 3.0
 _NEARLY_ALL = 0.85
-_STEPS = 289
+MOST_PROOF_READINGS = 5
+_STEPS = 193
 _MOST_SUSPECTS = 24
 
 
@@ -44,10 +44,11 @@ class Standing:
 
 
 def _positions(belief: Belief, hypothesis: int) -> tuple[Spot, Floats]:
-    """Spots close together along all visible curves of a hypothesis, and the grid step at each."""
+    """Spots close together along all visible curves of a hypothesis, and the grid step at each; a melted fuse counts as melted, since
+    nobody proves that a fuse was not bridged."""
     curves, visible = belief.workup.curves, belief.workup.visible
     rows, parts = [], []
-    for c in np.flatnonzero(curves.hypothesis == hypothesis):
+    for c in np.flatnonzero((curves.hypothesis == hypothesis) & (curves.share > BRIDGED_SHARE)):
         if curves.length[c] == 1:
             rows.append(curves.start[[c]])
             parts.append(np.zeros(1))
@@ -97,6 +98,7 @@ def _mimics(belief: Belief, suspects: list[int]) -> set[tuple[int, int]]:
     found = set()
     for one in suspects:
         own = np.flatnonzero(belief.atoms.hypothesis == one)
+        own = own[belief.atoms.mass[own] >= 0.01 * belief.atoms.mass[own].sum()]
         own = own[:: max(1, len(own) // 3)]
         spot = Spot(belief.atoms.spot.row[own], belief.atoms.spot.part[own])
         here = interpolate(prediction, spot, belief.step(np.full(len(own), one)))
@@ -136,21 +138,31 @@ class _Alone:
         stray = (UNRELIABLE_VOLTS * evidence.prediction.stray)[..., None] ** 2 * np.eye(len(belief.readings))
         self.covariance = (covariance + stray)[spot.near]  # (S, R, R)
 
-    def misses(self, chosen: tuple[int, ...]) -> Floats:
-        """(H,) standard deviations by which a few readings together miss each hypothesis at its nearest severity."""
-        pick = np.array(chosen)
-        residual = self.residual[:, pick]
-        if len(chosen) == 1:
-            square = residual[:, 0] ** 2 / self.covariance[:, pick[0], pick[0]]
-        elif len(chosen) == 2:
-            i, j = chosen
-            a, b, c = self.covariance[:, i, i], self.covariance[:, j, j], self.covariance[:, i, j]
-            r, q = residual[:, 0], residual[:, 1]
-            square = (b * r**2 - 2 * c * r * q + a * q**2) / (a * b - c**2)
-        else:
-            solved = np.linalg.solve(self.covariance[:, pick[:, None], pick], residual[..., None])[..., 0]
-            square = np.einsum("si,si->s", residual, solved)
-        return np.sqrt(np.minimum.reduceat(square, self.starts))
+    def chain(self, first: int, own: NDArray[np.bool_]) -> tuple[int, ...]:
+        """Readings from ``first`` on, each the one that excludes most beside those before, until all but ``own`` is excluded; () if
+        five do not do it. Conditioning one reading at a time is a Cholesky step: C' = C − c·c'/C_ii, r' = r − c·r_i/C_ii."""
+        residual, covariance = self.residual.copy(), self.covariance.copy()
+        square = np.zeros(len(residual))
+        chosen: list[int] = []
+        following = first
+        while True:
+            i = following
+            chosen.append(i)
+            column, pivot, miss = covariance[:, :, i].copy(), covariance[:, i, i].copy(), residual[:, i].copy()
+            square += miss**2 / pivot
+            residual -= column * (miss / pivot)[:, None]
+            covariance -= column[:, :, None] * (column / pivot[:, None])[:, None, :]
+            least = np.minimum.reduceat(square, self.starts)
+            if least[own].min() > FITS**2:
+                return ()
+            if least[~own].min() >= EXCLUDES**2:
+                return tuple(sorted(chosen))
+            left = [j for j in range(residual.shape[1]) if j not in chosen]
+            if len(chosen) == MOST_PROOF_READINGS or not left:
+                return ()
+            ahead = square[:, None] + residual[:, left] ** 2 / np.maximum(covariance[:, left, left], 1e-12)
+            excluded = np.minimum(np.minimum.reduceat(ahead, self.starts, axis=0)[~own], EXCLUDES**2).sum(axis=0)
+            following = left[int(np.argmax(np.round(excluded, 9)))]
 
 
 def _own(belief: Belief, target: tuple[str, ...]) -> NDArray[np.bool_]:
@@ -158,32 +170,14 @@ def _own(belief: Belief, target: tuple[str, ...]) -> NDArray[np.bool_]:
 
 
 def direct_proof(belief: Belief, target: tuple[str, ...]) -> tuple[int, ...]:
-    """Indices of the readings, three at most, that prove the target by themselves; empty where none do.
-
-    Every single reading and pair is tried; a third is looked for beside the best pair.
-    """
-    own, count = _own(belief, target), len(belief.readings)
-    alone = _Alone(belief)
-    best: tuple[float, tuple[int, ...]] = (-1.0, ())
-    for chosen in (*((i,) for i in range(count)), *combinations(range(count), 2)):
-        miss = alone.misses(chosen)
-        if miss[own].min() > FITS:
-            continue
-        if miss[~own].min() >= EXCLUDES:
-            return chosen
-        if len(chosen) == 2:
-            best = max(best, (float(miss[~own].min()), chosen))
-    for third in range(count):
-        if best[1] and third not in best[1]:
-            chosen = tuple(sorted((*best[1], third)))
-            miss = alone.misses(chosen)
-            if miss[own].min() <= FITS and miss[~own].min() >= EXCLUDES:
-                return chosen
-    return ()
+    """Indices of the fewest readings found that prove the target by themselves; empty where none do."""
+    own, alone = _own(belief, target), _Alone(belief)
+    chains = [alone.chain(first, own) for first in range(len(belief.readings))]
+    return min((c for c in chains if c), key=lambda c: (len(c), c), default=())
 
 
 def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple[Advice, ...]:
-    """Tests whose expected number would, alone or with one reading already taken, prove the target; the cheapest first."""
+    """Tests whose expected number would, with the readings already taken, prove the target; the cheapest first."""
     workup = belief.workup
     own = _own(belief, target)
     lead = int(np.argmax(np.where(own, belief.probability, -1.0)))
@@ -195,20 +189,20 @@ def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple
     tests = worth_offering(belief)
     prediction = workup.predict(tests)
     mine = interpolate(prediction, here, belief.step(np.array([lead])))  # (1, T)
-    near, which = np.unique(others.near, return_inverse=True)
-    variance = (workup.spread(tests, near) ** 2).sum(axis=2)[which]
-    vague = UNRELIABLE_VOLTS * np.maximum(prediction.stray[others.near], prediction.stray[here.near])
-    sigma = np.sqrt(variance + vague**2 + scale_uncertainty(mine, tests) ** 2)
-    misses = ((interpolate(prediction, others, steps) - mine) / sigma) ** 2  # (S, T)
-    # What the readings so far exclude by themselves helps: one or two of them may stand beside the new one.
     evidence = belief.evidence
-    own_variance = (evidence.spread[others.near] ** 2).sum(axis=2) + evidence.uncertainty**2
-    stray = (UNRELIABLE_VOLTS * evidence.prediction.stray[others.near]) ** 2
-    so_far = (evidence.value - evidence.expected(others, steps)) ** 2 / (own_variance + stray)  # (S, R)
-    pairs = [so_far[:, i] + so_far[:, j] for i, j in combinations(range(so_far.shape[1]), 2)]
-    beside = np.stack([np.zeros(len(so_far)), *so_far.T, *pairs], axis=1)
-    margin = (EXCLUDES + 1.0) ** 2
-    proves = np.array([((misses[:, [t]] + beside).min(axis=0) >= margin).any() for t in range(len(tests))], dtype=bool)
+    near, which = np.unique(others.near, return_inverse=True)
+    new = workup.spread(tests, near)  # (rows, T, K)
+    old = evidence.spread[near]  # (rows, R, K)
+    vague = UNRELIABLE_VOLTS * np.maximum(prediction.stray[near], prediction.stray[here.near])
+    new_variance = (new**2).sum(axis=2) + vague**2 + scale_uncertainty(mine, tests) ** 2  # (rows, T)
+    old_variance = evidence.uncertainty**2 + (UNRELIABLE_VOLTS * evidence.prediction.stray[near]) ** 2  # (rows, R)
+    covariance = old @ np.swapaxes(old, 1, 2) + np.eye(old.shape[1]) * old_variance[:, :, None]
+    gain = new @ np.swapaxes(old, 1, 2) @ np.linalg.inv(covariance)  # (rows, T, R): a low battery moves all readings alike
+    new_variance -= np.einsum("mtr,mrt->mt", gain, old @ np.swapaxes(new, 1, 2))
+    old_miss = evidence.value - evidence.expected(others, steps)  # (S, R)
+    new_miss = mine - interpolate(prediction, others, steps) - (gain[which] @ old_miss[:, :, None])[:, :, 0]
+    so_far = np.einsum("sr,srq,sq->s", old_miss, np.linalg.inv(covariance)[which], old_miss)
+    proves = (so_far[:, None] + new_miss**2 / new_variance[which]).min(axis=0) >= (EXCLUDES + 1.0) ** 2
     order = sorted((minutes_for(workup.sheet, tests[i], belief.readings), i) for i in np.flatnonzero(proves).tolist())
     chosen = tuple(tests[i] for _, i in order[:most])
     return tuple(describe(belief, test, float(bits), proves=True) for test, bits in zip(chosen, gains(belief, chosen), strict=True))
@@ -234,8 +228,9 @@ def standing(belief: Belief, groups: tuple[tuple[str, ...], ...] | None = None) 
         return Standing(target, probability, proof, False, f"{names} leads with {percent(probability)}; {percent(CERTAIN)} is wanted.")
     if not proof:
         return Standing(target, probability, proof, False, f"{names} at {percent(probability)}, but no reading proves it directly yet.")
-    numbers = " and ".join(str(i + 1) for i in proof)
-    return Standing(target, probability, proof, True, f"{names} at {percent(probability)}, proved by reading {numbers}.")
+    *most, last = [str(i + 1) for i in proof]
+    numbers = f"readings {', '.join(most)} and {last}" if most else f"reading {last}"
+    return Standing(target, probability, proof, True, f"{names} at {percent(probability)}, proved by {numbers}.")
 
 
 def percent(probability: float) -> str:
