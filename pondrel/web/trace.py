@@ -27,6 +27,9 @@ from .workups import workups
 __all__ = ["Docket", "Entry", "LogLine", "Trace", "checked_reading", "docket_of", "replay", "trace_of"]
 
 
+SHOWN_SUSPECTS = 8
+
+
 @dataclass(frozen=True)
 class LogLine:
     """A reading in the log: ``number`` counts the standing ones, None when struck out."""
@@ -169,7 +172,7 @@ def _accused(sheet: Sheet, isolation: Isolation, parts: dict[str | None, float])
         modes = tuple(s for s in isolation.suspects if s.part == name)
         title = "Nothing on this sheet" if name is None else name
         made.append(Accused(name, title, p, modes[0], tuple(s for s in modes if s.probability > 0.01 * p)))
-    return tuple(made)
+    return tuple(a for i, a in enumerate(made) if i < SHOWN_SUSPECTS or a.name is None)
 
 
 def _log(docket: Docket, isolation: Isolation) -> tuple[LogLine, ...]:

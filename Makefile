@@ -1,0 +1,61 @@
+# Two commands matter: `make demo` starts Pondrel with its demo depot, `make test` runs every test.
+PYTHON ?= $(shell command -v python3.11 || command -v python3)
+BIN := .venv/bin
+export PONDREL_PORT ?= 8765
+export PONDREL_DATA ?= data
+
+.PHONY: demo serve test check css css-check reset bench docs clean
+
+demo: .venv/ready
+	$(BIN)/pondrel demo
+	$(BIN)/pondrel serve
+
+reset: .venv/ready
+	$(BIN)/pondrel demo --reset
+
+test: .venv/ready-test
+	sh tools/test_needs.sh
+	$(MAKE) --no-print-directory check css-check
+	$(BIN)/python -m pytest
+
+check: .venv/ready-test
+	$(BIN)/ruff check pondrel tests benchmarks tools
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+
+bench: .venv/ready-test
+	$(BIN)/python benchmarks/isolate.py
+
+docs: .venv/ready
+	$(BIN)/python tools/write_docs.py
+
+css: node_modules/ready
+	npm run --silent css
+	cp node_modules/@alpinejs/csp/dist/cdn.min.js pondrel/web/static/vendor/alpine-csp.min.js
+	for w in 400 700; do cp node_modules/@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-$$w-normal.woff2 \
+	  node_modules/@fontsource/atkinson-hyperlegible-mono/files/atkinson-hyperlegible-mono-latin-$$w-normal.woff2 pondrel/web/static/fonts/; done
+
+# Where Node is at hand the committed styles must be what the sources give.
+css-check:
+	sh tools/css_check.sh
+
+node_modules/ready: package-lock.json
+	npm ci --silent
+	touch $@
+
+.venv/made:
+	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Pondrel needs Python 3.11 or newer: install python3.11, or set PYTHON=..."; exit 1; }
+	@$(PYTHON) -m venv .venv || { echo "Python's venv module is missing: install it with 'apt-get install python3-venv' and try again."; exit 1; }
+	touch $@
+
+.venv/ready: .venv/made requirements/run.lock pyproject.toml
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements/run.lock
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	touch $@
+
+.venv/ready-test: .venv/ready requirements/test.lock
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements/test.lock
+	touch $@
+
+clean:
+	rm -rf .venv node_modules build *.egg-info .pytest_cache .mypy_cache .ruff_cache .hypothesis

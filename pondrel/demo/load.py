@@ -1,0 +1,108 @@
+"""Loads the made-up depot: a travelling library and community bus yard with three vehicles and four jobs at different stages."""
+
+from __future__ import annotations
+
+import sqlite3
+from pathlib import Path
+
+from ..core.isolate.evidence import reading_of
+from ..core.isolate.report import isolate
+from ..core.isolate.responses import Workup
+from ..core.circuit.sheet import parse_sheet
+from ..store.conclusions import add_conclusion
+from ..store.db import DATABASE, atomic, connect, migrate
+from ..store.jobs import add_job
+from ..store.readings import add_reading, readings_of, strike_reading
+from ..store.sheets import add_sheet
+from ..store.vehicles import add_vehicle
+
+__all__ = ["SHEETS", "load_demo"]
+
+SHEETS = Path(__file__).parent / "sheets"
+
+VEHICLES = {
+    "Library 2": ("Tarnbolt", "Reader 75", "2016", "MW 4410", "book lorry with tail-lift"),
+    "Bus 4": ("Quessel", "Hop 16", "2019", "MW 2217", "community bus, 16 seats"),
+    "Yard van": ("Maurevik", "Carrall", "2014", "MW 0903", ""),
+}
+
+# vehicle, sheet, complaint, conditions, person, opened, readings: state, instrument, red, black, typed, note
+JOBS = (
+    (
+        "Bus 4", "step_lights", "Rear step light dim, front one and marker fine",
+        "Always, also with the engine running. Step well was washed out last month.", "Oda", "2026-11-20T07:40:00Z",
+        (
+            ("open", "volts", "batt+", "batt-", "12.51", ""),
+            ("open", "volts", "la2.feed", "batt-", "11.98", ""),
+            ("open", "volts", "la2.gnd", "batt-", "3.41", "ring terminal looks clean"),
+        ), True,
+    ),
+    (
+        "Library 2", "tail_lift", "Tail-lift does not rise, lowers normally",
+        "Since Tuesday, first only with a full load of crates. No click from the contactor.", "Wim", "2026-11-23T08:05:00Z",
+        (
+            ("raise", "volts", "f21.out", "batt-", "12.47", ""),
+            ("lower", "volts", "y3.feed", "batt-", "12.12", ""),
+        ), False,
+    ),
+    (
+        "Yard van", "heated_glass", "Rear glass clears slowly and unevenly",
+        "Cold mornings. Tailgate plug was opened for the camera last winter.", "Oda", "2026-11-23T13:20:00Z",
+        (
+            ("on", "volts", "batt+", "batt-", "12.38", ""),
+            ("on", "volts", "tab.feed", "batt-", "9.67", ""),
+            ("on", "volts", "k5.87", "batt-", "21.1", "display was on the wrong line"),
+            ("on", "volts", "k5.87", "batt-", "12.09", ""),
+            ("on", "volts", "tab.gnd", "batt-", "0.08", ""),
+        ), False,
+    ),
+    (
+        "Bus 4", "step_lights", "No light at the door at all", "Reported by the driver this morning, nothing tried yet.", "", "2026-11-24T06:50:00Z", (), False,
+    ),
+)  # fmt: skip
+
+
+def load_demo(data_folder: Path, reset: bool = False) -> str:
+    """Make the demo database unless there is one; with ``reset`` make it anew. Returns one sentence saying what was done."""
+    data_folder.mkdir(parents=True, exist_ok=True)
+    path = data_folder / DATABASE
+    if reset:
+        for suffix in ("", "-wal", "-shm"):
+            Path(f"{path}{suffix}").unlink(missing_ok=True)
+    if path.exists():
+        return f"{path} exists and is left as it is; --reset makes it anew."
+    conn = connect(path)
+    try:
+        migrate(conn)
+        with atomic(conn):
+            _fill(conn)
+    finally:
+        conn.close()
+    return f"The demo depot is in {path}."
+
+
+def _fill(conn: sqlite3.Connection) -> None:
+    vehicles = {name: add_vehicle(conn, name, *rest) for name, rest in VEHICLES.items()}
+    texts = {file.stem: file.read_text(encoding="utf-8") for file in sorted(SHEETS.glob("*.yaml"))}
+    sheets = {name: add_sheet(conn, text) for name, text in texts.items()}
+    for vehicle, sheet, complaint, conditions, person, opened, readings, concluded in JOBS:
+        job = add_job(conn, vehicles[vehicle], sheets[sheet], complaint, conditions, person, opened)
+        for minute, (state, instrument, red, black, typed, note) in enumerate(readings, 5):
+            taken = f"{opened[:14]}{(int(opened[14:16]) + minute) % 60:02d}:00Z"
+            reading = add_reading(conn, job, state, instrument, red, black, typed, note, taken)
+            if note == "display was on the wrong line":
+                strike_reading(conn, job, reading, "misread")
+        if concluded:
+            _conclude(conn, job, texts[sheet], f"{opened[:11]}09:05:00Z")
+
+
+def _conclude(conn: sqlite3.Connection, job: int, text: str, when: str) -> None:
+    """Conclude a demo job as its readings have it: nothing here knows the answer."""
+    sheet = parse_sheet(text)
+    stored = [r for r in readings_of(conn, job) if r.struck is None]
+    readings = tuple(reading_of(sheet, r.state, r.instrument, r.red, r.black, r.typed) for r in stored)
+    standing = isolate(Workup(sheet), readings).standing
+    says = " or ".join(sheet.parts[p].title for p in standing.target)
+    basis = tuple(stored[i].id for i in standing.proof)
+    reason = "" if standing.ready else "repaired and working"
+    add_conclusion(conn, job, standing.target, says, standing.probability, standing.ready, reason, basis, when)

@@ -1,0 +1,149 @@
+// Behaviour only: every rule and every number comes from the server. Works without it, too, by plain links and forms.
+const typing = (target) => target.closest("input, textarea, select, dialog[open]") !== null;
+
+document.addEventListener("alpine:init", () => {
+  Alpine.data("shell", () => ({
+    key(event) {
+      if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
+      if (event.key === "?") this.help();
+      else if (event.key === "d") this.light();
+      else {
+        const link = document.querySelector(`a[data-key="${CSS.escape(event.key)}"]`);
+        if (!link) return;
+        link.click();
+      }
+      event.preventDefault();
+    },
+    help() {
+      document.getElementById("keys").showModal();
+    },
+    light() {
+      const root = document.documentElement;
+      root.dataset.light = root.dataset.light === "night" ? "day" : "night";
+      localStorage.setItem("light", root.dataset.light);
+    },
+  }));
+
+  Alpine.data("conclude", () => ({}));
+
+  Alpine.data("trace", () => ({
+    busy: false,
+    nextLead: "red",
+    init() {
+      this.focusReading();
+      this.keyHandler = (event) => this.pageKey(event);
+      window.addEventListener("keydown", this.keyHandler);
+    },
+    destroy() {
+      window.removeEventListener("keydown", this.keyHandler);
+    },
+    form() {
+      return this.$root.querySelector("form[data-reading]");
+    },
+    focusReading() {
+      const form = this.form();
+      if (form) form.elements.value.focus({ preventScroll: true });
+    },
+    // Swap the screen for what the server answers; what was typed stays if the server cannot be reached.
+    async fetchInto(url, options) {
+      if (this.busy) return;
+      this.busy = true;
+      try {
+        const answer = await fetch(url, { ...options, headers: { "X-Fragment": "1" } });
+        const html = await answer.text();
+        if (!answer.ok && answer.status !== 422) throw new Error(this.sentence(html));
+        this.$root.innerHTML = html;
+        this.nextLead = "red";
+        this.focusReading();
+      } catch (error) {
+        const place = this.$root.querySelector("#reading-error");
+        const text = error instanceof TypeError ? "Pondrel does not answer: the reading is not written yet. Try again when it is back." : error.message;
+        if (place) place.textContent = text;
+      } finally {
+        this.busy = false;
+      }
+    },
+    sentence(html) {
+      const found = new DOMParser().parseFromString(html, "text/html").querySelector("[role=alert]");
+      return found ? found.textContent : "That did not work: load the page again.";
+    },
+    submit(event) {
+      event.preventDefault();
+      this.fetchInto(event.target.action, { method: "POST", body: new FormData(event.target) });
+    },
+    click(event) {
+      const take = event.target.closest("[data-take]");
+      const place = event.target.closest("[data-place][role=button]");
+      const draw = event.target.closest("a[data-draw]");
+      if (take) this.take(take);
+      else if (place) this.probe(place.dataset.place);
+      else if (draw) {
+        event.preventDefault();
+        this.draw(draw);
+      }
+    },
+    draw(link) {
+      const url = new URL(link.href);
+      history.replaceState(null, "", url);
+      this.fetchInto(url);
+    },
+    keydown(event) {
+      const place = event.target.closest("[data-place][role=button]");
+      if (place && (event.key === "Enter" || event.key === " ")) {
+        event.preventDefault();
+        this.probe(place.dataset.place);
+      }
+    },
+    take(button) {
+      const fields = this.form().elements;
+      for (const name of ["state", "instrument", "red", "black"]) fields[name].value = button.dataset[name];
+      this.$root.querySelectorAll("[data-take]").forEach((other) => other.classList.toggle("on", other === button));
+      this.markLeads();
+      this.focusReading();
+    },
+    // Clicked places take red and black in turn.
+    probe(name) {
+      const form = this.form();
+      if (!form) return;
+      form.elements[this.nextLead].value = name;
+      this.nextLead = this.nextLead === "red" ? "black" : "red";
+      this.markLeads();
+      this.focusReading();
+    },
+    markLeads() {
+      const fields = this.form().elements;
+      this.$root.querySelectorAll("[data-place]").forEach((place) => {
+        place.classList.toggle("red", place.dataset.place === fields.red.value);
+        place.classList.toggle("black", place.dataset.place === fields.black.value);
+      });
+    },
+    pageKey(event) {
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      const inValue = event.target.name === "value" && event.target.value === "";
+      if (typing(event.target) && !(inValue && /^[rspuc?bnld]$/.test(event.key))) return;
+      if (event.key === "r") this.focusReading();
+      else if (/^[1-5]$/.test(event.key)) {
+        const button = this.$root.querySelector(`[data-take="${event.key}"]`);
+        if (!button) return;
+        this.take(button);
+      } else if (event.key === "s" || event.key === "p") this.step(event.key === "s" ? "state" : "load");
+      else if (event.key === "u") {
+        const strike = this.$root.querySelector(".log details.strike");
+        if (!strike) return;
+        strike.open = true;
+        strike.querySelector("input[name=reason]").focus();
+      } else if (inValue) {
+        // A letter never starts a reading: in the empty field it still means the page's key.
+        if (event.key === "?") document.getElementById("keys").showModal();
+        else if (event.key === "d") document.querySelector('[x-on\\:click="light"]').click();
+        else document.querySelector(`a[data-key="${event.key}"]`)?.click();
+      } else return;
+      event.preventDefault();
+    },
+    step(which) {
+      const links = [...this.$root.querySelectorAll(`a[data-draw="${which}"]`)];
+      const at = links.findIndex((link) => link.classList.contains("on"));
+      if (links.length) this.draw(links[(at + 1) % links.length]);
+    },
+  }));
+});
