@@ -8,7 +8,15 @@ from __future__ import annotations
 
 import math
 
-__all__ = ["AWG_SIZES", "COPPER_PER_KELVIN", "awg_diameter_mm", "awg_ohms_per_metre", "copper_ohms_at", "fuse_cold_ohms", "metric_ohms_per_metre"]
+__all__ = [
+    "AWG_SIZES",
+    "COPPER_PER_KELVIN",
+    "awg_diameter_mm",
+    "awg_ohms_per_metre",
+    "copper_ohms_at",
+    "fuse_cold_ohms",
+    "metric_ohms_per_metre",
+]
 
 COPPER_OHM_MM2_PER_M = 0.017241  # IEC 60028 (1/58)
 COPPER_PER_KELVIN = 0.00393  # IEC 60028, at 20 °C

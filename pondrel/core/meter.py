@@ -10,14 +10,12 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from .arrays import Floats
 from .errors import ReadingError
 from .quantity import Measured
 
 __all__ = ["INSTRUMENTS", "OPEN_OHMS", "Instrument", "instrument", "standard_uncertainty", "uncertainty_at"]
-
-Floats = NDArray[np.float64]
 
 # Above this an ohmmeter shows OL and a break is a break: the ceiling of a hand-held meter's ranges is 10 to 60 MΩ.
 OPEN_OHMS = 10e6

@@ -89,7 +89,9 @@ def show(value: float, unit: str) -> str:
         return "OL"
     size = abs(value)
     if unit == "V":
-        text = f"{value:.2f} V" if size >= 0.9995 or size < 5e-5 else f"{value * 1e3:.0f} mV" if size >= 9.95e-3 else f"{value * 1e3:.1f} mV"
+        text = (
+            f"{value:.2f} V" if size >= 0.9995 or size < 5e-5 else f"{value * 1e3:.0f} mV" if size >= 9.95e-3 else f"{value * 1e3:.1f} mV"
+        )
     else:
         scale, prefix = (1e6, "M") if size >= 1e6 else (1e3, "k") if size >= 1e3 else (1e-3, "m") if 0 < size < 0.0995 else (1.0, "")
         shown = value / scale

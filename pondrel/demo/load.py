@@ -5,10 +5,10 @@ from __future__ import annotations
 import sqlite3
 from pathlib import Path
 
+from ..core.circuit.sheet import parse_sheet
 from ..core.isolate.evidence import reading_of
 from ..core.isolate.report import isolate
 from ..core.isolate.responses import Workup
-from ..core.circuit.sheet import parse_sheet
 from ..store.conclusions import add_conclusion
 from ..store.db import DATABASE, atomic, connect, migrate
 from ..store.jobs import add_job
@@ -29,35 +29,36 @@ VEHICLES = {
 # vehicle, sheet, complaint, conditions, person, opened, readings: state, instrument, red, black, typed, note
 JOBS = (
     (
-        "Bus 4", "step_lights", "Rear step light dim, front one and marker fine",
+        "Bus 4", "step_lights", "All three door lamps dim",
         "Always, also with the engine running. Step well was washed out last month.", "Oda", "2026-11-20T07:40:00Z",
         (
-            ("open", "volts", "batt+", "batt-", "12.51", ""),
-            ("open", "volts", "la2.feed", "batt-", "11.98", ""),
-            ("open", "volts", "la2.gnd", "batt-", "3.41", "ring terminal looks clean"),
+            ("open", "volts", "batt+", "batt-", "12.47", ""),
+            ("open", "volts", "la2.feed", "batt-", "12.15", ""),
+            ("open", "volts", "la2.gnd", "batt-", "3.81", ""),
+            ("open", "volts", "g3", "batt-", "3.76", "ring terminal looks clean from above"),
         ), True,
     ),
     (
         "Library 2", "tail_lift", "Tail-lift does not rise, lowers normally",
         "Since Tuesday, first only with a full load of crates. No click from the contactor.", "Wim", "2026-11-23T08:05:00Z",
         (
-            ("raise", "volts", "f21.out", "batt-", "12.47", ""),
-            ("lower", "volts", "y3.feed", "batt-", "12.12", ""),
+            ("raise", "volts", "f21.out", "batt-", "12.49", ""),
+            ("lower", "volts", "y3.feed", "batt-", "12.35", ""),
         ), False,
     ),
     (
         "Yard van", "heated_glass", "Rear glass clears slowly and unevenly",
         "Cold mornings. Tailgate plug was opened for the camera last winter.", "Oda", "2026-11-23T13:20:00Z",
         (
-            ("on", "volts", "batt+", "batt-", "12.38", ""),
-            ("on", "volts", "tab.feed", "batt-", "9.67", ""),
-            ("on", "volts", "k5.87", "batt-", "21.1", "display was on the wrong line"),
-            ("on", "volts", "k5.87", "batt-", "12.09", ""),
-            ("on", "volts", "tab.gnd", "batt-", "0.08", ""),
+            ("on", "volts", "batt+", "batt-", "12.42", ""),
+            ("on", "volts", "tab.feed", "batt-", "5.57", "read off upside down"),
+            ("on", "volts", "tab.feed", "batt-", "9.57", ""),
+            ("on", "volts", "tab.gnd", "batt-", "0.11", ""),
         ), False,
     ),
     (
-        "Bus 4", "step_lights", "No light at the door at all", "Reported by the driver this morning, nothing tried yet.", "", "2026-11-24T06:50:00Z", (), False,
+        "Bus 4", "step_lights", "No light at the door at all",
+        "Reported by the driver this morning, nothing tried yet.", "", "2026-11-24T06:50:00Z", (), False,
     ),
 )  # fmt: skip
 
@@ -90,7 +91,7 @@ def _fill(conn: sqlite3.Connection) -> None:
         for minute, (state, instrument, red, black, typed, note) in enumerate(readings, 5):
             taken = f"{opened[:14]}{(int(opened[14:16]) + minute) % 60:02d}:00Z"
             reading = add_reading(conn, job, state, instrument, red, black, typed, note, taken)
-            if note == "display was on the wrong line":
+            if note == "read off upside down":
                 strike_reading(conn, job, reading, "misread")
         if concluded:
             _conclude(conn, job, texts[sheet], f"{opened[:11]}09:05:00Z")

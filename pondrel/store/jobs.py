@@ -40,7 +40,13 @@ class JobRow:
 
 
 def add_job(
-    conn: sqlite3.Connection, vehicle_id: int, sheet_id: int, complaint: str, conditions: str = "", person: str = "", opened_at: str | None = None
+    conn: sqlite3.Connection,
+    vehicle_id: int,
+    sheet_id: int,
+    complaint: str,
+    conditions: str = "",
+    person: str = "",
+    opened_at: str | None = None,
 ) -> int:
     """Open a job, return its id; sqlite3.IntegrityError when vehicle or sheet do not exist or the complaint is empty."""
     sql = "INSERT INTO job (vehicle_id, sheet_id, complaint, conditions, person, opened_at) VALUES (?, ?, ?, ?, ?, ?) RETURNING id"

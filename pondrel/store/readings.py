@@ -27,7 +27,15 @@ class StoredReading:
 
 
 def add_reading(
-    conn: sqlite3.Connection, job_id: int, state: str, instrument: str, red: str, black: str, typed: str, note: str = "", taken_at: str | None = None
+    conn: sqlite3.Connection,
+    job_id: int,
+    state: str,
+    instrument: str,
+    red: str,
+    black: str,
+    typed: str,
+    note: str = "",
+    taken_at: str | None = None,
 ) -> int:
     """Write a reading, return its id; it is on the disk when the surrounding transaction has ended."""
     sql = """

@@ -11,7 +11,9 @@ from ..core.quantity import show
 
 __all__ = ["DescentFigure", "Diagram", "descent_figure", "diagram"]
 
-COLUMN, ROW, LEFT, TOP, RIGHT, BOTTOM = 122.0, 46.0, 26.0, 22.0, 92.0, 22.0
+COLUMN, LEFT, TOP, RIGHT, BOTTOM = 122.0, 26.0, 22.0, 92.0, 22.0
+# The diagram fills a screen's height where its rows allow.
+HEIGHT, LEAST_ROW, MOST_ROW = 720.0, 48.0, 80.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,7 +30,7 @@ class Symbol:
     live_top: bool
     live_bottom: bool
     suspicion: float
-    named: bool
+    label: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,8 +65,10 @@ def diagram(sheet: Sheet, state: str, volts: dict[str, float], suspicion: dict[s
     positions = sheet.states[state].positions
     live = {node: v > 0.5 * sheet.supply_volts for node, v in volts.items()}
 
+    pitch = min(max(HEIGHT / max(drawing.rows, 1.0), LEAST_ROW), MOST_ROW)
+
     def y_of(row: float) -> float:
-        return TOP + row * ROW
+        return TOP + row * pitch
 
     symbols = []
     named: set[str] = set()
@@ -75,14 +79,16 @@ def diagram(sheet: Sheet, state: str, volts: dict[str, float], suspicion: dict[s
         centres.setdefault(part.name, {})[item.segment.element] = (x, y)
         switched = positions.get(part.name, part.kind.rest) == "closed"
         pulled = part.kind.symbol == "relay" and live.get(part.pins.get("87", ""), False)
+        label = f"{part.name} coil" if item.segment.element == "coil" else "" if part.name in named else part.name
         symbols.append(
             Symbol(
                 part, _shape(part, item.segment.element), x, y, y_of(item.top), y_of(item.bottom),
                 switched or (pulled != (item.segment.element == "rest")), live.get(item.segment.top, False),
-                live.get(item.segment.bottom, False), suspicion.get(part.name, 0.0), part.name not in named,
+                live.get(item.segment.bottom, False), suspicion.get(part.name, 0.0), label,
             )
         )  # fmt: skip
-        named.add(part.name)
+        if label == part.name:
+            named.add(label)
     dots = tuple(_dot(sheet, bar, y_of(bar.row), volts, live) for bar in drawing.bars)
     links = tuple((*at["coil"], *at[other]) for at in centres.values() if "coil" in at for other in at if other != "coil")
     return Diagram(LEFT + (drawing.columns - 1) * COLUMN + RIGHT, y_of(drawing.rows) + BOTTOM, tuple(symbols), dots, links)
@@ -117,9 +123,9 @@ class DescentFigure:
     grid: tuple[dict[str, object], ...]
 
 
-def descent_figure(found: Descent, width: float = 740.0, height: float = 236.0) -> DescentFigure:
+def descent_figure(found: Descent, width: float = 800.0, height: float = 178.0) -> DescentFigure:
     """Voltage down, along the path from battery plus (left) to battery minus (right)."""
-    left, right, top, bottom = 34.0, 16.0, 14.0, 46.0
+    left, right, top, bottom = 34.0, 16.0, 22.0, 44.0
     stops = found.stops
     peak = max([s.high for s in stops] + [v for s in stops for _, v in s.readings] + [1.0])
     ceiling = 2.0 * (int(peak / 2.0) + 1)
@@ -141,8 +147,15 @@ def descent_figure(found: Descent, width: float = 740.0, height: float = 236.0) 
     return DescentFigure(
         width, height, " ".join(upper + lower[::-1]), line([s.expected for s in stops]),
         line([s.suspect for s in stops if s.suspect is not None]) if all(s.suspect is not None for s in stops) else "",
-        tuple({"node": s.node, "x": x_of(i), "y": y_of(s.expected), "probed": s.probed, "volts": show(s.expected, "V")} for i, s in enumerate(stops)),
+        tuple(
+            {"node": s.node, "x": x_of(i), "y": y_of(s.expected), "probed": s.probed, "volts": show(s.expected, "V")}
+            for i, s in enumerate(stops)
+        ),
         tuple({"name": name, "x": x_of(i + 0.5), "raised": i % 2 == 1} for i, name in enumerate(found.path.parts)),
-        tuple({"number": n + 1, "x": x_of(i), "y": y_of(v), "volts": show(v, "V")} for i, s in enumerate(stops) for n, v in s.readings),
+        tuple(
+            {"number": n + 1, "x": x_of(i), "y": y_of(v), "volts": show(v, "V"), "anchor": "start" if i == 0 else "middle"}
+            for i, s in enumerate(stops)
+            for n, v in s.readings
+        ),
         tuple({"y": y_of(v), "volts": v} for v in ticks),
     )  # fmt: skip

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Mapping
 
 from flask import Blueprint, Flask, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response
 
+from ..core.circuit.sheet import Part
 from ..core.errors import PondrelError
 from ..store.conclusions import add_conclusion, reopen
 from ..store.db import atomic
@@ -136,7 +138,9 @@ def conclude_form(job_id: int) -> str:
 def _conclude_form(job_id: int, typed: dict[str, str], error: str) -> str:
     docket = docket_of(get_db(), job_id)
     isolation = workups().isolation(docket.stored_sheet, docket.readings)
-    return render_template("jobs/conclude.html", docket=docket, isolation=isolation, parts=isolation.belief.parts(), typed=typed, error=error)
+    return render_template(
+        "jobs/conclude.html", docket=docket, isolation=isolation, parts=isolation.belief.parts(), typed=typed, error=error
+    )
 
 
 @bp.post("/<int:job_id>/conclude")
@@ -145,7 +149,8 @@ def conclude(job_id: int) -> Response | tuple[str, int]:
     conn = get_db()
     docket = docket_of(conn, job_id)
     typed = {"target": _field("target"), "reason": _field("reason")}
-    standing = workups().isolation(docket.stored_sheet, docket.readings).standing
+    isolation = workups().isolation(docket.stored_sheet, docket.readings)
+    standing = isolation.standing
     try:
         if docket.concluded:
             raise PondrelError("This job is concluded already: reopen it with a reason first.")
@@ -155,7 +160,7 @@ def conclude(job_id: int) -> Response | tuple[str, int]:
             raise PondrelError(f"{standing.says} To conclude otherwise, give the reason: the record will show it.")
     except PondrelError as error:
         return _conclude_form(job_id, typed, str(error)), 400
-    probability = sum(p for part, p in workups().isolation(docket.stored_sheet, docket.readings).belief.parts().items() if part in (parts or (None,)))
+    probability = sum(p for part, p in isolation.belief.parts().items() if part in (parts or (None,)))
     basis = tuple(docket.standing_ids[i] for i in standing.proof) if proved and standing.proof else docket.standing_ids
     says = " or ".join(docket.sheet.parts[p].title for p in parts) if parts else "Nothing on this sheet is wrong"
     with atomic(conn):
@@ -163,7 +168,7 @@ def conclude(job_id: int) -> Response | tuple[str, int]:
     return redirect(url_for("jobs.show", job_id=job_id))
 
 
-def _target(parts: dict, text: str) -> tuple[str, ...]:  # type: ignore[type-arg]
+def _target(parts: Mapping[str, Part], text: str) -> tuple[str, ...]:
     """The parts that the form names, separated by line feeds; empty for "nothing on this sheet"."""
     if text == "(nothing)":
         return ()

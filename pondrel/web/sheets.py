@@ -35,7 +35,9 @@ def show(sheet_id: int) -> str:
     if state not in sheet.states:
         state = list(sheet.states)[-1]
     point = solve(sheet, state)
-    return render_template("sheets/show.html", stored=stored, sheet=sheet, state=state, point=point, diagram=diagram(sheet, state, point.nodes, {}))
+    return render_template(
+        "sheets/show.html", stored=stored, sheet=sheet, state=state, point=point, diagram=diagram(sheet, state, point.nodes, {})
+    )
 
 
 @bp.get("/schema/pondrel-sheet-1.json")

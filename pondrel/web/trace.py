@@ -10,7 +10,7 @@ from flask import abort
 from ..core.circuit.layout import Path, load_paths
 from ..core.circuit.sheet import Sheet
 from ..core.errors import PondrelError
-from ..core.isolate.advise import Advice, expectations
+from ..core.isolate.advise import Advice, Expectation, expectations
 from ..core.isolate.descent import descent, expected_volts
 from ..core.isolate.evidence import Reading, reading_of
 from ..core.isolate.report import Isolation, Suspect
@@ -21,7 +21,7 @@ from ..store.readings import StoredReading, readings_of
 from ..store.sheets import StoredSheet, get_sheet
 from ..store.vehicles import Vehicle, get_vehicle
 from .figures import DescentFigure, Diagram, descent_figure, diagram
-from .words import reading_text
+from .words import meter_sigma, reading_text
 from .workups import workups
 
 __all__ = ["Docket", "Entry", "LogLine", "Trace", "checked_reading", "docket_of", "replay", "trace_of"]
@@ -161,9 +161,10 @@ def _entry(docket: Docket, proposed: Advice | None) -> Entry:
 
 
 def _path_for(paths: tuple[Path, ...], isolation: Isolation, entry: Entry) -> Path:
-    """The path that holds the proposed test's red lead and the leading suspect, as far as one does."""
-    lead = next((s.part for s in isolation.suspects if s.part), None)
-    return max(paths, key=lambda p: ((entry.red in p.nodes) + (lead in p.parts), -paths.index(p)))
+    """The path worth looking at: the leading suspect's once it stands out, else the one that the proposed test probes."""
+    lead = next(s for s in isolation.suspects if s.part)
+    stands_out = lead.probability > 0.3
+    return max(paths, key=lambda p: (stands_out and lead.part in p.parts, entry.red in p.nodes, -paths.index(p)))
 
 
 def _accused(sheet: Sheet, isolation: Isolation, parts: dict[str | None, float]) -> tuple[Accused, ...]:
@@ -188,17 +189,31 @@ def _log(docket: Docket, isolation: Isolation) -> tuple[LogLine, ...]:
 
 
 def _outcomes(isolation: Isolation, proposed: Advice | None) -> tuple[tuple[str, tuple[str, ...], float], ...]:
-    """What the proposed test's number would speak for: shown value, suspects, their probability together; likeliest first."""
+    """What the proposed test's number would speak for: shown value or range, suspects, their probability together; likeliest first.
+
+    Values that the meter would hardly tell apart stand together.
+    """
     if proposed is None:
         return ()
+    meter = proposed.test.instrument
     weight = {(s.part, s.mode): s.probability for s in isolation.suspects}
-    grouped: dict[str, tuple[list[str], float]] = {}
-    for e in expectations(isolation.belief, proposed.test, 12):
-        text = reading_text(e.value, proposed.test.instrument)
-        names, p = grouped.setdefault(text, ([], 0.0))
-        name = e.part or "nothing wrong"
-        grouped[text] = (names if name in names else [*names, name], p + weight[(e.part, e.mode)])
-    return tuple(sorted(((text, tuple(names), p) for text, (names, p) in grouped.items()), key=lambda o: -o[2]))[:6]
+    clusters: list[list[Expectation]] = []
+    for e in sorted(expectations(isolation.belief, proposed.test, 12), key=lambda e: e.value):
+        near = clusters and (
+            e.value == clusters[-1][-1].value or e.value - clusters[-1][-1].value < 2 * meter_sigma(meter, clusters[-1][-1].value)
+        )
+        if near:
+            clusters[-1].append(e)
+        else:
+            clusters.append([e])
+    made = []
+    for cluster in clusters:
+        low, high = (reading_text(e.value, meter) for e in (cluster[0], cluster[-1]))
+        if low.split()[-1] == high.split()[-1]:
+            low, high = (low.split()[0], high) if low != high else (low, low)
+        names = dict.fromkeys(e.part or "nothing wrong" for e in sorted(cluster, key=lambda e: -weight[(e.part, e.mode)]))
+        made.append((low if low == high else f"{low} – {high}", tuple(names), sum(weight[(e.part, e.mode)] for e in cluster)))
+    return tuple(sorted(made, key=lambda o: -o[2])[:6])
 
 
 @dataclass(frozen=True, slots=True)
@@ -227,5 +242,3 @@ def checked_reading(docket: Docket, entry: Entry) -> Reading:
     if docket.concluded:
         raise PondrelError("This job is concluded: reopen it with a reason before you add readings.")
     return reading_of(docket.sheet, entry.state, entry.instrument, entry.red, entry.black, entry.value, entry.note)
-
-

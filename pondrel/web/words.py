@@ -4,20 +4,26 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
 from flask import Flask
 
 from ..core.isolate.proof import percent
-from ..core.meter import INSTRUMENTS
+from ..core.meter import INSTRUMENTS, uncertainty_at
 from ..core.quantity import show
 
-__all__ = ["METER_WORDS", "init_app", "reading_text"]
+__all__ = ["METER_WORDS", "init_app", "meter_sigma", "reading_text"]
 
-METER_WORDS = {"volts": "Volts", "ohms": "Ohms, battery off", "amps": "Amps in line"}
+METER_WORDS = {"volts": "Volts", "ohms": "Ohms, dead", "amps": "Amps"}
 
 
 def reading_text(value: float, instrument: str) -> str:
     """A value of an instrument as its display would show it."""
     return "OL" if math.isinf(value) else show(value, INSTRUMENTS[instrument].unit)
+
+
+def meter_sigma(instrument: str, value: float) -> float:
+    """One standard deviation of what an instrument shows at a value; 0 at OL."""
+    return 0.0 if math.isinf(value) else float(uncertainty_at(INSTRUMENTS[instrument], np.array(value)))
 
 
 def severity_text(severity: tuple[float, float, float]) -> str:
@@ -28,7 +34,7 @@ def severity_text(severity: tuple[float, float, float]) -> str:
 
 def when(text: str) -> str:
     """``2026-11-20T08:12:00Z`` as ``20 Nov 08:12``."""
-    months = "Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec".split()
+    months = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"]
     return f"{int(text[8:10])} {months[int(text[5:7]) - 1]} {text[11:16]}"
 
 

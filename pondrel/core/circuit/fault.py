@@ -39,7 +39,9 @@ def mode_of(sheet: Sheet, part_name: str, mode_name: str) -> Mode:
     part = sheet.part(part_name)
     mode = part.kind.mode(mode_name)
     if mode is None:
-        raise FaultError(f"A {part.kind.name} such as {part_name} does not fail as {mode_name!r}: {', '.join(m.name for m in part.kind.modes)}.")
+        raise FaultError(
+            f"A {part.kind.name} such as {part_name} does not fail as {mode_name!r}: {', '.join(m.name for m in part.kind.modes)}."
+        )
     return mode
 
 

@@ -16,12 +16,22 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import sparse
 
-from .part import GROUND, Law
+from ..arrays import Floats
+from .part import GROUND, Element, Law
 from .sheet import Sheet
 
-__all__ = ["BLOW_FACTOR", "FILAMENT_POWER", "LEAK_SIEMENS", "LEAST_OHMS", "Cases", "Network", "Points", "cold_share", "filament_amps", "operating_points"]
-
-Floats = NDArray[np.float64]
+__all__ = [
+    "BLOW_FACTOR",
+    "FILAMENT_POWER",
+    "LEAK_SIEMENS",
+    "LEAST_OHMS",
+    "Cases",
+    "Network",
+    "Points",
+    "cold_share",
+    "filament_amps",
+    "operating_points",
+]
 
 # Insulation from every node to battery minus: what defines the voltage of a point that nothing else does. 1 GΩ.
 LEAK_SIEMENS = 1e-9
@@ -83,14 +93,14 @@ class Network:
     def of(cls, sheet: Sheet, bridge: tuple[str, str, float] | None = None) -> Network:
         """Number a sheet's nodes and elements."""
         index: dict[str, int] = {node: i for i, node in enumerate(n for n in sheet.nodes() if n != sheet.minus)}
-        rows = []
+        rows: list[tuple[str, Element, int, int]] = []
         for part in sheet.parts.values():
             for element in part.elements():
-                ends = []
+                ends: list[int] = []
                 for pin in (element.a, element.b):
                     node = sheet.minus if pin == GROUND else f"{part.name}{pin}" if pin.startswith("*") else part.pins[pin]
                     ends.append(-1 if node == sheet.minus else index.setdefault(node, len(index)))
-                rows.append((part.name, element, *ends))
+                rows.append((part.name, element, ends[0], ends[1]))
         keys = [(name, element.name) for name, element, _, _ in rows]
         elements = [element for _, element, _, _ in rows]
         a = [first for _, _, first, _ in rows]
@@ -222,7 +232,7 @@ def operating_points(network: Network, cases: Cases, closed: NDArray[np.bool_]) 
         volts[todo], amps[todo], siemens[todo] = _settle(network, cases.rows(todo), closed, pulled[todo])
         if not contacts:
             break
-        wanted = _relay_positions(network, volts[todo], pulled[todo])
+        wanted = _relay_positions(network, volts[todo], siemens[todo], pulled[todo])
         moved = (wanted != pulled[todo]).any(axis=1)
         before[todo] = pulled[todo]
         pulled[todo[moved]] = wanted[moved]
@@ -245,10 +255,11 @@ def drop(volts: Floats, a: NDArray, b: NDArray) -> Floats:
     return padded[:, a] - padded[:, b]
 
 
-def _relay_positions(network: Network, volts: Floats, pulled: NDArray) -> NDArray[np.bool_]:
+def _relay_positions(network: Network, volts: Floats, siemens: Floats, pulled: NDArray) -> NDArray[np.bool_]:
+    """(M, D) whether each coil holds. Voltage across a coil pulls only if current flows: a broken winding has volts and no pull."""
     wanted = np.empty_like(pulled)
     for i, (_, coil, pull_in, drop_out, _) in enumerate(network.driven):
-        across = np.abs(drop(volts, network.a[[coil]], network.b[[coil]])[:, 0])
+        across = np.abs(drop(volts, network.a[[coil]], network.b[[coil]])[:, 0]) * (siemens[:, coil] > 0)
         wanted[:, i] = np.where(pulled[:, i], across >= drop_out, across >= pull_in)
     return wanted
 
@@ -264,8 +275,9 @@ def _matrix(network: Network, siemens: Floats) -> Floats:
 def _inject(network: Network, amps: Floats) -> Floats:
     """(M, N) current into each node from sources of ``amps`` (M, E) flowing out of an element's first pin."""
     into = np.zeros((len(amps), len(network.nodes) + 1))  # the last column collects battery minus
-    np.add.at(into, (slice(None), network.a), amps)
-    np.add.at(into, (slice(None), network.b), -amps)
+    every = np.arange(len(amps))[:, None]
+    np.add.at(into, (every, network.a), amps)
+    np.add.at(into, (every, network.b), -amps)
     return into[:, :-1]
 
 

@@ -59,7 +59,11 @@ def solve(sheet: Sheet, state: str, faults: tuple[Fault, ...] = ()) -> Operating
         nodes={node: volts[node] for node in sheet.nodes()},
         currents=_currents(points),
         floating=floating,
-        notes=(*_relay_notes(points), *_fuse_notes(points), *(f"{place} is floating: only insulation joins it to anything." for place in floating)),
+        notes=(
+            *_relay_notes(points),
+            *_fuse_notes(points),
+            *(f"{place} is floating: only insulation joins it to anything." for place in floating),
+        ),
     )
 
 
@@ -93,7 +97,11 @@ def _relay_notes(points: Points) -> list[str]:
         part = network.keys[contact][0]
         across = show(abs(float(drop(points.volts, network.a[[coil]], network.b[[coil]])[0, 0])), "V")
         if points.chatter[0]:
-            notes.append(f"{part} chatters: pulling in takes its own coil below drop-out ({drop_out:g} V); shown is the mean of both positions, as a meter averages it.")
+            notes.append(
+                f"{part} chatters: pulling in takes its own coil below drop-out ({drop_out:g} V); shown is the mean of both positions, as a meter averages it."
+            )
+        elif points.siemens[0, coil] == 0:
+            notes.append(f"{part} is released: no current can flow through its coil ({across} across it).")
         elif points.pulled[0, i]:
             notes.append(f"{part} is pulled in: {across} at its coil.")
         else:

@@ -27,7 +27,7 @@ def netlist(sheet: Sheet, state: str, faults: tuple[Fault, ...] = ()) -> str:
     said = ", ".join(str(fault) for fault in faults) or "nothing wrong"
     lines = [f"* {_comment(sheet.title)} -- state {_comment(state)}, {_comment(said)}", f"* 0 = {_comment(sheet.minus)}"]
     lines += [f"* n{i + 1} = {_comment(node)}" for i, node in enumerate(network.nodes)]
-    driven = {contact: rest for contact, *rest in network.driven}
+    driven = {item[0]: item[1:] for item in network.driven}
     for i, (part, name) in enumerate(network.keys):
         a, b = f"n{network.a[i] + 1}", f"n{network.b[i] + 1}"
         a, b = ("0" if a == "n0" else a), ("0" if b == "n0" else b)
@@ -36,12 +36,17 @@ def netlist(sheet: Sheet, state: str, faults: tuple[Fault, ...] = ()) -> str:
         lines.append(f"* {_comment(part)}{'.' + name if name else ''}")
         if network.filament[i]:
             x = f"(v({a},{b})/{network.rated_volts[i]:.12g})"
-            lines.append(f"B{i} {a} {b} I={network.rated_amps[i]:.12g}*{x}*({x}*{x}+{cold_share() ** 2:.12g})^({(FILAMENT_POWER - 1) / 2:.12g})")
+            lines.append(
+                f"B{i} {a} {b} I={network.rated_amps[i]:.12g}*{x}*({x}*{x}+{cold_share() ** 2:.12g})^({(FILAMENT_POWER - 1) / 2:.12g})"
+            )
         elif network.source[i]:
             lines += [f"V{i} {a} e{i} DC {network.emf[i]:.12g}", f"R{i} e{i} {b} {ohms[i]:.12g}"]
         elif i in driven and forced[i] == 0:
             coil, pull_in, drop_out, rest_closed = driven[i]
             on, off = (_OFF_OHMS, ohms[i]) if rest_closed else (ohms[i], _OFF_OHMS)
+            if forced[coil] < 0:  # a broken winding has volts across it and no pull
+                lines.append(f"R{i} {a} {b} {off:.12g}")
+                continue
             ca, cb = (("0" if n < 0 else f"n{n + 1}") for n in (network.a[coil], network.b[coil]))
             lines += [
                 f"B{i} c{i} 0 V=abs(v({ca},{cb}))",

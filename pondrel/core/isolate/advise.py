@@ -12,9 +12,9 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.special import ndtr, xlogy
 
+from ..arrays import Floats
 from ..circuit.sheet import Sheet
 from .belief import Belief, Spot, interpolate
 from .evidence import Reading
@@ -23,8 +23,6 @@ from .responses import UNRELIABLE_VOLTS
 from .scale import off_scale, scale_uncertainty
 
 __all__ = ["Advice", "Expectation", "advise", "describe", "gains", "minutes_for", "worth_offering"]
-
-Floats = NDArray[np.float64]
 
 # Handling besides probing, in minutes. Common practice, no source.
 CHANGE_STATE, BATTERY_OFF, METER_IN_LINE = 0.2, 2.0, 1.0
@@ -166,15 +164,18 @@ def advise(belief: Belief, tests: tuple[Test, ...] | None = None, most: int = 5)
     cost = np.array([minutes_for(sheet, test, belief.readings) for test in offered])
     worth = np.round(bits / np.maximum(cost, 0.1), 9)
     order = sorted(range(len(offered)), key=lambda i: (-worth[i], cost[i], i))
-    chosen = [i for i in order if bits[i] >= LEAST_GAIN_BITS][:most]
-    return tuple(describe(belief, offered[i], float(bits[i])) for i in chosen)
+    chosen: dict[tuple[str, str, str], int] = {}  # the same leads in another state are no other proposal
+    for i in order:
+        if bits[i] >= LEAST_GAIN_BITS:
+            chosen.setdefault((offered[i].instrument, offered[i].red, offered[i].black), i)
+    return tuple(describe(belief, offered[i], float(bits[i])) for i in list(chosen.values())[:most])
 
 
 def describe(belief: Belief, test: Test, gain_bits: float, proves: bool = False) -> Advice:
     """A test with its minutes, expectations under the leading suspects, cautions and steps."""
     sheet = belief.workup.sheet
     return Advice(
-        test, minutes_for(sheet, test, belief.readings), gain_bits, expectations(belief, test), _cautions(sheet, test, belief.readings),
+        test, minutes_for(sheet, test, belief.readings), gain_bits, expectations(belief, test), _cautions(sheet, test),
         _steps(sheet, test, belief.readings), proves,
     )  # fmt: skip
 
@@ -191,9 +192,9 @@ def expectations(belief: Belief, test: Test, most: int = SHOWN_EXPECTATIONS) -> 
     return tuple(Expectation(items[h].part, items[h].mode, off_scale(float(values[h]), test.instrument)) for h in chosen)
 
 
-def _cautions(sheet: Sheet, test: Test, readings: tuple[Reading, ...]) -> tuple[str, ...]:
-    state = sheet.states[test.state]
-    found = [sheet.caution, state.caution]
+def _cautions(sheet: Sheet, test: Test) -> tuple[str, ...]:
+    # With the battery off nothing starts to move when a switch is closed.
+    found = [sheet.caution, "" if test.instrument == "ohms" else sheet.states[test.state].caution]
     for name in (test.red, test.black):
         place = sheet.places[name]
         found.append(place.caution)

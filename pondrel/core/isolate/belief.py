@@ -7,13 +7,13 @@ the whole span, then again over the part that holds all but a negligible share, 
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.special import logsumexp
 
+from ..arrays import Floats
 from .evidence import Reading
 from .hypotheses import GRID
 from .likelihood import BLUNDER, Precision, log_likelihood, standard_scores
@@ -21,8 +21,6 @@ from .responses import Prediction, Workup
 from .scale import off_scale, on_scale
 
 __all__ = ["Atoms", "Belief", "Evidence", "Spot", "interpolate", "update"]
-
-Floats = NDArray[np.float64]
 
 # Steps of the two integrations over ln severity, and the log-likelihood below its peak at which the second stops looking.
 COARSE_STEPS, FINE_STEPS, NEGLIGIBLE = 384, 256, 20.0
@@ -145,8 +143,8 @@ def update(workup: Workup, readings: tuple[Reading, ...]) -> Belief:
     if single.size:
         spot = Spot(curves.start[single], np.zeros(len(single)))
         log_weight[single] = evidence.log_likelihood(spot, np.zeros(len(single)))
-    position = np.zeros((0, 0))
-    cell = np.zeros((0, 0))
+    position: Floats = np.zeros((0, 0))
+    cell: Floats = np.zeros((0, 0))
     if swept.size:
         position, cell, log_weight[swept] = _integrate(evidence, curves.start[swept])
     # The integrals leave out the severities that nothing shows; their share of the prior counts as "nothing wrong".
@@ -207,7 +205,13 @@ def _atoms(
 ) -> tuple[Atoms, NDArray[np.intp]]:
     """The posterior as points of equal mass along each curve, and each hypothesis's heaviest likelihood point."""
     curves = workup.curves
-    hypothesis, row, part, log_ohms, mass, left, right = [], [], [], [], [], [], []
+    hypothesis: list[int] = []
+    row: list[int] = []
+    part: list[float] = []
+    log_ohms: list[float] = []
+    mass: list[float] = []
+    left: list[int] = []
+    right: list[int] = []
     best: dict[int, tuple[float, int]] = {}
 
     def note_best(h: int, weight: float, index: int) -> None:

@@ -6,6 +6,7 @@ a battery at 12.1 V lowers every point of a sound circuit.
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -69,9 +70,9 @@ def expected_volts(belief: Belief, state: str, hypothesis: int = 0, pick: list[i
     made = {}
     for node, own in spread.items():
         if pick:
-            made[node] = (volts[node] + float(own @ shift), float(np.sqrt(max(own @ covariance @ own, 0.0))))
+            made[node] = (volts[node] + float(own @ shift), math.sqrt(max(float(own @ covariance @ own), 0.0)))
         else:
-            made[node] = (volts[node], float(np.sqrt(own @ own)))
+            made[node] = (volts[node], math.sqrt(float(own @ own)))
     return made
 
 

@@ -69,7 +69,7 @@ def read_csv(sheet: Sheet, text: str) -> tuple[Reading, ...]:
     made = []
     for row in rows:
         if None in row:
-            raise ReadingError(f"Line {rows.line_num}: more fields than columns; put a decimal comma in quotes, as \"12,4\".")
+            raise ReadingError(f'Line {rows.line_num}: more fields than columns; put a decimal comma in quotes, as "12,4".')
         field = {name: (row.get(name) or "").strip() for name in (*COLUMNS, "note")}
         if not any(field.values()):
             continue

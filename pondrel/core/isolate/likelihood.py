@@ -18,9 +18,9 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import logsumexp
 
-__all__ = ["BLUNDER", "Precision", "log_likelihood", "standard_scores"]
+from ..arrays import Floats
 
-Floats = NDArray[np.float64]
+__all__ = ["BLUNDER", "Precision", "log_likelihood", "standard_scores"]
 
 BLUNDER = 0.01  # share of readings that are misread, mistyped or taken at the wrong place. Common practice, no source.
 _PAIRS_UP_TO = 32  # with more readings than this only single blunders are summed over

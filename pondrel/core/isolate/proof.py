@@ -1,8 +1,9 @@
 """When to stop: which suspects no test can tell apart, which readings prove one, and whether a part may be condemned.
 
 Readings are a *direct proof* of a target when, taken by themselves and without any prior, they fit the target and no other single fault
-of any severity, nor a sound circuit. One may do, such as 4 V across a joint under load; up to five may do it together: 12.4 V into a plug pin and 0.3 V out of it is the drop across the pin; 12.6 V across a
-fuse and no short behind it is a fuse that failed by itself; feed in, nothing out and a coil that is fed is a dead relay contact.
+of any severity, nor a sound circuit. One may do, such as 4 V across a joint under load; up to five may do it together: 12.4 V into a
+plug pin and 0.3 V out of it is the drop across the pin; 12.6 V across a fuse and no short behind it is a fuse that failed by itself;
+feed in, nothing out and a coil that is fed is a dead relay contact.
 """
 
 from __future__ import annotations
@@ -12,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from ..arrays import Floats
 from .advise import Advice, describe, gains, minutes_for, worth_offering
 from .belief import Belief, Spot, interpolate
 from .hypotheses import GRID
@@ -19,8 +21,6 @@ from .responses import BRIDGED_SHARE, UNRELIABLE_VOLTS
 from .scale import scale_uncertainty
 
 __all__ = ["CERTAIN", "Standing", "direct_proof", "inseparable", "percent", "proof_tests", "standing"]
-
-Floats = NDArray[np.float64]
 
 CERTAIN = 0.95
 FITS, EXCLUDES = 2.5, 4.0  # standard deviations
@@ -238,5 +238,3 @@ def percent(probability: float) -> str:
     if probability > 0.995:
         return "over 99 %"
     return f"{probability:.0%}".replace("%", " %") if probability >= 0.01 else "under 1 %"
-
-

@@ -17,6 +17,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from ..arrays import Floats
 from ..circuit.fault import Fault, apply_faults
 from ..circuit.network import BLOW_FACTOR, Cases, Network, Points, operating_points
 from ..circuit.part import Effect
@@ -27,8 +28,6 @@ from .offer import Setup, Test, available_tests
 from .scale import compress_ohms, scale_uncertainty
 
 __all__ = ["Curves", "Prediction", "Table", "Workup"]
-
-Floats = NDArray[np.float64]
 
 # A melted fuse may have been bridged or replaced before the readings were taken. Common practice, no source.
 BRIDGED_SHARE = 0.1
@@ -248,7 +247,8 @@ class Workup:
 
     def spread(self, tests: tuple[Test, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T, K): what each tolerance does to the tests' numbers. Setups share the sheet's parts and so its tolerances."""
-        parts, order = [np.zeros((len(rows), 0, self.tolerances))], []
+        parts: list[Floats] = [np.zeros((len(rows), 0, self.tolerances))]
+        order: list[int] = []
         for setup, numbers in _by_setup(tests).items():
             chosen = tuple(tests[i] for i in numbers)
             parts.append(self.table(setup, _probes(chosen)).spread(chosen, rows))
@@ -371,5 +371,3 @@ def tolerance_push(points: Points, swept_element: NDArray[np.intp]) -> tuple[Flo
 def _regime(points: Points, blown: NDArray[np.bool_]) -> NDArray[np.intp]:
     flags = np.concatenate([points.pulled, points.chatter[:, None], blown], axis=1)
     return np.unique(flags, axis=0, return_inverse=True)[1].reshape(-1)
-
-

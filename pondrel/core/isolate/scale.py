@@ -5,15 +5,13 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from numpy.typing import NDArray
 
+from ..arrays import Floats
 from ..meter import OPEN_OHMS, instrument, uncertainty_at
 from .evidence import Reading
 from .offer import Test
 
 __all__ = ["compress_ohms", "off_scale", "on_scale", "scale_uncertainty"]
-
-Floats = NDArray[np.float64]
 
 OPEN_SCALE_SIGMA = 0.05  # of OL on the compressed scale
 _LEAST_SCALE_SIGMA = 0.005  # half a percent: the compressed scale is not trusted beyond that
@@ -53,7 +51,9 @@ def scale_uncertainty(values: Floats, tests: tuple[Test, ...]) -> Floats:
         own = values[..., column]
         if meter == "ohms":
             ohms = np.expm1(own)
-            made[..., column] = np.where(ohms >= OPEN_OHMS * 0.95, OPEN_SCALE_SIGMA, on_ohms_scale(ohms, uncertainty_at(instrument(meter), ohms)))
+            made[..., column] = np.where(
+                ohms >= OPEN_OHMS * 0.95, OPEN_SCALE_SIGMA, on_ohms_scale(ohms, uncertainty_at(instrument(meter), ohms))
+            )
         else:
             made[..., column] = uncertainty_at(instrument(meter), own)
     return made

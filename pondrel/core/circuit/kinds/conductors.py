@@ -25,7 +25,9 @@ def wire_ohms(params: Mapping[str, object]) -> float:
     """Resistance of a wire from what its sheet entry gives: ``ohms``, or length with section or AWG, at its temperature."""
     if params.get("ohms") is not None:
         return number(params, "ohms", 0.0)
-    per_metre = metric_ohms_per_metre(number(params, "csa_mm2", 1.0)) if params.get("awg") is None else awg_ohms_per_metre(str(params["awg"]))
+    per_metre = (
+        metric_ohms_per_metre(number(params, "csa_mm2", 1.0)) if params.get("awg") is None else awg_ohms_per_metre(str(params["awg"]))
+    )
     return copper_ohms_at(per_metre * number(params, "length_m", 0.0), number(params, "temperature", 20.0))
 
 
