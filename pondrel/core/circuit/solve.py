@@ -97,9 +97,8 @@ def _relay_notes(points: Points) -> list[str]:
         part = network.keys[contact][0]
         across = show(abs(float(drop(points.volts, network.a[[coil]], network.b[[coil]])[0, 0])), "V")
         if points.chatter[0]:
-            notes.append(
-                f"{part} chatters: pulling in takes its own coil below drop-out ({drop_out:g} V); shown is the mean of both positions, as a meter averages it."
-            )
+            why = f"pulling in takes its own coil below drop-out ({drop_out:g} V)"
+            notes.append(f"{part} chatters: {why}; shown is the mean of both positions, as a meter averages it.")
         elif points.siemens[0, coil] == 0:
             notes.append(f"{part} is released: no current can flow through its coil ({across} across it).")
         elif points.pulled[0, i]:

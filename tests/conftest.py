@@ -1,0 +1,53 @@
+"""Fixtures shared by all tests."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+
+from pondrel.core.circuit.sheet import Sheet, parse_sheet
+from pondrel.core.isolate.responses import Workup
+from pondrel.demo.load import SHEETS, load_demo
+from pondrel.web import create_app
+
+from .circuits import STEP_LIGHT
+
+
+@pytest.fixture(scope="session")
+def step_light() -> Sheet:
+    """One lamp with fuse, wire, plug pin, switch and ground."""
+    return parse_sheet(STEP_LIGHT)
+
+
+@pytest.fixture(scope="session")
+def step_light_workup(step_light) -> Workup:
+    """The same, prepared once."""
+    return Workup(step_light)
+
+
+@pytest.fixture(scope="session")
+def demo_sheets() -> dict[str, Sheet]:
+    """The sheets that ship, by file name."""
+    return {file.stem: parse_sheet(file.read_text()) for file in sorted(SHEETS.glob("*.yaml"))}
+
+
+@pytest.fixture(scope="session")
+def demo_workups(demo_sheets) -> dict[str, Workup]:
+    """The sheets that ship, prepared once."""
+    return {name: Workup(sheet) for name, sheet in demo_sheets.items()}
+
+
+@pytest.fixture()
+def data_folder(tmp_path: Path) -> Path:
+    """A data folder with the demo depot."""
+    load_demo(tmp_path / "data")
+    return tmp_path / "data"
+
+
+@pytest.fixture()
+def client(data_folder):
+    """A test client over the demo depot, its CSRF check switched off (test_safety.py has it on)."""
+    app = create_app(data_folder)
+    app.config.update(TESTING=True, WTF_CSRF_ENABLED=False)
+    return app.test_client()
