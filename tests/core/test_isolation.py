@@ -21,7 +21,7 @@ from pondrel.core.isolate.responses import Workup
 from ..circuits import RELAY_PUMP, STEP_LIGHT, measure, sheet_of
 
 LIT = [("lit", "batt+", "batt-"), ("lit", "f4.out", "batt-"), ("lit", "lamp.feed", "batt-"), ("lit", "g1", "batt-"), ("idle", "lamp.feed", "batt-")]
-PUMP = [("run", place, "b-") for place in ("b+", "k.86", "k.85", "k.30", "k.87", "m.minus")] + [("rest", "k.87", "b-"), ("rest", "b+", "b-")]
+PUMP = [("run", place, "b-") for place in ("b+", "k.86", "k.85", "k.30", "k.87", "m.minus")] + [("rest", "k.87", "b-"), ("rest", "b+", "b-"), ("rest", "k.86", "b-")]
 
 
 def first(workup: Workup, readings):

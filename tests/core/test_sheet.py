@@ -5,7 +5,7 @@ from __future__ import annotations
 import pickle
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from pondrel.core.circuit.kinds import KINDS
@@ -112,6 +112,7 @@ def test_a_sheet_without_battery_says_so():
     assert any("must hold a battery" in text for _, text in flaws("\n".join(lines).replace("batt+: {at: battery post, minutes: 1}", "")))
 
 
+@settings(deadline=None)
 @given(st.recursive(st.none() | st.booleans() | st.floats() | st.text(max_size=5), lambda x: st.lists(x, max_size=3), max_leaves=6))
 def test_any_value_in_a_part_s_place_is_read_or_refused(value):
     import json

@@ -16,7 +16,7 @@ from scipy.special import logsumexp
 from ..arrays import Floats
 from .evidence import Reading
 from .hypotheses import GRID
-from .likelihood import BLUNDER, Precision, log_likelihood, standard_scores
+from .likelihood import BLUNDER, Precision, blunder_probability, log_likelihood, standard_scores
 from .responses import Prediction, Workup
 from .scale import off_scale, on_scale
 
@@ -99,15 +99,22 @@ class Evidence:
         near, residual = spot.near, self.value - self.expected(spot, step)
         return self.hidden[near] + log_likelihood(residual, self.precision.at(near), self.scale, self.blunder[near])
 
-    def scores(self, spot: Spot, step: Floats) -> Floats:
-        return standard_scores(self.value - self.expected(spot, step), self.precision.at(spot.near))
+    def scores(self, spot: Spot, step: Floats) -> tuple[Floats, Floats]:
+        """(S, R) standard scores of the readings at S spots, and the probability of each being a blunder there."""
+        near, residual = spot.near, self.value - self.expected(spot, step)
+        odd = blunder_probability(residual, self.precision.at(near), self.scale, self.blunder[near])
+        spread = self.spread[near]
+        covariance = spread @ np.swapaxes(spread, 1, 2) + np.diag(self.uncertainty**2)
+        rows = [standard_scores(r, c, o > 0.5) for r, c, o in zip(residual, covariance, odd, strict=True)]
+        return np.array(rows).reshape(residual.shape), odd
 
 
 @dataclass(frozen=True, eq=False)
 class Belief:
     """P(hypothesis | readings) (H,), severities in ohms as (median, 5 %, 95 %) per swept hypothesis, and what they rest on.
 
-    ``scores`` (H, R): at its best severity, the standard deviations by which each reading misses a hypothesis given the others;
+    ``scores`` (H, R): at its best severity, the standard deviations by which each reading misses a hypothesis given the others, and
+    ``odd`` (H, R) the probability that the reading is a blunder there;
     ``expected`` (H, R): what the reading would be there, in SI.
     """
 
@@ -116,6 +123,7 @@ class Belief:
     probability: Floats
     severity: tuple[tuple[float, float, float] | None, ...]
     scores: Floats
+    odd: Floats
     expected: Floats
     atoms: Atoms
     best: NDArray[np.intp]  # (H,) the atom of greatest mass of each hypothesis
@@ -158,12 +166,14 @@ def update(workup: Workup, readings: tuple[Reading, ...]) -> Belief:
     best_spot = Spot(atoms.spot.row[best], atoms.spot.part[best])
     expected = evidence.expected(best_spot, step)
     back = np.array([[off_scale(float(v), r.instrument) for v, r in zip(row, readings, strict=True)] for row in expected])
+    scores, odd = evidence.scores(best_spot, step)
     return Belief(
         workup=workup,
         readings=readings,
         probability=probability,
         severity=_severities(workup, swept, position, cell, curve_mass),
-        scores=evidence.scores(best_spot, step),
+        scores=scores,
+        odd=odd,
         expected=back.reshape(len(best), len(readings)),
         atoms=atoms,
         best=best,

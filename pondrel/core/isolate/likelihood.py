@@ -20,9 +20,9 @@ from scipy.special import logsumexp
 
 from ..arrays import Floats
 
-__all__ = ["BLUNDER", "Precision", "log_likelihood", "standard_scores"]
+__all__ = ["BLUNDER", "Precision", "blunder_probability", "log_likelihood", "standard_scores"]
 
-BLUNDER = 0.01  # share of readings that are misread, mistyped or taken at the wrong place. Common practice, no source.
+BLUNDER = 0.004  # share of readings that are misread, mistyped or taken at the wrong place. Common practice, no source.
 _PAIRS_UP_TO = 32  # with more readings than this only single blunders are summed over
 
 
@@ -45,21 +45,35 @@ class Precision:
 
 
 def log_likelihood(residual: Floats, precision: Precision, scale: Floats, blunder: Floats) -> Floats:
-    """Log likelihood (…) of residuals (…, R).
+    """Log likelihood (…) of residuals (…, R), summed over the sets of blunders.
 
     ``blunder`` (…, R) is the probability that a reading says nothing, ``scale`` (R,) its range, over which such a number is spread
     evenly. Where it is raised above BLUNDER (stray volts on a floating point) agreement is not held against the hypothesis: the raised
     part is odds only.
     """
-    count = residual.shape[-1]
-    if count == 0:
+    if residual.shape[-1] == 0:
         return np.zeros(residual.shape[:-1])
+    return logsumexp(_terms(residual, precision, scale, blunder)[0], axis=-1)
+
+
+def blunder_probability(residual: Floats, precision: Precision, scale: Floats, blunder: Floats) -> Floats:
+    """(…, R) probability that each reading is a blunder, given the hypothesis whose residuals these are."""
+    if residual.shape[-1] == 0:
+        return np.zeros(residual.shape)
+    terms, members = _terms(residual, precision, scale, blunder)
+    return np.exp(terms - logsumexp(terms, axis=-1, keepdims=True)) @ members
+
+
+def _terms(residual: Floats, precision: Precision, scale: Floats, blunder: Floats) -> tuple[Floats, Floats]:
+    """Log weight of every set of blunders (…, sets), and which readings are in each (sets, R)."""
+    count = residual.shape[-1]
     pull = np.einsum("...ij,...j->...i", precision.matrix, residual)
     square = np.einsum("...i,...i->...", residual, pull)
     gaussian = -0.5 * (square + precision.log_det + count * math.log(2 * math.pi)) + count * math.log1p(-BLUNDER)
     odds = np.log(blunder) - np.log1p(-blunder) - np.log(scale) + 0.5 * math.log(2 * math.pi)  # (…, R)
     diagonal = np.diagonal(precision.matrix, axis1=-2, axis2=-1)
     terms = [gaussian[..., None], gaussian[..., None] + odds + 0.5 * (pull**2 / diagonal - np.log(diagonal))]
+    members = [np.zeros((1, count)), np.eye(count)]
     if 2 <= count <= _PAIRS_UP_TO:
         first, second = np.array(list(combinations(range(count), 2))).T
         p11, p22, p12 = diagonal[..., first], diagonal[..., second], precision.matrix[..., first, second]
@@ -67,10 +81,19 @@ def log_likelihood(residual: Floats, precision: Precision, scale: Floats, blunde
         q1, q2 = pull[..., first], pull[..., second]
         relief = (p22 * q1**2 - 2 * p12 * q1 * q2 + p11 * q2**2) / det
         terms.append(gaussian[..., None] + odds[..., first] + odds[..., second] + 0.5 * (relief - np.log(det)))
-    return logsumexp(np.concatenate(terms, axis=-1), axis=-1)
+        members.append(np.eye(count)[first] + np.eye(count)[second])
+    return np.concatenate(terms, axis=-1), np.concatenate(members)
 
 
-def standard_scores(residual: Floats, precision: Precision) -> Floats:
-    """(…, R) how many standard deviations each reading lies from what the others and the hypothesis make of it."""
-    pull = np.einsum("...ij,...j->...i", precision.matrix, residual)
-    return pull / np.sqrt(np.diagonal(precision.matrix, axis1=-2, axis2=-1))
+def standard_scores(residual: Floats, covariance: Floats, doubtful: Floats) -> Floats:
+    """(R,) how many standard deviations each reading lies from what the trusted others make of it.
+
+    ``residual`` (R,) and ``covariance`` (R, R) under one hypothesis; readings marked in ``doubtful`` (R,) are not trusted by the rest.
+    """
+    scores = np.zeros(len(residual))
+    for i in range(len(residual)):
+        others = [j for j in range(len(residual)) if j != i and not doubtful[j]]
+        weights = np.linalg.solve(covariance[np.ix_(others, others)], covariance[others, i]) if others else np.zeros(0)
+        variance = covariance[i, i] - covariance[i, others] @ weights
+        scores[i] = (residual[i] - weights @ residual[others]) / math.sqrt(max(float(variance), 1e-18))
+    return scores

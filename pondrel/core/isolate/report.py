@@ -105,7 +105,7 @@ def _misfits(belief: Belief) -> tuple[Misfit, ...]:
     made = []
     for i in range(len(belief.readings)):
         sigma = float(np.abs(belief.scores[leading, i]).min())
-        if sigma >= MISFIT_SIGMA:
+        if belief.odd[leading, i].min() > 0.5 and sigma >= MISFIT_SIGMA:
             made.append(Misfit(i, sigma, f"Reading {i + 1} fits none of the leading suspects ({sigma:.0f} σ from the nearest): repeat it."))
     return tuple(made)
 

@@ -354,11 +354,11 @@ def tolerance_used(network: Network) -> NDArray[np.bool_]:
 def tolerance_push(points: Points, swept_element: NDArray[np.intp]) -> tuple[Floats, NDArray[np.intp], Floats]:
     """Per tolerance k: the current (M, K) it pushes through its element (K,), and the relative conductance change (M, K)."""
     network = points.network
-    # A faulty element's resistance is its severity, not its tolerance.
+    # A faulty element's resistance is its severity, not its tolerance; a weak battery's EMF is as uncertain as a good one's.
     own = np.arange(len(network.keys)) == swept_element[:, None]
     sigma = np.where(own, 0.0, network.tolerance)
-    emf_sigma = np.where(network.source, sigma, 0.0)
-    ohms_sigma = np.where(network.source, network.ohms_tolerance, np.where(network.filament, 0.0, sigma))
+    emf_sigma = np.where(network.source, network.tolerance, 0.0)
+    ohms_sigma = np.where(own, 0.0, np.where(network.source, network.ohms_tolerance, np.where(network.filament, 0.0, network.tolerance)))
     filament_sigma = np.where(network.filament, sigma, 0.0)
     push = [points.amps * ohms_sigma, -points.amps * filament_sigma, points.siemens * network.emf * emf_sigma]
     # A filament's conductance rises with its tolerance, a resistance falls: opposite signs.

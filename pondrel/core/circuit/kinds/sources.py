@@ -28,7 +28,7 @@ KINDS = (
         _battery,
         (
             opens(0.2, words="open inside or at a post"),
-            resists(0.8, words="weak: internal resistance too high"),
+            resists(1.5, words="weak: internal resistance too high"),
         ),
         (
             Param("volts", "V", "volts", "open-circuit voltage", default="the sheet's `supply.nominal`, else 12.6"),
