@@ -80,6 +80,24 @@ def sheet_schema() -> None:
     click.echo(json.dumps(json_schema(), indent=2))
 
 
+@sheet.command("add")
+@click.argument("file")
+def sheet_add(file: str) -> None:
+    """Store a sheet in the data folder, so that jobs can be opened on it."""
+    from .store.db import DATABASE, atomic, connect, migrate
+    from .store.sheets import add_sheet
+
+    circuit = _sheet(file)
+    folder = _data_folder()
+    folder.mkdir(parents=True, exist_ok=True)
+    conn = connect(folder / DATABASE)
+    migrate(conn)
+    with atomic(conn):
+        number = add_sheet(conn, _text(file))
+    conn.close()
+    click.echo(f"{circuit.title!r} is sheet {number}.")
+
+
 @main.command("solve")
 @click.argument("file")
 @click.option("--state", required=True, help="A state of the sheet.")

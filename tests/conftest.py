@@ -38,14 +38,14 @@ def demo_workups(demo_sheets) -> dict[str, Workup]:
     return {name: Workup(sheet) for name, sheet in demo_sheets.items()}
 
 
-@pytest.fixture()
+@pytest.fixture
 def data_folder(tmp_path: Path) -> Path:
     """A data folder with the demo depot."""
     load_demo(tmp_path / "data")
     return tmp_path / "data"
 
 
-@pytest.fixture()
+@pytest.fixture
 def client(data_folder):
     """A test client over the demo depot, its CSRF check switched off (test_safety.py has it on)."""
     app = create_app(data_folder)

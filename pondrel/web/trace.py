@@ -129,7 +129,7 @@ def trace_of(docket: Docket, state: str = "", load: str = "", entry: Entry | Non
     isolation = workups().isolation(docket.stored_sheet, docket.readings)
     proposed = isolation.next[0] if isolation.next else None
     entry = entry or _entry(docket, proposed)
-    shown = state if state in sheet.states else entry.state
+    shown = next(s for s in (state, entry.state, *sheet.states) if s in sheet.states)
     paths = load_paths(sheet)
     path = next((p for p in paths if p.load == load), None) or _path_for(paths, isolation, entry)
     belief = isolation.belief

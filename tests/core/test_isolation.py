@@ -7,6 +7,7 @@ import math
 import numpy as np
 import pytest
 
+from pondrel.core.circuit.layout import load_paths
 from pondrel.core.circuit.sheet import parse_sheet
 from pondrel.core.errors import ReadingError
 from pondrel.core.isolate.advise import METER_AMPS, advise, gains, minutes_for
@@ -20,8 +21,18 @@ from pondrel.core.isolate.responses import Workup
 
 from ..circuits import RELAY_PUMP, STEP_LIGHT, measure, sheet_of
 
-LIT = [("lit", "batt+", "batt-"), ("lit", "f4.out", "batt-"), ("lit", "lamp.feed", "batt-"), ("lit", "g1", "batt-"), ("idle", "lamp.feed", "batt-")]
-PUMP = [("run", place, "b-") for place in ("b+", "k.86", "k.85", "k.30", "k.87", "m.minus")] + [("rest", "k.87", "b-"), ("rest", "b+", "b-"), ("rest", "k.86", "b-")]
+LIT = [
+    ("lit", "batt+", "batt-"),
+    ("lit", "f4.out", "batt-"),
+    ("lit", "lamp.feed", "batt-"),
+    ("lit", "g1", "batt-"),
+    ("idle", "lamp.feed", "batt-"),
+]
+PUMP = [("run", place, "b-") for place in ("b+", "k.86", "k.85", "k.30", "k.87", "m.minus")] + [
+    ("rest", "k.87", "b-"),
+    ("rest", "b+", "b-"),
+    ("rest", "k.86", "b-"),
+]
 
 
 def first(workup: Workup, readings):
@@ -232,8 +243,6 @@ def test_the_descent_falls_where_the_volts_are_lost(demo_workups):
     workup = demo_workups["step_lights"]
     sheet = workup.sheet
     readings = measure(sheet, "G3.high_resistance=2.2", [("open", "batt+", "batt-"), ("open", "la2.gnd", "batt-"), ("open", "g3", "batt-")])
-    from pondrel.core.circuit.layout import load_paths
-
     path = next(p for p in load_paths(sheet) if p.load == "LA2")
     found = descent(update(workup, readings), path, "open")
     assert found.suspect == "G3"

@@ -22,7 +22,9 @@ def curve_of(workup: Workup, part: str, mode: str) -> int:
     return int(np.flatnonzero(workup.curves.hypothesis == h)[0])
 
 
-@pytest.mark.parametrize(("part", "mode"), [("G1", "high_resistance"), ("LA1", "shorted"), ("W1", "short_to_ground"), ("BAT", "high_resistance")])
+@pytest.mark.parametrize(
+    ("part", "mode"), [("G1", "high_resistance"), ("LA1", "shorted"), ("W1", "short_to_ground"), ("BAT", "high_resistance")]
+)
 def test_rows_are_what_solving_each_fault_gives(step_light_workup, part, mode):
     workup = step_light_workup
     c = curve_of(workup, part, mode)
@@ -46,7 +48,9 @@ def test_between_the_grid_points_interpolation_errs_by_less_than_a_millivolt(ste
         spot = Spot(workup.curves.start[[c]] + low, np.array([0.43]))
         ohms = math.exp(grid[low] + 0.43 * (grid[1] - grid[0]))
         nodes = solve(workup.sheet, "lit", (Fault(part, "high_resistance", ohms),)).nodes
-        assert interpolate(prediction, spot, np.array([grid[1] - grid[0]]))[0, 0] == pytest.approx(nodes["lamp.feed"] - nodes["g1"], abs=1e-3)
+        assert interpolate(prediction, spot, np.array([grid[1] - grid[0]]))[0, 0] == pytest.approx(
+            nodes["lamp.feed"] - nodes["g1"], abs=1e-3
+        )
 
 
 def perturbed(name: str, key: str, factor: float):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import pickle
 
 import pytest
@@ -81,7 +82,9 @@ def test_every_mistake_names_its_place_and_what_would_be_right(old, new, path, s
 
 def test_a_text_with_an_unquoted_comma_is_explained():
     found = flaws(STEP_LIGHT.replace("four trim screws", "four screws, two clips"))
-    assert found == [("access.rear_panel.two clips", "unknown key (a text that holds a comma needs quotes); allowed: minutes, note, caution")]
+    assert found == [
+        ("access.rear_panel.two clips", "unknown key (a text that holds a comma needs quotes); allowed: minutes, note, caution")
+    ]
 
 
 def test_all_flaws_come_at_once():
@@ -97,7 +100,18 @@ def test_the_command_line_s_line_is_file_path_sentence():
 
 @pytest.mark.parametrize(
     "text",
-    ["", "just words", "[1, 2]", "a: [", "a: 1\na: 2", "\t- x", "parts: 5", "format: pondrel-sheet/1\nparts: {A: 3}", "&a [*a]", "? {a: b}\n: c"],
+    [
+        "",
+        "just words",
+        "[1, 2]",
+        "a: [",
+        "a: 1\na: 2",
+        "\t- x",
+        "parts: 5",
+        "format: pondrel-sheet/1\nparts: {A: 3}",
+        "&a [*a]",
+        "? {a: b}\n: c",
+    ],
 )
 def test_broken_files_are_sheet_errors(text):
     assert flaws(text)
@@ -115,12 +129,13 @@ def test_a_sheet_without_battery_says_so():
 @settings(deadline=None)
 @given(st.recursive(st.none() | st.booleans() | st.floats() | st.text(max_size=5), lambda x: st.lists(x, max_size=3), max_leaves=6))
 def test_any_value_in_a_part_s_place_is_read_or_refused(value):
-    import json
-
+    text = STEP_LIGHT.replace("rating: 10", f"rating: {json.dumps(value)}")
     try:
-        parse_sheet(STEP_LIGHT.replace("rating: 10", f"rating: {json.dumps(value)}"))
-    except SheetError as error:
-        assert error.flaws
+        sheet = parse_sheet(text)
+    except SheetError:
+        assert flaws(text)
+    else:
+        assert float(sheet.parts["F4"].params["rating"]) > 0
 
 
 def test_a_sheet_error_survives_pickling():

@@ -1,0 +1,5 @@
+"""``python -m pondrel``."""
+
+from .cli import main
+
+main(prog_name="pondrel")

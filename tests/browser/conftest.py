@@ -1,0 +1,75 @@
+"""A real server and a real headless Chromium."""
+
+from __future__ import annotations
+
+import shutil
+import threading
+
+import pytest
+import waitress
+from playwright.sync_api import sync_playwright
+
+from pondrel.web import create_app
+
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+
+
+@pytest.fixture(scope="session")
+def chromium():
+    """Debian's Chromium."""
+    path = shutil.which("chromium")
+    if path is None:
+        pytest.skip("chromium is not installed; make test installs it")
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=path, args=FLAGS)
+        yield browser
+        browser.close()
+
+
+def serve(data_folder):
+    """The application on a port of its own, in a thread."""
+    server = waitress.create_server(create_app(data_folder), host="127.0.0.1", port=0, threads=4)
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    return server, f"http://127.0.0.1:{server.effective_port}"
+
+
+@pytest.fixture
+def depot(data_folder):
+    """Address of a server over the demo depot."""
+    server, base = serve(data_folder)
+    yield base
+    server.close()
+
+
+class Bench:
+    """What a person does, by role and label; every message of the console and every refused load counts as a failure."""
+
+    def __init__(self, page, base: str):
+        self.page, self.base, self.complaints = page, base, []
+        page.on("console", lambda m: self.complaints.append(m.text) if m.type in ("error", "warning") else None)
+        page.on("pageerror", lambda e: self.complaints.append(str(e)))
+
+    def open(self, path: str) -> None:
+        self.page.goto(self.base + path)
+
+    def type_reading(self, text: str) -> None:
+        before = self.page.get_by_role("region", name="Readings").inner_text()
+        self.page.keyboard.type(text)
+        self.page.keyboard.press("Enter")
+        self.page.wait_for_function("before => document.querySelector('.log-panel').innerText !== before", arg=before)
+
+    def test_leads(self) -> tuple[str, str, str, str]:
+        """State, instrument, red and black as the form has them."""
+        form = self.page.get_by_role("region", name="Next test")
+        return tuple(form.get_by_label(label).input_value() for label in ("State", "Instrument", "Red on", "Black on"))
+
+
+@pytest.fixture
+def bench(chromium, depot):
+    """A page at 1280x800."""
+    context = chromium.new_context(viewport={"width": 1280, "height": 800})
+    made = Bench(context.new_page(), depot)
+    yield made
+    assert made.complaints == []
+    context.close()

@@ -1,0 +1,159 @@
+"""The main job in a real browser: from the empty Bay to a concluded job, by keyboard, the vehicle simulated by the solver."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from pondrel.core.circuit.fault import parse_fault
+from pondrel.core.circuit.sheet import parse_sheet
+from pondrel.core.circuit.solve import solve
+from pondrel.demo.load import SHEETS
+from pondrel.store.db import DATABASE, atomic, connect, migrate
+from pondrel.store.sheets import add_sheet
+
+from .conftest import Bench, serve
+
+
+def test_from_the_empty_bay_to_a_concluded_job(chromium, tmp_path):
+    """Every number typed is what a meter would show at the leads the screen proposes."""
+    text = (SHEETS / "step_lights.yaml").read_text()
+    conn = connect(tmp_path / DATABASE)
+    migrate(conn)
+    with atomic(conn):
+        add_sheet(conn, text)
+    conn.close()
+    sheet = parse_sheet(text)
+    fault = (parse_fault(sheet, "G3.high_resistance=1.6"),)
+    server, base = serve(tmp_path)
+    context = chromium.new_context(viewport={"width": 1280, "height": 800})
+    bench = Bench(context.new_page(), base)
+    page = bench.page
+
+    bench.open("/")
+    expect(page.get_by_role("heading", name="No job yet")).to_be_visible()
+    page.keyboard.press("n")
+    page.get_by_label("or a new vehicle").fill("Bus 12")
+    page.get_by_label("Complaint").fill("All door lamps dim")
+    page.get_by_label("Conditions").fill("after washing")
+    page.get_by_label("Circuit sheet").select_option(label="Step lights with a shared ground")
+    page.get_by_role("button", name="Open the job and trace").click()
+    expect(page.get_by_role("region", name="Path diagram")).to_be_visible()
+
+    for _ in range(8):
+        if page.locator(".standing.ready").count():
+            break
+        state, instrument, red, black = bench.test_leads()
+        if instrument == "ohms":
+            pytest.fail("with every place in reach a voltage drop should do")
+        nodes = solve(sheet, state, fault).nodes
+        bench.type_reading(f"{nodes[red] - nodes[black]:.2f}")
+    expect(page.locator(".standing.ready")).to_contain_text("G3 at over 99 %, proved by reading")
+
+    page.keyboard.press("c")
+    expect(page.get_by_role("heading", name="What is faulty?")).to_be_visible()
+    page.get_by_role("button", name="Conclude", exact=True).click()
+    expect(page.get_by_text("✓ G3 (ground stud in the step well)")).to_be_visible()
+    record = page.url
+
+    assert bench.complaints == []
+    context.close()
+    server.close()
+
+    # after a restart it is all still there
+    server, base = serve(tmp_path)
+    context = chromium.new_context(viewport={"width": 1280, "height": 800})
+    bench = Bench(context.new_page(), base)
+    bench.open(re.sub(r"^https?://[^/]+", "", record))
+    expect(bench.page.get_by_role("heading", name="The trace, reading by reading")).to_be_visible()
+    expect(bench.page.locator("tr.basis")).not_to_have_count(0)
+    bench.page.keyboard.press("b")
+    expect(bench.page.locator(".job.done")).to_contain_text("G3")
+    assert bench.complaints == []
+    context.close()
+    server.close()
+
+
+def test_a_bad_number_says_why_and_stays_in_the_field(bench):
+    bench.open("/jobs/4/trace")
+    bench.page.keyboard.type("12..4")
+    bench.page.keyboard.press("Enter")
+    expect(bench.page.get_by_role("alert")).to_contain_text("'12..4' is no reading")
+    expect(bench.page.get_by_label("Reading", exact=True)).to_have_value("12..4")
+    bench.complaints = [c for c in bench.complaints if "422" not in c]  # the browser reports the refusal itself
+
+
+def test_places_in_the_diagram_take_red_and_black_in_turn(bench):
+    bench.open("/jobs/4/trace")
+    bench.page.get_by_role("button", name="Probe la2.gnd").click()
+    bench.page.get_by_role("button", name="Probe g3").focus()
+    bench.page.keyboard.press("Enter")
+    assert bench.test_leads()[2:] == ("la2.gnd", "g3")
+    expect(bench.page.get_by_label("Reading", exact=True)).to_be_focused()
+
+
+def test_a_digit_key_takes_another_proposal_once_the_field_is_left(bench):
+    bench.open("/jobs/2/trace")
+    first = bench.test_leads()
+    bench.page.get_by_role("heading", name="Suspects").click()
+    bench.page.evaluate("document.activeElement.blur()")
+    bench.page.keyboard.press("2")
+    assert bench.test_leads() != first
+
+
+def test_the_state_key_redraws_without_leaving_the_page(bench):
+    bench.open("/jobs/2/trace")
+    tabs = bench.page.get_by_role("group", name="State drawn")
+    drawn = tabs.locator("[aria-current]").inner_text()
+    bench.page.keyboard.press("s")
+    expect(tabs.locator("[aria-current]")).not_to_have_text(drawn)
+
+
+def test_striking_out_by_keyboard(bench):
+    bench.open("/jobs/2/trace")
+    bench.page.keyboard.press("u")
+    bench.page.keyboard.type("wrong place")
+    bench.page.keyboard.press("Enter")
+    expect(bench.page.get_by_text("struck out: wrong place")).to_be_visible()
+    expect(bench.page.get_by_text("1 standing")).to_be_visible()
+
+
+def test_the_keys_are_listed_and_the_night_is_kept(bench):
+    bench.open("/")
+    bench.page.keyboard.press("?")
+    expect(bench.page.get_by_role("dialog", name="Keys")).to_be_visible()
+    bench.page.keyboard.press("Escape")
+    bench.page.keyboard.press("d")
+    expect(bench.page.locator("html")).to_have_attribute("data-light", "night")
+    bench.page.reload()
+    expect(bench.page.locator("html")).to_have_attribute("data-light", "night")
+
+
+def test_a_server_that_is_gone_loses_nothing_typed(bench):
+    bench.open("/jobs/4/trace")
+    bench.page.route("**/readings", lambda route: route.abort())
+    bench.page.keyboard.type("3.7")
+    bench.page.keyboard.press("Enter")
+    expect(bench.page.get_by_role("alert")).to_contain_text("the reading is not written yet")
+    expect(bench.page.get_by_label("Reading", exact=True)).to_have_value("3.7")
+    bench.complaints = [c for c in bench.complaints if "ERR_FAILED" not in c]
+
+
+@pytest.mark.parametrize(("width", "height"), [(1280, 800), (820, 1180), (600, 960)])
+@pytest.mark.parametrize("path", ["/", "/jobs/new", "/jobs/1", "/jobs/2/trace", "/jobs/3/conclude", "/sheets/1"])
+def test_nothing_hangs_out_of_the_screen(bench, path, width, height):
+    bench.page.set_viewport_size({"width": width, "height": height})
+    bench.open(path)
+    assert bench.page.evaluate("document.documentElement.scrollWidth") <= width
+
+
+def test_without_script_the_job_goes_on_by_plain_forms(chromium, depot):
+    context = chromium.new_context(java_script_enabled=False)
+    page = context.new_page()
+    page.goto(f"{depot}/jobs/4/trace")
+    page.get_by_label("Reading", exact=True).fill("12.5")
+    page.get_by_role("button", name="Enter").click()
+    expect(page.get_by_text("1 standing")).to_be_visible()
+    context.close()

@@ -1,0 +1,94 @@
+"""Physical laws over generated circuits. Sources: Kirchhoff (1845); Tellegen (1952); the bilinear theorem for one element of a linear
+network (Bode, Network Analysis and Feedback Amplifier Design, 1945, chapter 1); reciprocity (Lorentz, Carson)."""
+
+from __future__ import annotations
+
+import dataclasses
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from pondrel.core.circuit.fault import Fault, apply_faults
+from pondrel.core.circuit.network import LEAK_SIEMENS, Cases, Network, operating_points
+from pondrel.core.circuit.solve import solve
+
+from ..circuits import every_fault, resistor_networks
+
+
+def node_sums(sheet, state, faults=()):
+    network = Network.of(sheet)
+    cases = Cases.healthy(network)
+    apply_faults(network, cases, 0, faults)
+    points = operating_points(network, cases, network.closed_by_state(state))
+    sums = np.zeros(len(network.nodes) + 1)
+    np.add.at(sums, network.a, points.amps[0])
+    np.subtract.at(sums, network.b, points.amps[0])
+    return network, points, sums
+
+
+@settings(max_examples=50, deadline=None)
+@given(resistor_networks())
+def test_currents_at_every_node_sum_to_nothing(sheet):
+    _, points, sums = node_sums(sheet, "on")
+    leak = points.volts[0] * LEAK_SIEMENS
+    largest = np.abs(points.amps[0]).max()
+    assert np.abs(sums[:-1] + leak).max() <= 1e-7 * largest + 1e-12
+
+
+def test_currents_sum_to_nothing_in_every_demo_sheet_under_every_fault(demo_sheets):
+    for sheet in demo_sheets.values():
+        for state in sheet.states:
+            for fault in ((), *((f,) for f in every_fault(sheet))):
+                _, points, sums = node_sums(sheet, state, fault)
+                if not points.chatter[0]:
+                    # rounding of hundreds of amperes through half-milliohm joints
+                    assert np.abs(sums[:-1] + points.volts[0] * LEAK_SIEMENS).max() < 1e-5
+
+
+@settings(max_examples=40, deadline=None)
+@given(resistor_networks())
+def test_the_power_delivered_is_the_power_lost(sheet):
+    """Tellegen's theorem with the network's own voltages."""
+    network, points, _ = node_sums(sheet, "on")
+    padded = np.append(points.volts[0], 0.0)
+    across = padded[network.a] - padded[network.b]
+    lost = (across * points.amps[0]).sum() + (points.volts[0] ** 2 * LEAK_SIEMENS).sum()
+    assert lost == pytest.approx(0.0, abs=1e-7 * np.abs(across * points.amps[0]).sum() + 1e-12)
+
+
+@settings(max_examples=40, deadline=None)
+@given(resistor_networks(), st.data())
+def test_every_response_is_a_bilinear_function_of_one_element(sheet, data):
+    """V(R) = (a + bR)/(c + R): three solves give every other value."""
+    part = data.draw(st.sampled_from([p for p in sheet.parts if p.startswith("R")]))
+    place = data.draw(st.sampled_from(sorted(sheet.places)))
+
+    def volts(ohms: float) -> float:
+        return solve(sheet, "on", (Fault(part, "high_resistance", ohms),)).places[place]
+
+    known = [0.7, 11.0, 900.0]
+    rows = np.array([[1.0, r, -volts(r)] for r in known])
+    a, b, c = np.linalg.lstsq(rows, np.array([volts(r) * r for r in known]), rcond=None)[0]
+    for ohms in (2.0, 75.0, 5000.0):
+        assert (a + b * ohms) / (c + ohms) == pytest.approx(volts(ohms), abs=2e-4)
+
+
+@settings(max_examples=40, deadline=None)
+@given(resistor_networks())
+def test_transfer_impedances_are_reciprocal(sheet):
+    network = Network.of(sheet)
+    points = operating_points(network, Cases.healthy(network), network.closed_by_state("on"))
+    transfer = points.transfer(network.nodes)[0]
+    assert transfer == pytest.approx(transfer.T, rel=1e-6, abs=1e-9)
+
+
+@settings(max_examples=40, deadline=None)
+@given(resistor_networks(), st.floats(0.1, 10))
+def test_twice_the_battery_is_twice_every_voltage(sheet, factor):
+    battery = sheet.parts["BAT"]
+    stronger = dataclasses.replace(battery, params={**battery.params, "volts": battery.params["volts"] * factor})
+    other = dataclasses.replace(sheet, parts={**sheet.parts, "BAT": stronger})
+    one, two = solve(sheet, "on").nodes, solve(other, "on").nodes
+    assert {n: v * factor for n, v in one.items()} == pytest.approx(two, rel=1e-6, abs=1e-9)

@@ -1,0 +1,90 @@
+"""Operating points against ngspice (Debian's package), the reference program: every demo sheet and two others, healthy and under every
+fault mode, within 0.1 % or 1 mV. A relay's contacts are voltage-controlled switches there, so ngspice finds their position itself."""
+
+from __future__ import annotations
+
+import re
+import shutil
+import subprocess
+from concurrent.futures import ThreadPoolExecutor
+
+import pytest
+
+from pondrel.core.circuit.fault import Fault
+from pondrel.core.circuit.network import Network
+from pondrel.core.circuit.sheet import Sheet, parse_sheet
+from pondrel.core.circuit.solve import solve
+from pondrel.core.circuit.spice import netlist
+from pondrel.core.isolate.evidence import reading_of
+from pondrel.core.isolate.report import isolate
+from pondrel.core.isolate.responses import Workup
+from pondrel.demo.load import SHEETS
+
+from ..circuits import RELAY_PUMP, STEP_LIGHT, every_fault
+
+pytestmark = pytest.mark.skipif(shutil.which("ngspice") is None, reason="ngspice is not installed; make test installs it")
+
+TEXTS = {"step_light": STEP_LIGHT, "relay_pump": RELAY_PUMP, **{f.stem: f.read_text() for f in sorted(SHEETS.glob("*.yaml"))}}
+
+
+def ngspice_volts(sheet: Sheet, state: str, faults: tuple[Fault, ...] = ()) -> dict[str, float] | None:
+    """Node volts by ngspice; None where it finds no operating point."""
+    done = subprocess.run(["ngspice", "-b"], input=netlist(sheet, state, faults), capture_output=True, text=True, timeout=60, check=False)
+    found = {int(n) - 1: float(v) for n, v in re.findall(r"^v\(n(\d+)\) = (\S+)", done.stdout, re.M)}
+    nodes = Network.of(sheet).nodes
+    return {nodes[i]: v for i, v in found.items()} if len(found) == len(nodes) else None
+
+
+@pytest.mark.parametrize("name", TEXTS)
+def test_every_state_and_fault_agrees_with_ngspice(name):
+    sheet = parse_sheet(TEXTS[name])
+    cases = [(state, faults) for state in sheet.states for faults in ((), *((f,) for f in every_fault(sheet)))]
+    with ThreadPoolExecutor(4) as pool:
+        answers = list(pool.map(lambda case: ngspice_volts(sheet, *case), cases))
+    compared = 0
+    for (state, faults), reference in zip(cases, answers, strict=True):
+        point = solve(sheet, state, faults)
+        if reference is None:
+            # A relay that chatters has no operating point; nothing else may be without one.
+            assert any("chatters" in note for note in point.notes), (state, faults)
+            continue
+        compared += 1
+        for node, volts in point.nodes.items():
+            if node != sheet.minus:
+                assert volts == pytest.approx(reference[node], rel=1e-3, abs=1e-3), (state, faults, node)
+    assert compared >= len(cases) - 2
+
+
+@pytest.mark.parametrize(
+    ("name", "fault", "part"),
+    [
+        ("step_lights", ("G3", "high_resistance", 1.4), "G3"),
+        ("step_lights", ("W4", "open", None), "W4"),
+        ("step_lights", ("C12.3", "high_resistance", 2.0), "C12.3"),
+        ("step_lights", ("LA2", "open", None), "LA2"),
+        ("heated_glass", ("K5", "contact_high_resistance", 0.9), "K5"),
+        ("heated_glass", ("G2", "high_resistance", 80.0), "G2"),
+        ("heated_glass", ("W33", "high_resistance", 0.3), "W33"),
+        ("tail_lift", ("C7.1", "open", None), "C7.1"),
+        ("tail_lift", ("K2", "coil_open", None), "K2"),
+        ("tail_lift", ("G7", "high_resistance", 6.0), "G7"),
+        ("step_lights", None, None),
+        ("heated_glass", None, None),
+        ("tail_lift", None, None),
+    ],
+)
+@pytest.mark.parametrize("volts", [12.6, 12.15])
+def test_readings_that_ngspice_simulates_lead_to_the_true_part(name, fault, part, volts):
+    """Another program is the vehicle: its battery is not at nominal, and every place is read in every state to the hundredth."""
+    sheet = parse_sheet(TEXTS[name])
+    vehicle = parse_sheet(TEXTS[name].replace("volts: 12.6, ohms", f"volts: {volts}, ohms"))
+    faults = (Fault(*fault),) if fault else ()
+    readings = []
+    for state in sheet.states:
+        shown = ngspice_volts(vehicle, state, faults)
+        assert shown is not None
+        readings += [reading_of(sheet, state, "volts", p, sheet.minus, f"{shown[p]:.2f}") for p in sheet.places if p != sheet.minus]
+    result = isolate(Workup(sheet), tuple(readings))
+    first = result.suspects[0].part
+    assert part in next((g for g in result.groups if first in g), (first,))
+    assert not result.misfits

@@ -1,0 +1,143 @@
+"""The database: migrations, append-only readings, strikes, conclusions."""
+
+from __future__ import annotations
+
+import sqlite3
+
+import pytest
+
+from pondrel.core.errors import SheetError
+from pondrel.store import db
+from pondrel.store.conclusions import add_conclusion, conclusions_of, reopen
+from pondrel.store.jobs import add_job, all_jobs, get_job
+from pondrel.store.readings import add_reading, readings_of, strike_reading
+from pondrel.store.sheets import add_sheet, all_sheets, get_sheet
+from pondrel.store.vehicles import add_vehicle, all_vehicles
+
+from ..circuits import RELAY_PUMP, STEP_LIGHT
+
+
+@pytest.fixture
+def conn(tmp_path):
+    opened = db.connect(tmp_path / "t.sqlite")
+    db.migrate(opened)
+    yield opened
+    assert opened.execute("PRAGMA foreign_key_check").fetchall() == []
+    opened.close()
+
+
+@pytest.fixture
+def job(conn) -> int:
+    with db.atomic(conn):
+        return add_job(conn, add_vehicle(conn, "Bus 9"), add_sheet(conn, STEP_LIGHT), "dark", "cold mornings", "Oda")
+
+
+def test_connections_are_safe_by_default(conn):
+    assert conn.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
+    assert conn.execute("PRAGMA foreign_keys").fetchone()[0] == 1
+    assert conn.execute("PRAGMA synchronous").fetchone()[0] == 2  # FULL
+
+
+def test_migrating_twice_changes_nothing(conn):
+    version = conn.execute("PRAGMA user_version").fetchone()[0]
+    assert version >= 1
+    assert db.migrate(conn) == version
+
+
+def test_a_failing_migration_leaves_nothing_behind(tmp_path, monkeypatch):
+    (tmp_path / "001_bad.sql").write_text("CREATE TABLE half (x);\nCREATE TABLE half (x);")
+    monkeypatch.setattr(db, "_MIGRATIONS", tmp_path)
+    opened = db.connect(tmp_path / "bad.sqlite")
+    with pytest.raises(sqlite3.OperationalError):
+        db.migrate(opened)
+    assert opened.execute("SELECT count(*) FROM sqlite_master").fetchone()[0] == 0
+    assert opened.execute("PRAGMA user_version").fetchone()[0] == 0
+    opened.close()
+
+
+def test_an_error_inside_a_transaction_takes_all_of_it_back(conn, job):
+    def half_done():
+        with db.atomic(conn):
+            add_reading(conn, job, "lit", "volts", "g1", "batt-", "1.1")
+            raise RuntimeError("in between")
+
+    with pytest.raises(RuntimeError):
+        half_done()
+    assert readings_of(conn, job) == []
+
+
+@pytest.mark.parametrize("table", ["reading", "strike", "conclusion"])
+@pytest.mark.parametrize("statement", ["UPDATE {} SET id = id", "DELETE FROM {}"])
+def test_the_database_itself_refuses_to_change_the_record(conn, job, table, statement):
+    reading = add_reading(conn, job, "lit", "volts", "g1", "batt-", "1.1")
+    strike_reading(conn, job, reading, "misread")
+    add_conclusion(conn, job, ("G1",), "G1", 0.99, True, "", (reading,))
+    with pytest.raises(sqlite3.IntegrityError, match="never"):
+        conn.execute(statement.format(table))
+
+
+def test_a_struck_reading_stays_with_its_reason_and_is_struck_once(conn, job):
+    reading = add_reading(conn, job, "lit", "volts", "g1", "batt-", "1.1")
+    assert strike_reading(conn, job, reading, "wrong place")
+    assert not strike_reading(conn, job, reading, "again")
+    assert not strike_reading(conn, job + 1, reading, "another job's")
+    kept = readings_of(conn, job)[0]
+    assert (kept.typed, kept.struck) == ("1.1", "wrong place")
+
+
+def test_readings_come_in_the_order_they_were_taken(conn, job):
+    for text in ("1", "2", "3"):
+        add_reading(conn, job, "lit", "volts", "g1", "batt-", text)
+    assert [r.typed for r in readings_of(conn, job)] == ["1", "2", "3"]
+
+
+def test_the_same_sheet_is_stored_once_and_a_changed_one_anew(conn):
+    first = add_sheet(conn, STEP_LIGHT)
+    assert add_sheet(conn, STEP_LIGHT) == first
+    assert add_sheet(conn, STEP_LIGHT.replace("watts: 10", "watts: 5")) != first
+    assert get_sheet(conn, first).text == STEP_LIGHT
+    assert len(all_sheets(conn)) == 2
+
+
+def test_what_is_no_sheet_is_not_stored(conn):
+    with pytest.raises(SheetError):
+        add_sheet(conn, "title: nothing")
+    assert all_sheets(conn) == []
+
+
+def test_a_conclusion_needs_proof_or_a_reason(conn, job):
+    with pytest.raises(sqlite3.IntegrityError):
+        add_conclusion(conn, job, ("G1",), "G1", 0.5, False, "", ())
+    add_conclusion(conn, job, ("G1",), "G1", 0.5, False, "seen with my own eyes", ())
+
+
+def test_reopening_keeps_the_old_conclusion(conn, job):
+    add_conclusion(conn, job, ("G1", "W1"), "G1 or W1", 0.97, True, "", (1, 2))
+    assert reopen(conn, job, "came back")
+    assert not reopen(conn, job, "twice")
+    old = conclusions_of(conn, job)[0]
+    assert (old.parts, old.readings, old.reopened) == (("G1", "W1"), (1, 2), "came back")
+
+
+def test_the_bay_lists_open_jobs_first_and_counts_standing_readings(conn, job):
+    other = add_job(conn, add_vehicle(conn, "Van"), add_sheet(conn, RELAY_PUMP), "does not run")
+    reading = add_reading(conn, other, "run", "volts", "k.87", "b-", "0")
+    add_reading(conn, other, "run", "volts", "k.86", "b-", "12.4")
+    strike_reading(conn, other, reading, "misread")
+    add_conclusion(conn, job, ("G1",), "G1", 0.99, True, "", ())
+    rows = all_jobs(conn)
+    assert [(r.vehicle, r.readings, r.concluded) for r in rows] == [("Van", 1, None), ("Bus 9", 0, "G1")]
+
+
+def test_vehicles_have_names_of_their_own(conn):
+    add_vehicle(conn, "Bus 9", "Quessel", "Hop", "2019")
+    assert all_vehicles(conn)[0].described == "Quessel Hop 2019"
+    for name in ("Bus 9", ""):
+        with pytest.raises(sqlite3.IntegrityError):
+            add_vehicle(conn, name)
+
+
+def test_a_job_needs_an_existing_vehicle_and_sheet(conn):
+    with pytest.raises(sqlite3.IntegrityError):
+        add_job(conn, 99, 99, "dark")
+    assert get_job(conn, 99) is None

@@ -1,0 +1,156 @@
+"""The command line as other programs use it."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+from click.testing import CliRunner
+
+from pondrel.cli import main
+
+from .circuits import RELAY_PUMP, STEP_LIGHT
+
+
+@pytest.fixture
+def file(tmp_path):
+    path = tmp_path / "light.yaml"
+    path.write_text(STEP_LIGHT)
+    return str(path)
+
+
+def run(*args: str):
+    return CliRunner().invoke(main, list(args))
+
+
+def test_a_good_sheet_is_answered_with_silence(file):
+    result = run("sheet", "check", file)
+    assert (result.exit_code, result.output) == (0, "")
+
+
+def test_a_bad_sheet_gets_one_line_per_flaw_and_exit_1(tmp_path):
+    path = tmp_path / "bad.yaml"
+    path.write_text(STEP_LIGHT.replace("rating: 10", "rating: x").replace("watts: 10", "watts: -1"))
+    result = run("sheet", "check", str(path))
+    assert result.exit_code == 1
+    assert result.output.splitlines() == [
+        f"{path}: parts.F4.rating: must be a positive number of amperes, got 'x'",
+        f"{path}: parts.LA1.watts: must be a positive number of watts, got -1",
+    ]
+
+
+@pytest.mark.parametrize(("content", "sentence"), [(None, "cannot be read"), (b"\xff\xfe\x00", "not UTF-8")])
+def test_a_file_that_cannot_be_read_is_named(tmp_path, content, sentence):
+    path = tmp_path / "x.yaml"
+    if content is not None:
+        path.write_bytes(content)
+    result = run("solve", str(path), "--state", "lit")
+    assert result.exit_code == 1
+    assert sentence in result.output
+    assert "Traceback" not in result.output
+
+
+def test_solve_prints_the_agreed_json(file):
+    result = run("solve", file, "--state", "lit", "--fault", "G1.high_resistance=0.8", "--json")
+    answer = json.loads(result.output)
+    assert set(answer) == {"state", "places", "currents", "notes"}
+    assert answer["state"] == "lit"
+    assert set(answer["places"]) == {"batt+", "f4.out", "lamp.feed", "g1", "batt-"}
+    assert answer["places"]["batt-"] == 0.0
+    assert answer["places"]["g1"] == pytest.approx(0.8 * answer["currents"]["G1"], rel=1e-6)
+    assert answer["notes"] == []
+
+
+def test_faults_may_be_combined(file):
+    result = run("solve", file, "--state", "lit", "--fault", "G1.high_resistance=1", "--fault", "C2.1.high_resistance=1", "--json")
+    answer = json.loads(result.output)
+    assert answer["places"]["lamp.feed"] - answer["places"]["g1"] < 11.0
+
+
+@pytest.mark.parametrize(
+    ("args", "sentence"),
+    [
+        (("--state", "dark"), "'dark' is no state of this sheet: idle, lit are."),
+        (("--state", "lit", "--fault", "G9.open"), "No part 'G9'"),
+        (("--state", "lit", "--fault", "G1.high_resistance=lots"), "'lots' is no reading"),
+    ],
+)
+def test_wrong_words_get_one_sentence(file, args, sentence):
+    result = run("solve", file, *args)
+    assert result.exit_code == 1
+    assert sentence in result.output
+    assert len(result.output.strip().splitlines()) == 1
+
+
+def test_solve_without_json_is_for_people(file):
+    output = run("solve", file, "--state", "lit", "--fault", "W1.short_to_ground").output
+    assert "F4 would blow" in output
+    assert " V" in output
+
+
+def test_isolate_prints_the_agreed_json(file, tmp_path):
+    readings = tmp_path / "r.csv"
+    readings.write_text(
+        "state,instrument,red,black,value\nlit,volts,batt+,batt-,12.59\nlit,volts,lamp.feed,batt-,12.48\nlit,volts,g1,batt-,1.13\n"
+    )
+    answer = json.loads(run("isolate", file, "--readings", str(readings), "--json").output)
+    assert set(answer) == {"suspects", "groups", "next", "misfits"}
+    top = answer["suspects"][0]
+    assert (top["part"], top["mode"]) == ("G1", "high_resistance")
+    assert set(top["severity"]) == {"value", "low", "high", "unit"}
+    assert top["severity"]["low"] < 1.4 < top["severity"]["high"]
+    assert sum(s["probability"] for s in answer["suspects"]) == pytest.approx(1.0)
+    probabilities = [s["probability"] for s in answer["suspects"]]
+    assert probabilities == sorted(probabilities, reverse=True)
+    assert [s for s in answer["suspects"] if s["part"] is None] == [
+        {"part": None, "mode": None, "probability": pytest.approx(0.0, abs=0.05), "severity": None}
+    ]
+    for test in answer["next"]:
+        assert set(test) == {"instrument", "red", "black", "state", "minutes", "gain_bits", "expect"}
+        assert {"part", "mode", "value"} == set(test["expect"][0])
+
+
+def test_isolate_without_json_says_where_it_stands(file, tmp_path):
+    readings = tmp_path / "r.csv"
+    readings.write_text("state,instrument,red,black,value\nlit,volts,lamp.feed,batt-,11.7\n")
+    output = run("isolate", file, "--readings", str(readings)).output
+    assert "Next: " in output
+
+
+def test_isolate_names_the_line_of_a_bad_reading(file, tmp_path):
+    readings = tmp_path / "r.csv"
+    readings.write_text("state,instrument,red,black,value\nlit,volts,batt+,batt-,12.59\nlit,volts,batt+,batt-,many\n")
+    result = run("isolate", file, "--readings", str(readings))
+    assert result.exit_code == 1
+    assert "Line 3: 'many' is no reading" in result.output
+
+
+def test_a_csv_of_headings_only_ranks_by_prior(file, tmp_path):
+    readings = tmp_path / "r.csv"
+    readings.write_text("state,instrument,red,black,value\n")
+    assert json.loads(run("isolate", file, "--readings", str(readings), "--json").output)["suspects"][0]["part"] is None
+
+
+def test_spice_prints_a_netlist(tmp_path):
+    path = tmp_path / "pump.yaml"
+    path.write_text(RELAY_PUMP)
+    output = run("spice", str(path), "--state", "run").output
+    assert output.startswith("* Pump on a relay")
+    assert output.rstrip().endswith(".end")
+
+
+def test_the_demo_is_loaded_once_and_reset_on_request(tmp_path, monkeypatch):
+    monkeypatch.setenv("PONDREL_DATA", str(tmp_path / "d"))
+    assert "The demo depot is in" in run("demo").output
+    assert "is left as it is" in run("demo").output
+    assert "The demo depot is in" in run("demo", "--reset").output
+
+
+def test_a_sheet_can_be_added_to_the_data_folder(file, tmp_path, monkeypatch):
+    monkeypatch.setenv("PONDREL_DATA", str(tmp_path / "d"))
+    assert "is sheet 1" in run("sheet", "add", file).output
+    assert "is sheet 1" in run("sheet", "add", file).output
+
+
+def test_the_schema_is_printed():
+    assert json.loads(run("sheet", "schema").output)["type"] == "object"
