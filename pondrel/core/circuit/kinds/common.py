@@ -11,7 +11,16 @@ SERIES = Severity(Span.SERIES, lambda params: 1.0, "1 Ω")
 SHUNT = Severity(Span.SHUNT, lambda params: 0.01, "0.01 Ω")
 
 OHMS = Param("ohms", "Ω", "ohms", "resistance, overrides what would be computed", least="zero")
-TOLERANCE = Param("tolerance", "", "", "one standard deviation as a share of the value, 0.05 for 5 %", least="zero")
+
+
+def tolerance(default: float, of: str = "the value") -> Param:
+    """The parameter ``tolerance`` with a kind's own default."""
+    return Param("tolerance", "", "", f"one standard deviation as a share of {of}", default=f"{default:g}", least="zero")
+
+
+def doubled(text: str) -> Severity:
+    """A load that reads high: twice its own ohms where no value is given."""
+    return Severity(Span.SERIES, lambda params: 2.0 * number(params, "ohms", 1.0), text)
 
 
 def opens(weight: float, element: str = "", words: str = "open") -> Mode:
@@ -19,9 +28,9 @@ def opens(weight: float, element: str = "", words: str = "open") -> Mode:
     return Mode("open", weight, ((element, Effect.OPEN),), words=words)
 
 
-def resists(weight: float, element: str = "", words: str = "high resistance") -> Mode:
+def resists(weight: float, element: str = "", words: str = "high resistance", severity: Severity = SERIES) -> Mode:
     """The mode ``high_resistance``: the element's whole resistance becomes the severity."""
-    return Mode("high_resistance", weight, ((element, Effect.VALUE),), SERIES, words)
+    return Mode("high_resistance", weight, ((element, Effect.VALUE),), severity, words)
 
 
 def grounds(weight: float, element: str = "leak", words: str = "short to ground") -> Mode:

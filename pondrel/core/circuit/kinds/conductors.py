@@ -6,19 +6,21 @@ from collections.abc import Mapping
 
 from ...conductor import AWG_SIZES, awg_ohms_per_metre, copper_ohms_at, fuse_cold_ohms, metric_ohms_per_metre
 from ..part import GROUND, Element, Kind, Param
-from .common import OHMS, TOLERANCE, grounds, number, opens, resists
+from .common import OHMS, grounds, number, opens, resists, tolerance
 
 # Sound joints; a joint's own value scatters widely and matters little. Common practice, no source.
 CONTACT_OHMS = 0.003
 SPLICE_OHMS = 0.001
 GROUND_OHMS = 0.003
 JOINT_TOLERANCE = 0.5
+FUSE_TOLERANCE = 0.2
+WIRE_TOLERANCE = 0.1
 
 
 def _fuse(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Element, ...]:
     rating = number(params, "rating", 10.0)
     ohms = number(params, "ohms", fuse_cold_ohms(rating))
-    return (Element("", "a", "b", ohms, number(params, "tolerance", 0.2), rating=rating),)
+    return (Element("", "a", "b", ohms, number(params, "tolerance", FUSE_TOLERANCE), rating=rating),)
 
 
 def wire_ohms(params: Mapping[str, object]) -> float:
@@ -34,7 +36,7 @@ def wire_ohms(params: Mapping[str, object]) -> float:
 def _wire(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Element, ...]:
     ohms = wire_ohms(params)
     return (
-        Element("", "a", "b", ohms, number(params, "tolerance", 0.1)),
+        Element("", "a", "b", ohms, number(params, "tolerance", WIRE_TOLERANCE)),
         Element("leak", "b", GROUND, float("inf")),
     )
 
@@ -73,7 +75,7 @@ KINDS = (
         (
             Param("rating", "A", "amperes", "rated current", required=True),
             Param("ohms", "Ω", "ohms", "cold resistance", default="0.075 V divided by the rating", least="zero"),
-            TOLERANCE,
+            tolerance(FUSE_TOLERANCE),
         ),
         symbol="fuse",
     ),
@@ -93,7 +95,7 @@ KINDS = (
             Param("awg", "AWG", "", "gauge size instead of csa_mm2", choices=AWG_SIZES),
             Param("temperature", "°C", "degrees Celsius", "temperature of the copper", default="20", least="any"),
             OHMS,
-            TOLERANCE,
+            tolerance(WIRE_TOLERANCE),
         ),
         needs=(("ohms",), ("length_m", "csa_mm2"), ("length_m", "awg")),
         symbol="wire",
@@ -106,7 +108,7 @@ KINDS = (
         ("a", "b"),
         _joint(CONTACT_OHMS),
         (opens(1.0, words="pin backed out or broken"), resists(2.0, words="corroded or loose")),
-        (Param("ohms", "Ω", "ohms", "healthy resistance", default="0.003", least="zero"), TOLERANCE),
+        (Param("ohms", "Ω", "ohms", "healthy resistance", default="0.003", least="zero"), tolerance(JOINT_TOLERANCE)),
         symbol="contact",
     ),
     Kind(
@@ -115,7 +117,10 @@ KINDS = (
         ("a", "b"),
         _splice,
         (opens(0.5, words="pulled apart"), resists(1.0, words="corroded crimp")),
-        (Param("ohms", "Ω", "ohms", "healthy resistance from pin a to any other", default="0.001", least="zero"), TOLERANCE),
+        (
+            Param("ohms", "Ω", "ohms", "healthy resistance from pin a to any other", default="0.001", least="zero"),
+            tolerance(JOINT_TOLERANCE),
+        ),
         optional_pins=("c", "d", "e", "f", "g", "h"),
         symbol="splice",
         notes="With three pins and more, the crimp at pin a is what fails: everything behind it suffers alike.",
@@ -126,7 +131,7 @@ KINDS = (
         ("a", "b"),
         _joint(GROUND_OHMS),
         (opens(1.0, words="loose or broken off"), resists(2.5, words="corroded or painted over")),
-        (Param("ohms", "Ω", "ohms", "healthy resistance", default="0.003", least="zero"), TOLERANCE),
+        (Param("ohms", "Ω", "ohms", "healthy resistance", default="0.003", least="zero"), tolerance(JOINT_TOLERANCE)),
         symbol="ground",
     ),
 )

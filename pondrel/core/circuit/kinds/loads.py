@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 
 from ..part import GROUND, Effect, Element, Kind, Law, Mode, Param, Severity, Span
-from .common import SHUNT, TOLERANCE, grounds, number, opens, resists
+from .common import SHUNT, doubled, grounds, number, opens, resists, tolerance
 
 _TURNS = Severity(Span.TURNS, lambda params: 0.25 * number(params, "ohms", 1.0), "a quarter of its ohms")
 
@@ -38,10 +38,10 @@ KINDS = (
         _resistor,
         (
             opens(0.8),
-            resists(0.4, words="drifted high"),
+            resists(0.4, words="drifted high", severity=doubled("twice its ohms")),
             Mode("shorted", 0.2, (("", Effect.VALUE),), Severity(Span.TURNS, lambda params: 0.01, "0.01 Ω"), "shorted"),
         ),
-        (Param("ohms", "Ω", "ohms", "resistance", required=True), TOLERANCE),
+        (Param("ohms", "Ω", "ohms", "resistance", required=True), tolerance(0.03)),
         symbol="resistor",
         load="",
     ),
@@ -52,11 +52,11 @@ KINDS = (
         _coil,
         (
             opens(1.0, words="winding open"),
-            resists(0.3, words="winding reads high"),
+            resists(0.3, words="winding reads high", severity=doubled("twice its ohms")),
             Mode("shorted", 0.5, (("", Effect.VALUE),), _TURNS, "shorted turns"),
             grounds(0.3, words="winding touches its case"),
         ),
-        (Param("ohms", "Ω", "ohms", "resistance of the winding", required=True), TOLERANCE),
+        (Param("ohms", "Ω", "ohms", "resistance of the winding", required=True), tolerance(0.06)),
         symbol="coil",
         load="",
         notes="`short_to_ground` leaves the winding at pin a.",
@@ -70,7 +70,7 @@ KINDS = (
         (
             Param("volts", "V", "volts", "rated voltage", default="12"),
             Param("watts", "W", "watts", "power at rated voltage", required=True),
-            Param("tolerance", "", "", "one standard deviation of its current as a share", default="0.05", least="zero"),
+            tolerance(0.05, "its current"),
         ),
         symbol="lamp",
         load="",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from ..part import Element, Kind, Law, Param
-from .common import number, opens, resists
+from .common import number, opens, resists, tolerance
 
 # A battery is seldom at its nominal voltage; 5.5 % (0.7 V at 12.6 V) covers flat to charging. Common practice, no source.
 EMF_TOLERANCE = 0.055
@@ -33,7 +33,7 @@ KINDS = (
         (
             Param("volts", "V", "volts", "open-circuit voltage", default="the sheet's `supply.nominal`, else 12.6"),
             Param("ohms", "Ω", "ohms", "internal resistance", default="0.01", least="zero"),
-            Param("tolerance", "", "", "one standard deviation of the EMF as a share", default="0.055", least="zero"),
+            tolerance(EMF_TOLERANCE, "the EMF"),
         ),
         symbol="battery",
         current="delivered: out of pin p, positive while it discharges",

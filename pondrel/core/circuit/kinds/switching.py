@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from ..part import Contact, Effect, Element, Kind, Mode, Param, Severity, Span
-from .common import SERIES, TOLERANCE, number, resists
+from .common import SERIES, number, resists, tolerance
 
 SWITCH_OHMS = 0.01
 RELAY_CONTACT_OHMS = 0.005
@@ -60,7 +60,7 @@ KINDS = (
             Mode("stuck_closed", 0.5, (("", Effect.CLOSED),), words="does not open"),
             resists(1.0, words="burnt contacts"),
         ),
-        (Param("ohms", "Ω", "ohms", "resistance when closed", default="0.01", least="zero"), TOLERANCE),
+        (Param("ohms", "Ω", "ohms", "resistance when closed", default="0.01", least="zero"), tolerance(CONTACT_TOLERANCE)),
         positions=("open", "closed"),
         rest="open",
         symbol="switch",
@@ -83,7 +83,7 @@ KINDS = (
             Param("pull_in", "V", "volts", "coil voltage at which it pulls in", default="8"),
             Param("drop_out", "V", "volts", "coil voltage below which it drops out", default="1.2", least="zero"),
             Param("contact_ohms", "Ω", "ohms", "healthy contact resistance", default="0.005", least="zero"),
-            Param("tolerance", "", "", "one standard deviation of the coil as a share", default="0.06", least="zero"),
+            tolerance(0.06, "the coil's ohms"),
         ),
         optional_pins=("87a",),
         symbol="relay",
