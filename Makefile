@@ -39,8 +39,9 @@ css: node_modules/ready
 css-check:
 	sh tools/css_check.sh
 
-node_modules/ready: package-lock.json
-	npm ci --silent
+# package.json pins exactly; a lock file would carry addresses, and npm does not accept one without them.
+node_modules/ready: package.json
+	npm install --silent
 	touch $@
 
 .venv/made:

@@ -11,7 +11,7 @@ from ..core.quantity import show
 
 __all__ = ["DescentFigure", "Diagram", "descent_figure", "diagram"]
 
-COLUMN, LEFT, TOP, RIGHT, BOTTOM = 122.0, 26.0, 22.0, 92.0, 22.0
+COLUMN, LEFT, TOP, RIGHT, BOTTOM = 122.0, 26.0, 22.0, 104.0, 22.0
 # The diagram fills a screen's height where its rows allow.
 HEIGHT, LEAST_ROW, MOST_ROW = 720.0, 48.0, 80.0
 

@@ -111,7 +111,8 @@ def severity_range(network: Network, loops: np.ndarray, part: str, mode: Mode) -
     if mode.severity.span is Span.TURNS:
         return TURNS_SPAN[0] * healthy, TURNS_SPAN[1] * healthy
     loop = float(loops[i])
-    least = max(2.0 * healthy, LEAST_LOSS * loop)
+    # A joint is bad where it leaves what sound ones scatter over.
+    least = max(2.0 * healthy, healthy * (1.0 + 3.0 * float(network.tolerance[i])), LEAST_LOSS * loop)
     # A load's own resistance is most of its loop: it reads high from a sixth above its value.
     if healthy > 0.1 * loop:
         least = 1.15 * healthy

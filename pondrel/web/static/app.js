@@ -24,8 +24,6 @@ document.addEventListener("alpine:init", () => {
     },
   }));
 
-  Alpine.data("conclude", () => ({}));
-
   Alpine.data("trace", () => ({
     busy: false,
     nextLead: "red",

@@ -18,6 +18,19 @@ def tolerance(default: float, of: str = "the value") -> Param:
     return Param("tolerance", "", "", f"one standard deviation as a share of {of}", default=f"{default:g}", least="zero")
 
 
+# A sound joint's resistance is known to a factor of a few where the sheet does not give it, and to half where it does.
+JOINT_TOLERANCE, GIVEN_JOINT_TOLERANCE = 1.2, 0.5
+JOINT = Param(
+    "tolerance", "", "", "one standard deviation as a share of the value",
+    default=f"{JOINT_TOLERANCE:g}; {GIVEN_JOINT_TOLERANCE:g} where the ohms are given", least="zero",
+)  # fmt: skip
+
+
+def joint_tolerance(params: Mapping[str, object], key: str = "ohms") -> float:
+    """Tolerance of a joint or contact whose resistance is the parameter ``key``."""
+    return number(params, "tolerance", JOINT_TOLERANCE if params.get(key) is None else GIVEN_JOINT_TOLERANCE)
+
+
 def doubled(text: str) -> Severity:
     """A load that reads high: twice its own ohms where no value is given."""
     return Severity(Span.SERIES, lambda params: 2.0 * number(params, "ohms", 1.0), text)

@@ -6,15 +6,14 @@ from collections.abc import Mapping
 
 from ...conductor import AWG_SIZES, awg_ohms_per_metre, copper_ohms_at, fuse_cold_ohms, metric_ohms_per_metre
 from ..part import GROUND, Element, Kind, Param
-from .common import OHMS, grounds, number, opens, resists, tolerance
+from .common import JOINT, OHMS, grounds, joint_tolerance, number, opens, resists, tolerance
 
 # Sound joints; a joint's own value scatters widely and matters little. Common practice, no source.
 CONTACT_OHMS = 0.003
 SPLICE_OHMS = 0.001
 GROUND_OHMS = 0.003
-JOINT_TOLERANCE = 0.5
 FUSE_TOLERANCE = 0.2
-WIRE_TOLERANCE = 0.1
+WIRE_TOLERANCE = 0.12
 
 
 def _fuse(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Element, ...]:
@@ -43,7 +42,7 @@ def _wire(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Element,
 
 def _joint(healthy_ohms: float):
     def build(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Element, ...]:
-        return (Element("", "a", "b", number(params, "ohms", healthy_ohms), number(params, "tolerance", JOINT_TOLERANCE)),)
+        return (Element("", "a", "b", number(params, "ohms", healthy_ohms), joint_tolerance(params)),)
 
     return build
 
@@ -52,7 +51,7 @@ def _splice(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Elemen
     if len(pins) == 2:
         return _joint(SPLICE_OHMS)(params, pins)
     # A star: the crimp is the leg of pin a, each further wire has a sound leg of its own.
-    leg, tolerance = number(params, "ohms", SPLICE_OHMS) / 2.0, number(params, "tolerance", JOINT_TOLERANCE)
+    leg, tolerance = number(params, "ohms", SPLICE_OHMS) / 2.0, joint_tolerance(params)
     return (
         Element("", "a", "*crimp", leg, tolerance),
         *(Element(f"leg_{pin}", "*crimp", pin, leg, tolerance) for pin in pins[1:]),
@@ -108,7 +107,7 @@ KINDS = (
         ("a", "b"),
         _joint(CONTACT_OHMS),
         (opens(1.0, words="pin backed out or broken"), resists(2.0, words="corroded or loose")),
-        (Param("ohms", "Ω", "ohms", "healthy resistance", default="0.003", least="zero"), tolerance(JOINT_TOLERANCE)),
+        (Param("ohms", "Ω", "ohms", "healthy resistance", default="0.003", least="zero"), JOINT),
         symbol="contact",
     ),
     Kind(
@@ -119,7 +118,7 @@ KINDS = (
         (opens(0.5, words="pulled apart"), resists(1.0, words="corroded crimp")),
         (
             Param("ohms", "Ω", "ohms", "healthy resistance from pin a to any other", default="0.001", least="zero"),
-            tolerance(JOINT_TOLERANCE),
+            JOINT,
         ),
         optional_pins=("c", "d", "e", "f", "g", "h"),
         symbol="splice",
@@ -131,7 +130,7 @@ KINDS = (
         ("a", "b"),
         _joint(GROUND_OHMS),
         (opens(1.0, words="loose or broken off"), resists(2.5, words="corroded or painted over")),
-        (Param("ohms", "Ω", "ohms", "healthy resistance", default="0.003", least="zero"), tolerance(JOINT_TOLERANCE)),
+        (Param("ohms", "Ω", "ohms", "healthy resistance", default="0.003", least="zero"), JOINT),
         symbol="ground",
     ),
 )

@@ -5,11 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from ..part import Contact, Effect, Element, Kind, Mode, Param, Severity, Span
-from .common import SERIES, number, resists, tolerance
+from .common import JOINT, SERIES, joint_tolerance, number, resists, tolerance
 
 SWITCH_OHMS = 0.01
 RELAY_CONTACT_OHMS = 0.005
-CONTACT_TOLERANCE = 0.5
 # Pull-in at most 8 V, drop-out at least 1.2 V of a 12 V relay; both scale with the coil's voltage class. Common practice, no source.
 PULL_IN_VOLTS = 8.0
 DROP_OUT_VOLTS = 1.2
@@ -17,7 +16,7 @@ DROP_OUT_VOLTS = 1.2
 
 def _switch(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Element, ...]:
     ohms = number(params, "ohms", SWITCH_OHMS)
-    return (Element("", "a", "b", ohms, number(params, "tolerance", CONTACT_TOLERANCE), contact=Contact()),)
+    return (Element("", "a", "b", ohms, joint_tolerance(params), contact=Contact()),)
 
 
 def coil_ohms(params: Mapping[str, object]) -> float:
@@ -29,12 +28,13 @@ def _relay(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Element
     pull_in = number(params, "pull_in", PULL_IN_VOLTS)
     drop_out = number(params, "drop_out", DROP_OUT_VOLTS)
     ohms = number(params, "contact_ohms", RELAY_CONTACT_OHMS)
+    spread = joint_tolerance({"contact_ohms": params.get("contact_ohms")}, "contact_ohms")
     made = [
-        Element("", "30", "87", ohms, CONTACT_TOLERANCE, contact=Contact("coil", pull_in, drop_out)),
+        Element("", "30", "87", ohms, spread, contact=Contact("coil", pull_in, drop_out)),
         Element("coil", "85", "86", coil_ohms(params), number(params, "tolerance", 0.06)),
     ]
     if "87a" in pins:
-        made.append(Element("rest", "30", "87a", ohms, CONTACT_TOLERANCE, contact=Contact("coil", pull_in, drop_out, True)))
+        made.append(Element("rest", "30", "87a", ohms, spread, contact=Contact("coil", pull_in, drop_out, True)))
     return tuple(made)
 
 
@@ -60,7 +60,7 @@ KINDS = (
             Mode("stuck_closed", 0.5, (("", Effect.CLOSED),), words="does not open"),
             resists(1.0, words="burnt contacts"),
         ),
-        (Param("ohms", "Ω", "ohms", "resistance when closed", default="0.01", least="zero"), tolerance(CONTACT_TOLERANCE)),
+        (Param("ohms", "Ω", "ohms", "resistance when closed", default="0.01", least="zero"), JOINT),
         positions=("open", "closed"),
         rest="open",
         symbol="switch",
