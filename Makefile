@@ -24,7 +24,7 @@ check: .venv/ready-test
 	$(BIN)/lint-imports
 
 bench: .venv/ready-test
-	$(BIN)/python benchmarks/isolate.py
+	$(BIN)/python benchmarks/sweep.py
 
 docs: .venv/ready
 	$(BIN)/python tools/write_docs.py

@@ -28,7 +28,7 @@ LONGEST = 2000  # characters of any one text
 
 
 def _field(name: str) -> str:
-    return request.form.get(name, "").strip()[:LONGEST]
+    return request.form.get(name, "").replace("\r\n", "\n").strip()[:LONGEST]
 
 
 def _fragment() -> bool:
