@@ -225,7 +225,13 @@ def standing(belief: Belief, groups: tuple[tuple[str, ...], ...] | None = None) 
     names = " or ".join(target)
     proof = direct_proof(belief, target) if probability >= CERTAIN / 2 else ()
     if probability < CERTAIN:
-        return Standing(target, probability, proof, False, f"{names} leads with {percent(probability)}; {percent(CERTAIN)} is wanted.")
+        return Standing(
+            target,
+            probability,
+            proof,
+            False,
+            f"{names} leads with {percent(min(probability, CERTAIN - 0.01))}; {percent(CERTAIN)} is wanted.",
+        )
     if not proof:
         return Standing(target, probability, proof, False, f"{names} at {percent(probability)}, but no reading proves it directly yet.")
     *most, last = [str(i + 1) for i in proof]
