@@ -30,15 +30,18 @@ def json_schema() -> dict[str, Any]:
             "caution": _TEXT,
             "supply": _closed({"nominal": {"type": "number", "exclusiveMinimum": 0}, "unit": {"const": "V"}}),
             "access": _named(_closed({"minutes": _MINUTES, "note": _TEXT, "caution": _TEXT}, ["minutes"])),
-            "places": {**_named(_closed({"at": _TEXT, "minutes": _MINUTES, "behind": _TEXT, "caution": _TEXT})), "minProperties": 1},
+            "places": {
+                **_named(_closed({"at": _TEXT, "minutes": _MINUTES, "behind": _TEXT, "note": _TEXT, "caution": _TEXT})),
+                "minProperties": 1,
+            },
             "parts": {**_named({"oneOf": [_kind(kind) for kind in KINDS.values()]}), "minProperties": 1},
             "states": {
                 **_named({"type": "object", "additionalProperties": {"type": "string"}}),
                 "minProperties": 1,
             },
-            "limits": {"type": "object"},
+            "limits": {"type": ["object", "array"]},
             "observe": _named(_closed({"part": _TEXT, "sees": _TEXT, "note": _TEXT}, ["part", "sees"])),
-            "tests": {"type": "object"},
+            "tests": {"type": ["object", "array"]},
         },
     }
 

@@ -95,9 +95,9 @@ class Sheet:
     family: str = ""
     note: str = ""
     caution: str = ""
-    limits: Mapping[str, Any] = field(default_factory=dict)
+    limits: Any = field(default_factory=dict)
     observe: Mapping[str, Any] = field(default_factory=dict)
-    tests: Mapping[str, Any] = field(default_factory=dict)
+    tests: Any = field(default_factory=dict)
 
     def nodes(self) -> tuple[str, ...]:
         """Every node that a pin names, in order of first mention."""
@@ -222,8 +222,8 @@ def _read(raw: dict[Any, Any]) -> Sheet:
         title=title, supply_volts=supply, access=access, places=places, parts=parts, states=states, minus=minus, plus=plus,
         family=reader.text(top.get("family"), "family"), note=reader.text(top.get("note"), "note"),
         caution=reader.text(top.get("caution"), "caution"),
-        limits=reader.mapping(top.get("limits"), "limits", "a mapping of limits"), observe=observe,
-        tests=reader.mapping(top.get("tests"), "tests", "a mapping of tests"),
+        limits=top.get("limits") or {}, observe=observe,
+        tests=top.get("tests") or {},
     )  # fmt: skip
 
 
@@ -328,7 +328,7 @@ def _places(reader: _Reader, value: Any, access: Mapping[str, Access], parts: Ma
     for name, item in reader.mapping(value, "places", "a mapping of nodes to {at, minutes, behind}").items():
         path = f"places.{name}"
         given = reader.mapping(item, path, "a mapping such as {at: fuse box, minutes: 1}")
-        reader.keys(given, ("at", "minutes", "behind", "caution"), path)
+        reader.keys(given, ("at", "minutes", "behind", "note", "caution"), path)
         if nodes and name not in nodes:
             reader.flaw(path, f"no part has a pin on this node{_near(name, sorted(nodes))}")
         minutes: float | None = 1.0

@@ -4,8 +4,8 @@
 
 so that the readings of one hypothesis have covariance C = S·Sᵀ + diag(u²). Each reading is, with a small probability, a blunder
 (misread, mistyped, wrong place) and then says nothing but that it lies somewhere on the instrument's scale. Sets of up to two
-blunders are summed over exactly; with P = C⁻¹ and q = P·r, leaving readings O out of a Gaussian of residual r costs no new
-factorisation: r'P'r' = r'q − q_O'·(P_OO)⁻¹·q_O and |C'| = |C|·|P_OO|.
+blunders are summed over, exactly up to eight readings; with P = C⁻¹ and q = P·r, leaving readings O out of a Gaussian of residual r
+costs no new factorisation: r'P'r' = r'q − q_O'·(P_OO)⁻¹·q_O and |C'| = |C|·|P_OO|.
 """
 
 from __future__ import annotations
@@ -23,7 +23,7 @@ from ..arrays import Floats
 __all__ = ["BLUNDER", "Precision", "blunder_probability", "log_likelihood", "standard_scores"]
 
 BLUNDER = 0.004  # share of readings that are misread, mistyped or taken at the wrong place. Common practice, no source.
-_PAIRS_UP_TO = 32  # with more readings than this only single blunders are summed over
+_STICK_OUT = 8  # of more readings than this, only those that miss most are tried as pairs of blunders
 
 
 @dataclass(frozen=True, eq=False)
@@ -60,12 +60,14 @@ def blunder_probability(residual: Floats, precision: Precision, scale: Floats, b
     """(…, R) probability that each reading is a blunder, given the hypothesis whose residuals these are."""
     if residual.shape[-1] == 0:
         return np.zeros(residual.shape)
-    terms, members = _terms(residual, precision, scale, blunder)
-    return np.exp(terms - logsumexp(terms, axis=-1, keepdims=True)) @ members
+    count = residual.shape[-1]
+    terms, pairs = _terms(residual, precision, scale, blunder, with_members=True)
+    weight = np.exp(terms - logsumexp(terms, axis=-1, keepdims=True))
+    return weight[..., 1 : 1 + count] + np.einsum("...p,...pr->...r", weight[..., 1 + count :], pairs)
 
 
-def _terms(residual: Floats, precision: Precision, scale: Floats, blunder: Floats) -> tuple[Floats, Floats]:
-    """Log weight of every set of blunders (…, sets), and which readings are in each (sets, R)."""
+def _terms(residual: Floats, precision: Precision, scale: Floats, blunder: Floats, with_members: bool = False) -> tuple[Floats, Floats]:
+    """Log weight of every set of blunders (…, 1 + R + pairs): none, each reading, each pair; and who is in the pairs (…, pairs, R)."""
     count = residual.shape[-1]
     pull = np.einsum("...ij,...j->...i", precision.matrix, residual)
     square = np.einsum("...i,...i->...", residual, pull)
@@ -73,16 +75,33 @@ def _terms(residual: Floats, precision: Precision, scale: Floats, blunder: Float
     odds = np.log(blunder) - np.log1p(-blunder) - np.log(scale) + 0.5 * math.log(2 * math.pi)  # (…, R)
     diagonal = np.diagonal(precision.matrix, axis1=-2, axis2=-1)
     terms = [gaussian[..., None], gaussian[..., None] + odds + 0.5 * (pull**2 / diagonal - np.log(diagonal))]
-    members = [np.zeros((1, count)), np.eye(count)]
-    if 2 <= count <= _PAIRS_UP_TO:
-        first, second = np.array(list(combinations(range(count), 2))).T
-        p11, p22, p12 = diagonal[..., first], diagonal[..., second], precision.matrix[..., first, second]
+    members = np.zeros((*residual.shape[:-1], 0, count))
+    if count >= 2:
+        first, second = _pairs(pull**2 / diagonal)  # (…, pairs)
+        p11, p22 = np.take_along_axis(diagonal, first, -1), np.take_along_axis(diagonal, second, -1)
+        flat = precision.matrix.reshape(*precision.matrix.shape[:-2], count * count)
+        p12 = np.take_along_axis(flat, first * count + second, -1)
+        q1, q2 = np.take_along_axis(pull, first, -1), np.take_along_axis(pull, second, -1)
         det = p11 * p22 - p12**2
-        q1, q2 = pull[..., first], pull[..., second]
         relief = (p22 * q1**2 - 2 * p12 * q1 * q2 + p11 * q2**2) / det
-        terms.append(gaussian[..., None] + odds[..., first] + odds[..., second] + 0.5 * (relief - np.log(det)))
-        members.append(np.eye(count)[first] + np.eye(count)[second])
-    return np.concatenate(terms, axis=-1), np.concatenate(members)
+        both = np.take_along_axis(np.broadcast_to(odds, pull.shape), first, -1) + np.take_along_axis(
+            np.broadcast_to(odds, pull.shape), second, -1
+        )
+        terms.append(gaussian[..., None] + both + 0.5 * (relief - np.log(det)))
+        members = np.eye(count)[first] + np.eye(count)[second] if with_members else members
+    return np.concatenate(terms, axis=-1), members
+
+
+def _pairs(sticking_out: Floats) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+    """Pairs of readings (…, pairs) that may both be blunders: all of a few readings, those that stick out most of many."""
+    count = sticking_out.shape[-1]
+    most = min(count, _STICK_OUT)
+    if most == count:
+        chosen = np.broadcast_to(np.arange(count), sticking_out.shape)
+    else:
+        chosen = np.sort(np.argpartition(-sticking_out, most - 1, axis=-1)[..., :most], axis=-1)
+    first, second = np.array(list(combinations(range(most), 2))).T
+    return chosen[..., first], chosen[..., second]
 
 
 def standard_scores(residual: Floats, covariance: Floats, doubtful: Floats) -> Floats:

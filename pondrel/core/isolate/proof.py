@@ -17,6 +17,7 @@ from ..arrays import Floats
 from .advise import Advice, describe, gains, minutes_for, worth_offering
 from .belief import Belief, Spot, interpolate
 from .hypotheses import GRID
+from .offer import Test
 from .responses import BRIDGED_SHARE, UNRELIABLE_VOLTS
 from .scale import scale_uncertainty
 
@@ -27,6 +28,8 @@ FITS, EXCLUDES = 2.5, 4.0  # standard deviations
 _LEAST_PROBABILITY = 0.005  # suspects below this are not worth telling apart
 _TELLS_APART = 3.0
 _NEARLY_ALL = 0.85
+_MOST_LOOKED_AT = 12
+_TESTS_AT_ONCE = 32
 MOST_PROOF_READINGS = 5
 _STEPS = 193
 _MOST_SUSPECTS = 24
@@ -132,11 +135,16 @@ class _Alone:
         found = [_positions(belief, h) for h in range(len(belief.workup.hypotheses.items))]
         spot = Spot(np.concatenate([s.row for s, _ in found]), np.concatenate([s.part for s, _ in found]))
         self.starts = np.cumsum([0, *(len(s.row) for s, _ in found)])[:-1]
-        self.residual = evidence.value - evidence.expected(spot, np.concatenate([step for _, step in found]))  # (S, R)
+        residual = evidence.value - evidence.expected(spot, np.concatenate([step for _, step in found]))  # (S, R)
         spread = evidence.spread
         covariance = spread @ np.swapaxes(spread, 1, 2) + np.diag(evidence.uncertainty**2)
-        stray = (UNRELIABLE_VOLTS * evidence.prediction.stray)[..., None] ** 2 * np.eye(len(belief.readings))
-        self.covariance = (covariance + stray)[spot.near]  # (S, R, R)
+        covariance += (UNRELIABLE_VOLTS * evidence.prediction.stray)[..., None] ** 2 * np.eye(len(belief.readings))
+        # Of very many readings the ones that exclude most by themselves are looked at.
+        variance = np.diagonal(covariance, axis1=1, axis2=2)[spot.near]
+        excluded = np.minimum(np.minimum.reduceat(residual**2 / variance, self.starts, axis=0), EXCLUDES**2).sum(axis=0)
+        self.chosen = np.sort(np.argsort(-excluded, kind="stable")[:_MOST_LOOKED_AT])
+        self.residual = residual[:, self.chosen]
+        self.covariance = covariance[:, self.chosen[:, None], self.chosen][spot.near]  # (S, R, R)
 
     def chain(self, first: int, own: NDArray[np.bool_]) -> tuple[int, ...]:
         """Readings from ``first`` on, each the one that excludes most beside those before, until all but ``own`` is excluded; () if
@@ -156,7 +164,7 @@ class _Alone:
             if least[own].min() > FITS**2:
                 return ()
             if least[~own].min() >= EXCLUDES**2:
-                return tuple(sorted(chosen))
+                return tuple(sorted(int(self.chosen[j]) for j in chosen))
             left = [j for j in range(residual.shape[1]) if j not in chosen]
             if len(chosen) == MOST_PROOF_READINGS or not left:
                 return ()
@@ -172,24 +180,37 @@ def _own(belief: Belief, target: tuple[str, ...]) -> NDArray[np.bool_]:
 def direct_proof(belief: Belief, target: tuple[str, ...]) -> tuple[int, ...]:
     """Indices of the fewest readings found that prove the target by themselves; empty where none do."""
     own, alone = _own(belief, target), _Alone(belief)
-    chains = [alone.chain(first, own) for first in range(len(belief.readings))]
+    chains = [alone.chain(first, own) for first in range(len(alone.chosen))]
     return min((c for c in chains if c), key=lambda c: (len(c), c), default=())
 
 
 def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple[Advice, ...]:
     """Tests whose expected number would, with the readings already taken, prove the target; the cheapest first."""
-    workup = belief.workup
+    sheet = belief.workup.sheet
     own = _own(belief, target)
-    lead = int(np.argmax(np.where(own, belief.probability, -1.0)))
-    atom = belief.best[lead]
-    here = Spot(belief.atoms.spot.row[[atom]], belief.atoms.spot.part[[atom]])
     found = [_positions(belief, h) for h in np.flatnonzero(~own).tolist()]
     others = Spot(np.concatenate([s.row for s, _ in found]), np.concatenate([s.part for s, _ in found]))
     steps = np.concatenate([step for _, step in found])
-    tests = worth_offering(belief)
+    lead = int(np.argmax(np.where(own, belief.probability, -1.0)))
+    tests = sorted(worth_offering(belief), key=lambda t: minutes_for(sheet, t, belief.readings))
+    chosen: list[Test] = []
+    for start in range(0, len(tests), _TESTS_AT_ONCE):
+        block = tuple(tests[start : start + _TESTS_AT_ONCE])
+        proves = _would_prove(belief, lead, others, steps, block)
+        chosen += [test for test, good in zip(block, proves, strict=True) if good]
+        if len(chosen) >= most:
+            break
+    best = tuple(chosen[:most])
+    return tuple(describe(belief, test, float(bits), proves=True) for test, bits in zip(best, gains(belief, best), strict=True))
+
+
+def _would_prove(belief: Belief, lead: int, others: Spot, steps: Floats, tests: tuple[Test, ...]) -> NDArray[np.bool_]:
+    """(T,) whether each test's number, if the leading hypothesis is true, leaves nothing else beside the readings so far."""
+    workup, evidence = belief.workup, belief.evidence
+    atom = belief.best[lead]
+    here = Spot(belief.atoms.spot.row[[atom]], belief.atoms.spot.part[[atom]])
     prediction = workup.predict(tests)
     mine = interpolate(prediction, here, belief.step(np.array([lead])))  # (1, T)
-    evidence = belief.evidence
     near, which = np.unique(others.near, return_inverse=True)
     new = workup.spread(tests, near)  # (rows, T, K)
     old = evidence.spread[near]  # (rows, R, K)
@@ -197,15 +218,14 @@ def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple
     new_variance = (new**2).sum(axis=2) + vague**2 + scale_uncertainty(mine, tests) ** 2  # (rows, T)
     old_variance = evidence.uncertainty**2 + (UNRELIABLE_VOLTS * evidence.prediction.stray[near]) ** 2  # (rows, R)
     covariance = old @ np.swapaxes(old, 1, 2) + np.eye(old.shape[1]) * old_variance[:, :, None]
-    gain = new @ np.swapaxes(old, 1, 2) @ np.linalg.inv(covariance)  # (rows, T, R): a low battery moves all readings alike
-    new_variance -= np.einsum("mtr,mrt->mt", gain, old @ np.swapaxes(new, 1, 2))
+    inverse = np.linalg.inv(covariance)
+    shared = new @ np.swapaxes(old, 1, 2)  # (rows, T, R): a low battery moves all readings alike
+    gain = shared @ inverse
+    new_variance -= (gain * shared).sum(axis=2)
     old_miss = evidence.value - evidence.expected(others, steps)  # (S, R)
     new_miss = mine - interpolate(prediction, others, steps) - (gain[which] @ old_miss[:, :, None])[:, :, 0]
-    so_far = np.einsum("sr,srq,sq->s", old_miss, np.linalg.inv(covariance)[which], old_miss)
-    proves = (so_far[:, None] + new_miss**2 / new_variance[which]).min(axis=0) >= (EXCLUDES + 1.0) ** 2
-    order = sorted((minutes_for(workup.sheet, tests[i], belief.readings), i) for i in np.flatnonzero(proves).tolist())
-    chosen = tuple(tests[i] for _, i in order[:most])
-    return tuple(describe(belief, test, float(bits), proves=True) for test, bits in zip(chosen, gains(belief, chosen), strict=True))
+    so_far = np.einsum("sr,srq,sq->s", old_miss, inverse[which], old_miss)
+    return (so_far[:, None] + new_miss**2 / new_variance[which]).min(axis=0) >= (EXCLUDES + 1.0) ** 2
 
 
 def standing(belief: Belief, groups: tuple[tuple[str, ...], ...] | None = None) -> Standing:
