@@ -43,6 +43,7 @@ FILAMENT_POWER = 0.55  # current over voltage, from memory of lamp handbooks
 # Cold tungsten has about a twelfth of its hot resistance (from memory): (v² + c²)^… levels off there.
 _COLD_SHARE = 12.0 ** (-1.0 / (1.0 - FILAMENT_POWER))
 _NEWTON_ROUNDS = 80
+_FEW_CASES = 12  # below this many, sharing a factorisation does not pay
 
 
 def cold_share() -> float:
@@ -207,10 +208,7 @@ class Points:
 
     def transfer(self, names: tuple[str, ...]) -> Floats:
         """(M, N, P): small-signal volts at every node per ampere put into each named node; column of battery minus is zero."""
-        network = self.network
-        matrix = _matrix(network, self.siemens)
-        rhs = np.broadcast_to(network.pick(names).T, (len(matrix), len(network.nodes), len(names)))
-        return np.linalg.solve(matrix, rhs)
+        return _solve(self.network, self.siemens, self.network.pick(names).T[None])
 
 
 def operating_points(network: Network, cases: Cases, closed: NDArray[np.bool_]) -> Points:
@@ -272,6 +270,51 @@ def _matrix(network: Network, siemens: Floats) -> Floats:
     return matrix
 
 
+def _solve(network: Network, siemens: Floats, rhs: Floats) -> Floats:
+    """(M, N, C) volts for element conductances (M, E) and currents into nodes (M or 1, N, C).
+
+    The cases differ from one another in few elements. One matrix, that of the commonest conductances, is inverted once; with the
+    changes Δ of a row at ports U (Woodbury)
+
+        v = v₀ − Z·U·(1 + Δ·UᵀZU)⁻¹·Δ·Uᵀv₀,      v₀ = Z·i.
+
+    Rows in which this would cancel too many digits, above all breaks within a floating stretch, are solved by themselves.
+    """
+    base = np.median(siemens, axis=0)
+    change = siemens - base
+    changed = np.abs(change) > 1e-13 * np.abs(base) + 1e-300
+    ports = int(changed.sum(axis=1).max())
+    if len(siemens) < _FEW_CASES or 3 * ports > len(network.nodes):
+        return _solve_each(network, siemens, rhs)
+    inverse = np.linalg.inv(_matrix(network, base[None])[0])
+    padded = np.pad(inverse, ((0, 1), (0, 1)))
+    spread = padded[network.a] - padded[network.b]  # (E, N + 1): volts at every node per ampere through each port
+    seen = spread[:, network.a] - spread[:, network.b]  # (E, E) UᵀZU
+    index = np.argsort(~changed, axis=1, kind="stable")[:, :ports]  # (M, k)
+    delta = np.take_along_axis(change, index, axis=1)
+    first = inverse @ rhs  # (M or 1, N, C)
+    first_padded = np.concatenate([first, np.zeros((len(first), 1, first.shape[2]))], axis=1)
+    rows = np.arange(len(siemens) if len(first) > 1 else 1)[:, None]
+    across = first_padded[rows, network.a[index]] - first_padded[rows, network.b[index]]  # (M, k, C)
+    system = delta[:, :, None] * seen[index[:, :, None], index[:, None, :]]
+    pivots = 1.0 + np.einsum("mkk->mk", system)
+    system[:, np.arange(ports), np.arange(ports)] += 1.0
+    flow = np.linalg.solve(system, delta[:, :, None] * across)
+    volts = first - np.swapaxes(spread[index][:, :, :-1], 1, 2) @ flow
+    # What rounding of Z leaves of each pivot: below a part in a million the row is done again on its own.
+    size = np.diag(padded)[network.a] + np.diag(padded)[network.b]
+    doubtful = (np.abs(pivots) < 1e6 * np.finfo(float).eps * np.abs(delta) * size[index]).any(axis=1)
+    if doubtful.any():
+        volts[doubtful] = _solve_each(network, siemens[doubtful], rhs[doubtful] if len(rhs) > 1 else rhs)
+    return volts
+
+
+def _solve_each(network: Network, siemens: Floats, rhs: Floats) -> Floats:
+    """The same by one factorisation per case."""
+    matrix = _matrix(network, siemens)
+    return np.linalg.solve(matrix, np.broadcast_to(rhs, (len(matrix), *rhs.shape[1:])))
+
+
 def _inject(network: Network, amps: Floats) -> Floats:
     """(M, N) current into each node from sources of ``amps`` (M, E) flowing out of an element's first pin."""
     into = np.zeros((len(amps), len(network.nodes) + 1))  # the last column collects battery minus
@@ -291,7 +334,7 @@ def _settle(network: Network, cases: Cases, closed: NDArray, pulled: NDArray) ->
     emf_amps = siemens * network.emf
     lamps = np.flatnonzero(network.filament)
     if not lamps.size:
-        volts = np.linalg.solve(_matrix(network, siemens), _inject(network, emf_amps)[..., None])[..., 0]
+        volts = _solve(network, siemens, _inject(network, emf_amps)[..., None])[..., 0]
         return volts, siemens * drop(volts, network.a, network.b) - emf_amps, siemens
     lit = conducts[:, lamps]
     rated_volts, rated_amps = network.rated_volts[lamps], network.rated_amps[lamps]
@@ -305,7 +348,7 @@ def _settle(network: Network, cases: Cases, closed: NDArray, pulled: NDArray) ->
         companion[:, lamps] = np.where(lit[todo], slope * across[todo] - amps, 0.0)
         siemens[np.ix_(todo, lamps)] = np.where(lit[todo], slope, 0.0)
         rhs = _inject(network, emf_amps[todo] + companion)
-        volts[todo] = np.linalg.solve(_matrix(network, siemens[todo]), rhs[..., None])[..., 0]
+        volts[todo] = _solve(network, siemens[todo], rhs[..., None])[..., 0]
         found = drop(volts[todo], network.a[lamps], network.b[lamps])
         done = (np.abs(found - across[todo]) <= 1e-9 + 1e-9 * np.abs(found)).all(axis=1)
         across[todo] = found
