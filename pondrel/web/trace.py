@@ -209,10 +209,10 @@ def _outcomes(isolation: Isolation, proposed: Advice | None) -> tuple[tuple[str,
     made = []
     for cluster in clusters:
         low, high = (reading_text(e.value, meter) for e in (cluster[0], cluster[-1]))
-        if low.split()[-1] == high.split()[-1]:
-            low, high = (low.split()[0], high) if low != high else (low, low)
+        number, _, unit = low.partition(" ")
+        span = low if low == high else f"{number if high.endswith(unit) else low} – {high}"
         names = dict.fromkeys(e.part or "nothing wrong" for e in sorted(cluster, key=lambda e: -weight[(e.part, e.mode)]))
-        made.append((low if low == high else f"{low} – {high}", tuple(names), sum(weight[(e.part, e.mode)] for e in cluster)))
+        made.append((span, tuple(names), sum(weight[(e.part, e.mode)] for e in cluster)))
     return tuple(sorted(made, key=lambda o: -o[2])[:6])
 
 

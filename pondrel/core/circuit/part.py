@@ -126,7 +126,7 @@ class Kind:
     """One kind of part: an entry of the registry.
 
     ``build(params, pins)`` gives the elements; ``needs`` lists groups of parameters of which one complete group must be given;
-    ``positions`` are what a sheet's state may put it in; ``polarity_note`` says which way its current is counted.
+    ``positions`` are what a sheet's state may put it in; ``current`` says which way its current is counted.
     """
 
     name: str
