@@ -315,3 +315,32 @@ def test_a_sheet_of_a_battery_alone_is_answered():
     sheet = sheet_of("BAT: {kind: battery, pins: {p: b+, n: b-}}")
     result = isolate(Workup(sheet), (reading_of(sheet, "on", "volts", "b+", "b-", "12.6"),))
     assert result.suspects[0].part is None
+
+
+def test_what_insulation_lets_through_tells_no_two_breaks_apart(demo_workups):
+    """With the ground side broken the glass floats: a few tenths of a volt through the meter say nothing about where."""
+    workup = demo_workups["heated_glass"]
+    readings = (
+        reading_of(workup.sheet, "on", "volts", "tab.gnd", "batt-", "12.64"),
+        reading_of(workup.sheet, "off", "volts", "batt+", "tab.feed", "0.60"),
+    )
+    parts = update(workup, readings).parts()
+    assert parts["C20.2"] > 0.1
+    assert parts["W33"] > 0.05
+    assert parts["G5"] > 0.1
+
+
+def test_no_advice_counts_on_a_floating_point_to_read_zero(demo_workups):
+    """With UP not pressed contactor terminal 85 is at ground through its coil, or it floats: 0.00 V either way."""
+    workup = demo_workups["tail_lift"]
+    readings = tuple(
+        reading_of(workup.sheet, state, meter, red, "batt-", value)
+        for state, meter, red, value in (
+            ("raise", "volts", "f21.out", "12.49"),
+            ("lower", "volts", "y3.feed", "12.35"),
+            ("raise", "ohms", "batt+", "OL"),
+        )
+    )
+    bits = gains(update(workup, readings), (Probe("lower", "volts", "k2.85", "batt-"), Probe("raise", "volts", "k2.85", "batt-")))
+    assert bits[0] < 0.1
+    assert bits[1] > 0.5

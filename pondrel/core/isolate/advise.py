@@ -16,7 +16,7 @@ from scipy.special import ndtr, xlogy
 
 from ..arrays import Floats
 from ..circuit.sheet import Sheet
-from .belief import STRAY, Belief, Spot, interpolate
+from .belief import STRAY, Belief, Spot, insulation_sigma, interpolate
 from .evidence import Reading
 from .offer import Test
 from .scale import off_scale, scale_uncertainty
@@ -102,15 +102,16 @@ class _Outlook:
         self.target = np.zeros((len(chosen), len(names)))
         self.target[np.arange(len(chosen)), [names.index(items[h].part) for h in atoms.hypothesis[chosen]]] = self.mass
 
-    def forecast(self, tests: tuple[Test, ...], values: Floats) -> tuple[Floats, Floats]:
-        """Mean and standard deviation (T, A) of the tests' numbers; ``values`` (all atoms, T) on their scales."""
+    def forecast(self, tests: tuple[Test, ...], values: Floats, stray: Floats) -> tuple[Floats, Floats]:
+        """Mean and standard deviation (T, A) of the tests' numbers; ``values`` (all atoms, T) on their scales, ``stray`` (A, T)."""
         atoms = self.belief.atoms
         # Atoms stand for stretches of severity: their gaps are part of what is not known.
         gap = (values[atoms.right] - values[atoms.left])[self.chosen] / 4.0
         spread = self.belief.workup.spread(tests, self.near)  # (A, T, K)
         mean = values[self.chosen] + (spread @ self.shift[..., None])[..., 0]
         variance = np.maximum(((spread @ self.left_over) * spread).sum(axis=2), 0.0)
-        variance += gap**2 + scale_uncertainty(values[self.chosen], tests) ** 2
+        own = values[self.chosen]
+        variance += gap**2 + scale_uncertainty(own, tests) ** 2 + insulation_sigma(own, stray) ** 2
         return mean.T, np.sqrt(variance).T
 
 
@@ -135,7 +136,7 @@ def gains(belief: Belief, tests: tuple[Test, ...]) -> Floats:
     made = np.zeros(len(tests))
     for start in range(0, len(tests), _BLOCK):
         block = slice(start, min(start + _BLOCK, len(tests)))
-        mean, sigma = outlook.forecast(tests[block], values[:, block])
+        mean, sigma = outlook.forecast(tests[block], values[:, block], prediction.stray[outlook.near][:, block])
         made[block] = _information(mean, sigma, outlook.target)
     # Where a likely suspect leaves a probe floating, stray volts may spoil the test as often as they spoil a reading.
     likely = outlook.near[outlook.mass > _LIKELY]

@@ -16,11 +16,11 @@ from scipy.special import logsumexp
 from ..arrays import Floats
 from .evidence import Reading
 from .hypotheses import GRID
-from .likelihood import BLUNDER, Precision, blunder_probability, log_likelihood, standard_scores
+from .likelihood import BLUNDER, Precision, blunder_probability, log_likelihood, own_variance, standard_scores
 from .responses import Prediction, Workup
 from .scale import off_scale, on_scale
 
-__all__ = ["Atoms", "Belief", "Evidence", "Spot", "interpolate", "update"]
+__all__ = ["Atoms", "Belief", "Evidence", "Spot", "insulation_sigma", "interpolate", "update"]
 
 # Steps of the two integrations over ln severity, and the log-likelihood below its peak at which the second stops looking.
 COARSE_STEPS, FINE_STEPS, NEGLIGIBLE = 384, 256, 20.0
@@ -70,11 +70,16 @@ def interpolate(prediction: Prediction, spot: Spot, step: Floats) -> Floats:
     return np.where(torn, np.where(t <= 0.5, v0 + s0 * t, v1 - s1 * (1 - t)), smooth)
 
 
+def insulation_sigma(value: Floats, stray: Floats) -> Floats:
+    """Standard deviation of a number that hangs on insulation: nobody knows the leak, so what it lets through is as uncertain as large."""
+    return np.abs(value) * stray
+
+
 class Evidence:
     """The readings against all rows of a workup, ready to be evaluated anywhere on the curves.
 
-    ``spread`` (M, R, K) holds the readings' sensitivities to tolerances, ``uncertainty`` (R,) the meter's, ``precision`` the inverse of
-    the covariance that the two make, ``blunder`` (M, R) the chance that a reading says nothing.
+    ``spread`` (M, R, K) holds the readings' sensitivities to tolerances, ``uncertainty`` (M, R) that of the meter and of
+    insulation, ``precision`` the inverse of the covariance that the two make, ``blunder`` (M, R) the chance that a reading says nothing.
     """
 
     def __init__(self, workup: Workup, readings: tuple[Reading, ...]):
@@ -82,11 +87,12 @@ class Evidence:
         tests = tuple(r.test for r in readings)
         rows = np.arange(self.curves.rows)
         pairs = np.array([on_scale(r) for r in readings]).reshape(len(readings), 2)
-        self.value, self.uncertainty = pairs[:, 0], pairs[:, 1]
+        self.value = pairs[:, 0]
         self.scale = np.array([_SCALE[r.instrument] for r in readings])
         self.prediction = workup.predict(tests)
         self.spread = workup.spread(tests, rows)  # (M, R, K)
         self.blunder = BLUNDER + STRAY * self.prediction.stray  # (M, R)
+        self.uncertainty = np.hypot(pairs[:, 1], insulation_sigma(self.prediction.value, self.prediction.stray))  # (M, R)
         self.precision = Precision.of(self.spread, self.uncertainty)
         self.hidden = np.where(workup.visible, 0.0, _IMPOSSIBLE)  # (M,)
 
@@ -104,7 +110,7 @@ class Evidence:
         near, residual = spot.near, self.value - self.expected(spot, step)
         odd = blunder_probability(residual, self.precision.at(near), self.scale, self.blunder[near])
         spread = self.spread[near]
-        covariance = spread @ np.swapaxes(spread, 1, 2) + np.diag(self.uncertainty**2)
+        covariance = spread @ np.swapaxes(spread, 1, 2) + own_variance(self.uncertainty[near])
         rows = [standard_scores(r, c, o > 0.5) for r, c, o in zip(residual, covariance, odd, strict=True)]
         return np.array(rows).reshape(residual.shape), odd
 

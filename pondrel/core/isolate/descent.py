@@ -53,7 +53,7 @@ def tolerances(belief: Belief, hypothesis: int, pick: list[int]) -> tuple[NDArra
     if not pick:
         return np.zeros(0), np.eye(0)
     residual = evidence.value[pick] - evidence.expected(spot, belief.step(np.array([hypothesis])))[0, pick]
-    gain = spread.T @ np.linalg.inv(spread @ spread.T + np.diag(evidence.uncertainty[pick] ** 2))
+    gain = spread.T @ np.linalg.inv(spread @ spread.T + np.diag(evidence.uncertainty[spot.near[0]][pick] ** 2))
     return gain @ residual, np.eye(count) - gain @ spread
 
 

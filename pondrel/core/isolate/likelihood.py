@@ -20,7 +20,7 @@ from scipy.special import logsumexp
 
 from ..arrays import Floats
 
-__all__ = ["BLUNDER", "Precision", "blunder_probability", "log_likelihood", "standard_scores"]
+__all__ = ["BLUNDER", "Precision", "blunder_probability", "log_likelihood", "own_variance", "standard_scores"]
 
 BLUNDER = 0.004  # share of readings that are misread, mistyped or taken at the wrong place. Common practice, no source.
 _STICK_OUT = 8  # of more readings than this, only those that miss most are tried as pairs of blunders
@@ -35,13 +35,18 @@ class Precision:
 
     @classmethod
     def of(cls, spread: Floats, uncertainty: Floats) -> Precision:
-        """From tolerance sensitivities (…, R, K) and meter standard deviations (R,)."""
-        covariance = spread @ np.swapaxes(spread, -1, -2) + np.diag(uncertainty**2)
+        """From tolerance sensitivities (…, R, K) and standard deviations (R,) or (…, R) that each reading has to itself."""
+        covariance = spread @ np.swapaxes(spread, -1, -2) + own_variance(uncertainty)
         return cls(np.linalg.inv(covariance), np.linalg.slogdet(covariance)[1])
 
     def at(self, index: NDArray) -> Precision:
         """The precisions of some rows."""
         return Precision(self.matrix[index], self.log_det[index])
+
+
+def own_variance(uncertainty: Floats) -> Floats:
+    """(…, R, R) diagonal matrices of the variances that readings have to themselves, from standard deviations (…, R)."""
+    return uncertainty[..., :, None] ** 2 * np.eye(uncertainty.shape[-1])
 
 
 def log_likelihood(residual: Floats, precision: Precision, scale: Floats, blunder: Floats) -> Floats:

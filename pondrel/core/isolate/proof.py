@@ -17,6 +17,7 @@ from ..arrays import Floats
 from .advise import Advice, describe, gains, minutes_for, worth_offering
 from .belief import Belief, Spot, interpolate
 from .hypotheses import GRID
+from .likelihood import own_variance
 from .offer import Test
 from .responses import BRIDGED_SHARE, UNRELIABLE_VOLTS
 from .scale import scale_uncertainty
@@ -137,8 +138,8 @@ class _Alone:
         self.starts = np.cumsum([0, *(len(s.row) for s, _ in found)])[:-1]
         residual = evidence.value - evidence.expected(spot, np.concatenate([step for _, step in found]))  # (S, R)
         spread = evidence.spread
-        covariance = spread @ np.swapaxes(spread, 1, 2) + np.diag(evidence.uncertainty**2)
-        covariance += (UNRELIABLE_VOLTS * evidence.prediction.stray)[..., None] ** 2 * np.eye(len(belief.readings))
+        vague = np.hypot(evidence.uncertainty, UNRELIABLE_VOLTS * evidence.prediction.stray)
+        covariance = spread @ np.swapaxes(spread, 1, 2) + own_variance(vague)
         # Of very many readings the ones that exclude most by themselves are looked at.
         variance = np.diagonal(covariance, axis1=1, axis2=2)[spot.near]
         excluded = np.minimum(np.minimum.reduceat(residual**2 / variance, self.starts, axis=0), EXCLUDES**2).sum(axis=0)
@@ -216,8 +217,8 @@ def _would_prove(belief: Belief, lead: int, others: Spot, steps: Floats, tests: 
     old = evidence.spread[near]  # (rows, R, K)
     vague = UNRELIABLE_VOLTS * np.maximum(prediction.stray[near], prediction.stray[here.near])
     new_variance = (new**2).sum(axis=2) + vague**2 + scale_uncertainty(mine, tests) ** 2  # (rows, T)
-    old_variance = evidence.uncertainty**2 + (UNRELIABLE_VOLTS * evidence.prediction.stray[near]) ** 2  # (rows, R)
-    covariance = old @ np.swapaxes(old, 1, 2) + np.eye(old.shape[1]) * old_variance[:, :, None]
+    old_vague = np.hypot(evidence.uncertainty, UNRELIABLE_VOLTS * evidence.prediction.stray)[near]  # (rows, R)
+    covariance = old @ np.swapaxes(old, 1, 2) + own_variance(old_vague)
     inverse = np.linalg.inv(covariance)
     shared = new @ np.swapaxes(old, 1, 2)  # (rows, T, R): a low battery moves all readings alike
     gain = shared @ inverse
