@@ -36,6 +36,8 @@ STRAY_OHMS = 1e6
 # A number that hangs on insulation is not counted on to tell anything: it is taken to be this vague.
 UNRELIABLE_VOLTS = 6.0
 VISIBLE_SIGMA = 2.0
+# How much of its time a chattering relay is pulled in nobody knows; the mean shown is this vague, as a share. Common practice, no source.
+CHATTER_VAGUENESS = 0.3
 
 
 @dataclass(frozen=True, eq=False)
@@ -94,8 +96,9 @@ class Table:
     share: Floats  # (M, K) relative change of conductance per standard deviation
     amps: Floats  # (M, E)
     siemens: Floats  # (M, E)
-    swept_element: NDArray[np.intp]  # (M,) the element whose ohms are the severity, −1 for none
+    swept_element: NDArray[np.intp]  # (M,) the element whose ohms are the severity, −1 for none or where relays chatter
     regime: NDArray[np.intp]
+    chatter: NDArray[np.bool_]  # (M,)
 
     def predict(self, tests: tuple[Test, ...]) -> Prediction:
         """What the tests of this setup show, for every row."""
@@ -111,7 +114,10 @@ class Table:
             slope = across**2 * self.siemens[rows, swept][:, None] * scale
             return Prediction(compress_ohms(between), slope, regime, np.zeros_like(between))
         value = self.volts[:, red] - self.volts[:, black]
-        stray = between / (between + STRAY_OHMS) if self.setup.instrument == "volts" else np.zeros_like(between)
+        if self.setup.instrument == "volts":
+            stray = np.maximum(between / (between + STRAY_OHMS), np.where(self.chatter, CHATTER_VAGUENESS, 0.0)[:, None])
+        else:
+            stray = np.zeros_like(between)
         return Prediction(value * scale, across * self.amps[rows, swept][:, None] * scale, regime, stray)
 
     def spread(self, tests: tuple[Test, ...], rows: NDArray[np.intp]) -> Floats:
@@ -329,8 +335,10 @@ class Workup:
             share=share,
             amps=points.amps,
             siemens=points.siemens,
-            swept_element=self.swept_element,
+            # A chattering row is a mean of two circuits: neither's slope is its own.
+            swept_element=np.where(points.chatter, -1, self.swept_element),
             regime=_regime(points, blown),
+            chatter=points.chatter,
         )
 
 
@@ -360,7 +368,9 @@ def tolerance_push(points: Points, swept_element: NDArray[np.intp]) -> tuple[Flo
     emf_sigma = np.where(network.source, network.tolerance, 0.0)
     ohms_sigma = np.where(own, 0.0, np.where(network.source, network.ohms_tolerance, np.where(network.filament, 0.0, network.tolerance)))
     filament_sigma = np.where(network.filament, sigma, 0.0)
-    push = [points.amps * ohms_sigma, -points.amps * filament_sigma, points.siemens * network.emf * emf_sigma]
+    # The mean currents of a chattering row belong to no one circuit; the EMF is what moves it.
+    amps = np.where(points.chatter[:, None], 0.0, points.amps)
+    push = [amps * ohms_sigma, -amps * filament_sigma, points.siemens * network.emf * emf_sigma]
     # A filament's conductance rises with its tolerance, a resistance falls: opposite signs.
     shares = [-ohms_sigma, filament_sigma, np.zeros_like(points.amps)]
     element = np.tile(np.arange(len(network.keys)), 3)
