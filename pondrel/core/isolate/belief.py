@@ -7,6 +7,7 @@ the whole span, then again over the part that holds all but a negligible share, 
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -119,9 +120,8 @@ class Evidence:
 class Belief:
     """P(hypothesis | readings) (H,), severities in ohms as (median, 5 %, 95 %) per swept hypothesis, and what they rest on.
 
-    ``scores`` (H, R): at its best severity, the standard deviations by which each reading misses a hypothesis given the others, and
-    ``odd`` (H, R) the probability that the reading is a blunder there;
-    ``expected`` (H, R): what the reading would be there, in SI.
+    At each hypothesis's likeliest severity: ``expected`` (H, R) is what each reading would be, in SI; ``scores`` (H, R) the standard
+    deviations by which it misses, given the others; ``odd`` (H, R) the probability that it is a blunder.
     """
 
     workup: Workup
@@ -152,22 +152,17 @@ def update(workup: Workup, readings: tuple[Reading, ...]) -> Belief:
     evidence = Evidence(workup, readings)
     curves, hypotheses = workup.curves, workup.hypotheses
     single = np.flatnonzero(curves.length == 1)
-    swept = np.flatnonzero(curves.length > 1)
-    log_weight = np.full(len(curves.length), -np.inf)  # evidence of each curve
-    if single.size:
-        spot = Spot(curves.start[single], np.zeros(len(single)))
-        log_weight[single] = evidence.log_likelihood(spot, np.zeros(len(single)))
-    position: Floats = np.zeros((0, 0))
-    cell: Floats = np.zeros((0, 0))
-    if swept.size:
-        position, cell, log_weight[swept] = _integrate(evidence, curves.start[swept])
+    swept = _integrate(evidence, np.flatnonzero(curves.length > 1))
+    log_evidence = np.empty(len(curves.length))
+    log_evidence[single] = evidence.log_likelihood(Spot(curves.start[single], np.zeros(len(single))), np.zeros(len(single)))
+    log_evidence[swept.curve] = swept.log_evidence
     # The integrals leave out the severities that nothing shows; their share of the prior counts as "nothing wrong".
     prior = np.concatenate([[workup.prior_of_nothing], hypotheses.prior[1:]])
-    joint = log_weight + np.log(curves.share) + np.log(prior[curves.hypothesis])
+    joint = log_evidence + np.log(curves.share) + np.log(prior[curves.hypothesis])
     curve_mass = np.exp(joint - logsumexp(joint))
     probability = np.zeros(len(hypotheses.items))
     np.add.at(probability, curves.hypothesis, curve_mass)
-    atoms, best = _atoms(workup, single, swept, position, cell, curve_mass)
+    atoms, best = _atoms(workup, single, swept, curve_mass)
     step = _step(workup, atoms.hypothesis)[best]
     best_spot = Spot(atoms.spot.row[best], atoms.spot.part[best])
     expected = evidence.expected(best_spot, step)
@@ -177,7 +172,7 @@ def update(workup: Workup, readings: tuple[Reading, ...]) -> Belief:
         workup=workup,
         readings=readings,
         probability=probability,
-        severity=_severities(workup, swept, position, cell, curve_mass),
+        severity=_severities(workup, swept, curve_mass),
         scores=scores,
         odd=odd,
         expected=back.reshape(len(best), len(readings)),
@@ -193,89 +188,85 @@ def _step(workup: Workup, hypothesis: NDArray[np.intp]) -> Floats:
     return spacing[hypothesis]
 
 
-def _integrate(evidence: Evidence, start: NDArray[np.intp]) -> tuple[Floats, Floats, Floats]:
-    """Over every swept curve: positions (C, F) in grid steps, each position's share (C, F) of the curve's evidence, log evidence (C,)."""
-    curves = evidence.curves
-    grids = [curves.grid[c] for c in np.flatnonzero(curves.length > 1)]
-    step = np.array([g[1] - g[0] for g in grids])[:, None]
-    span = GRID - 1
+@dataclass(frozen=True, eq=False)
+class _Integral:
+    """The swept curves integrated: per ``curve`` (C,) positions (C, F) in grid steps, each position's share (C, F) of the curve's
+    evidence, and the logarithm of that evidence (C,)."""
+
+    curve: NDArray[np.intp]
+    position: Floats
+    share: Floats
+    log_evidence: Floats
+
+
+def _integrate(evidence: Evidence, curve: NDArray[np.intp]) -> _Integral:
+    """Integrate the likelihood over ln severity along the given curves."""
+    curves, span = evidence.curves, GRID - 1
+    if not curve.size:
+        return _Integral(curve, np.zeros((0, FINE_STEPS)), np.zeros((0, FINE_STEPS)), np.zeros(0))
+    start = curves.start[curve]
+    step = np.array([curves.grid[c][1] - curves.grid[c][0] for c in curve])[:, None]
 
     def look(position: Floats) -> Floats:
         row = np.minimum(position.astype(int), span - 1)
         return evidence.log_likelihood(Spot(start[:, None] + row, position - row), np.broadcast_to(step, position.shape))
 
-    coarse = np.broadcast_to((np.arange(COARSE_STEPS) + 0.5) / COARSE_STEPS * span, (len(start), COARSE_STEPS))
+    every = np.arange(len(curve))
+    coarse = np.broadcast_to((np.arange(COARSE_STEPS) + 0.5) / COARSE_STEPS * span, (len(curve), COARSE_STEPS))
     seen = look(coarse)
     worth = seen > seen.max(axis=1, keepdims=True) - NEGLIGIBLE
-    margin = span / COARSE_STEPS
-    first = np.maximum(coarse[np.arange(len(start)), worth.argmax(axis=1)] - 1.5 * margin, 0.0)
-    last = np.minimum(coarse[np.arange(len(start)), COARSE_STEPS - 1 - worth[:, ::-1].argmax(axis=1)] + 1.5 * margin, float(span))
+    margin = 1.5 * span / COARSE_STEPS
+    first = np.maximum(coarse[every, worth.argmax(axis=1)] - margin, 0.0)
+    last = np.minimum(coarse[every, COARSE_STEPS - 1 - worth[:, ::-1].argmax(axis=1)] + margin, float(span))
     fine = first[:, None] + (np.arange(FINE_STEPS) + 0.5) / FINE_STEPS * (last - first)[:, None]
     looked = look(fine)
     total = logsumexp(looked, axis=1)
-    return fine, np.exp(looked - total[:, None]), total + np.log((last - first) / FINE_STEPS / span)
+    return _Integral(curve, fine, np.exp(looked - total[:, None]), total + np.log((last - first) / FINE_STEPS / span))
 
 
-def _atoms(
-    workup: Workup, single: NDArray, swept: NDArray, position: Floats, cell: Floats, curve_mass: Floats
-) -> tuple[Atoms, NDArray[np.intp]]:
-    """The posterior as points of equal mass along each curve, and each hypothesis's heaviest likelihood point."""
-    curves = workup.curves
-    hypothesis: list[int] = []
-    row: list[int] = []
-    part: list[float] = []
-    log_ohms: list[float] = []
-    mass: list[float] = []
-    left: list[int] = []
-    right: list[int] = []
-    best: dict[int, tuple[float, int]] = {}
-
-    def note_best(h: int, weight: float, index: int) -> None:
-        if h not in best or weight > best[h][0]:
-            best[h] = (weight, index)
-
-    for c in single:
-        note_best(int(curves.hypothesis[c]), float(curve_mass[c]), len(mass))
-        hypothesis.append(curves.hypothesis[c])
-        row.append(curves.start[c])
-        part.append(0.0)
-        log_ohms.append(0.0)
-        left.append(len(mass))
-        right.append(len(mass))
-        mass.append(curve_mass[c])
-    middle = (np.arange(ATOMS_PER_CURVE) + 0.5) / ATOMS_PER_CURVE
-    for i, c in enumerate(swept):
-        at = position[i, np.minimum(np.searchsorted(np.cumsum(cell[i]), middle), FINE_STEPS - 1)]
-        base = len(mass)
-        grid = curves.grid[c]
-        note_best(int(curves.hypothesis[c]), float(curve_mass[c]), base + ATOMS_PER_CURVE // 2)
-        for k, p in enumerate(at):
-            low = min(int(p), GRID - 2)
-            hypothesis.append(curves.hypothesis[c])
-            row.append(curves.start[c] + low)
-            part.append(p - low)
-            log_ohms.append(grid[0] + p * (grid[1] - grid[0]))
-            mass.append(curve_mass[c] / ATOMS_PER_CURVE)
-            left.append(base + max(k - 1, 0))
-            right.append(base + min(k + 1, ATOMS_PER_CURVE - 1))
+def _atoms(workup: Workup, single: NDArray[np.intp], swept: _Integral, curve_mass: Floats) -> tuple[Atoms, NDArray[np.intp]]:
+    """The posterior as points of equal mass along each curve, and for each hypothesis the middle point of its heaviest curve."""
+    curves, count = workup.curves, ATOMS_PER_CURVE
+    middle = (np.arange(count) + 0.5) / count
+    reached = np.cumsum(swept.share, axis=1)
+    index = np.minimum((reached[:, None, :] < middle[:, None]).sum(axis=2), FINE_STEPS - 1)  # (C, count)
+    at = np.take_along_axis(swept.position, index, axis=1)
+    low = np.minimum(at.astype(int), GRID - 2)
+    origin = np.array([curves.grid[c][0] for c in swept.curve]).reshape(-1, 1)
+    step = np.array([curves.grid[c][1] - curves.grid[c][0] for c in swept.curve]).reshape(-1, 1)
+    of_curve = np.concatenate([single, np.repeat(swept.curve, count)])
+    number = np.arange(len(of_curve))
+    place = np.concatenate([np.zeros(len(single), dtype=int), np.tile(np.arange(count), len(swept.curve))])  # along its own curve
+    last = np.where(number < len(single), 0, count - 1)
     atoms = Atoms(
-        np.array(hypothesis), Spot(np.array(row), np.array(part)), np.array(log_ohms), np.array(mass), np.array(left), np.array(right)
+        hypothesis=curves.hypothesis[of_curve],
+        spot=Spot(
+            np.concatenate([curves.start[single], (curves.start[swept.curve][:, None] + low).ravel()]),
+            np.concatenate([np.zeros(len(single)), (at - low).ravel()]),
+        ),
+        log_ohms=np.concatenate([np.zeros(len(single)), (origin + at * step).ravel()]),
+        mass=curve_mass[of_curve] / (last + 1),
+        left=number - (place > 0),
+        right=number + (place < last),
     )
-    return atoms, np.array([best[h][1] for h in range(len(workup.hypotheses.items))])
+    heaviest = {int(curves.hypothesis[c]): c for c in np.argsort(curve_mass, kind="stable")}
+    centre = {int(of_curve[i]): i for i in number[place == (last + 1) // 2]}
+    return atoms, np.array([centre[int(heaviest[h])] for h in range(len(workup.hypotheses.items))])
 
 
-def _severities(
-    workup: Workup, swept: NDArray, position: Floats, cell: Floats, curve_mass: Floats
-) -> tuple[tuple[float, float, float] | None, ...]:
+def _severities(workup: Workup, swept: _Integral, curve_mass: Floats) -> tuple[tuple[float, float, float] | None, ...]:
     """Median, 5 % and 95 % of each swept hypothesis, in ohms, over its curves together."""
     made: list[tuple[float, float, float] | None] = [None] * len(workup.hypotheses.items)
-    for h in {int(workup.curves.hypothesis[c]) for c in swept}:
-        own = [i for i, c in enumerate(swept) if workup.curves.hypothesis[c] == h]
-        where = np.concatenate([position[i] for i in own])
-        weight = np.concatenate([cell[i] * max(float(curve_mass[swept[i]]), 1e-300) for i in own])
-        order = np.argsort(where, kind="stable")
-        cumulative = np.cumsum(weight[order]) / weight.sum()
+    owner = workup.curves.hypothesis[swept.curve]
+    for h in np.unique(owner).tolist():
+        own = np.flatnonzero(owner == h)
+        weight = (swept.share[own] * np.maximum(curve_mass[swept.curve[own]], 1e-300)[:, None]).ravel()
+        order = np.argsort(swept.position[own].ravel(), kind="stable")
+        where, reached = swept.position[own].ravel()[order], np.cumsum(weight[order]) / weight.sum()
         grid = workup.hypotheses.severities[h]
-        at = [where[order][min(int(np.searchsorted(cumulative, q)), len(order) - 1)] for q in (0.5, 0.05, 0.95)]
-        made[h] = tuple(float(np.exp(grid[0] + p * (grid[1] - grid[0]))) for p in at)  # type: ignore[assignment]
+        value, low, high = (
+            math.exp(grid[0] + where[min(int(np.searchsorted(reached, q)), len(where) - 1)] * (grid[1] - grid[0]))
+            for q in (0.5, 0.05, 0.95)
+        )
+        made[h] = (value, low, high)
     return tuple(made)
