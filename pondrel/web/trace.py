@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from flask import abort
 
-from ..core.circuit.layout import Path, load_paths
+from ..core.circuit.layout import Path
 from ..core.circuit.sheet import Sheet
 from ..core.errors import PondrelError
 from ..core.isolate.advise import Advice, Expectation, expectations
@@ -130,7 +130,7 @@ def trace_of(docket: Docket, state: str = "", load: str = "", entry: Entry | Non
     proposed = isolation.next[0] if isolation.next else None
     entry = entry or _entry(docket, proposed)
     shown = next(s for s in (state, entry.state, *sheet.states) if s in sheet.states)
-    paths = load_paths(sheet)
+    paths = docket.workup.paths
     path = next((p for p in paths if p.load == load), None) or _path_for(paths, isolation, entry)
     belief = isolation.belief
     volts = {node: v for node, (v, _) in expected_volts(belief, shown).items()}

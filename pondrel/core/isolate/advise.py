@@ -26,6 +26,7 @@ __all__ = ["Advice", "Expectation", "advise", "describe", "gains", "minutes_for"
 # Handling besides probing, in minutes. Common practice, no source.
 CHANGE_STATE, BATTERY_OFF, METER_IN_LINE = 0.2, 2.0, 1.0
 LEAST_GAIN_BITS = 0.01
+FUSES_WEIGHED = 2
 # What the ammeter input of a hand-held meter carries, and the chance taken that a suspect would send more. Common practice, no source.
 METER_AMPS, TOLERATED_RISK = 10.0, 0.005
 SHOWN_EXPECTATIONS = 5
@@ -144,16 +145,27 @@ def gains(belief: Belief, tests: tuple[Test, ...]) -> Floats:
 
 
 def worth_offering(belief: Belief) -> tuple[Test, ...]:
-    """The tests on offer that are not taken yet, without ammeter tests that could blow the meter: a short would go through it."""
+    """The tests on offer that are not taken yet. Ammeter tests only at the fuses that feed what is most suspected, and none that could
+    blow the meter: a short would go through it."""
     taken = {r.test for r in belief.readings}
     offered = tuple(t for t in belief.workup.offered if t not in taken)
-    amps = [i for i, t in enumerate(offered) if t.instrument == "amps"]
-    if not amps:
-        return offered
-    values = interpolate(belief.workup.predict(offered), belief.atoms.spot, belief.step(belief.atoms.hypothesis))[:, amps]
-    risk = belief.atoms.mass @ (np.abs(values) > METER_AMPS)
-    barred = {i for i, r in zip(amps, risk, strict=True) if r > TOLERATED_RISK}
-    return tuple(t for i, t in enumerate(offered) if i not in barred)
+    amps = _suspected_fuses(belief, tuple(t for t in offered if t.instrument == "amps"))
+    if amps:
+        values = interpolate(belief.workup.predict(amps), belief.atoms.spot, belief.step(belief.atoms.hypothesis))
+        risk = belief.atoms.mass @ (np.abs(values) > METER_AMPS)
+        amps = tuple(t for t, r in zip(amps, risk, strict=True) if r <= TOLERATED_RISK)
+    return tuple(t for t in offered if t.instrument != "amps" or t in amps)
+
+
+def _suspected_fuses(belief: Belief, tests: tuple[Test, ...]) -> tuple[Test, ...]:
+    """The ammeter tests at the few fuses on whose paths most of the suspicion lies."""
+    parts = belief.parts()
+    suspicion = dict.fromkeys(((t.red, t.black) for t in tests), 0.0)
+    for red, black in suspicion:
+        fed = {part for path in belief.workup.paths if {red, black} <= set(path.nodes) for part in path.parts}
+        suspicion[red, black] = sum(parts[part] for part in fed)
+    kept = sorted(suspicion, key=lambda holder: -suspicion[holder])[:FUSES_WEIGHED]
+    return tuple(t for t in tests if (t.red, t.black) in kept)
 
 
 def advise(belief: Belief, tests: tuple[Test, ...] | None = None, most: int = 5) -> tuple[Advice, ...]:

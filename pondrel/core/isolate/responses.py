@@ -19,6 +19,7 @@ from numpy.typing import NDArray
 
 from ..arrays import Floats
 from ..circuit.fault import Fault, apply_faults
+from ..circuit.layout import Path, load_paths
 from ..circuit.network import BLOW_FACTOR, Cases, Network, Points, operating_points
 from ..circuit.part import Effect
 from ..circuit.sheet import Sheet
@@ -192,14 +193,21 @@ class Workup:
         return available_tests(self.sheet)
 
     @cached_property
+    def paths(self) -> tuple[Path, ...]:
+        """The way of current through each load."""
+        return load_paths(self.sheet)
+
+    @cached_property
     def visible(self) -> NDArray[np.bool_]:
         """(M,) whether any test on offer would show the row apart from a sound circuit; a sound circuit itself counts as visible.
 
         A fault that nothing can show, such as a ground wire chafed through to ground, cannot be blamed for anything either.
         """
-        prediction = self.predict(self.offered)
+        # What an ammeter shows, volts show too; its set-ups are the dear ones to solve.
+        tests = tuple(t for t in self.offered if t.instrument != "amps")
+        prediction = self.predict(tests)
         sound = prediction.value[:1]
-        apart = np.abs(prediction.value - sound) / np.hypot(scale_uncertainty(sound, self.offered), UNRELIABLE_VOLTS * prediction.stray)
+        apart = np.abs(prediction.value - sound) / np.hypot(scale_uncertainty(sound, tests), UNRELIABLE_VOLTS * prediction.stray)
         seen = apart.max(axis=1) >= VISIBLE_SIGMA
         seen[0] = True
         return seen
