@@ -10,7 +10,7 @@ import pytest
 from pondrel.core.circuit.layout import load_paths
 from pondrel.core.circuit.sheet import parse_sheet
 from pondrel.core.errors import ReadingError
-from pondrel.core.isolate.advise import METER_AMPS, advise, gains, minutes_for
+from pondrel.core.isolate.advise import METER_AMPS, advise, describe, gains, minutes_for
 from pondrel.core.isolate.belief import update
 from pondrel.core.isolate.descent import descent, expected_volts
 from pondrel.core.isolate.evidence import read_csv, reading_of
@@ -344,3 +344,15 @@ def test_no_advice_counts_on_a_floating_point_to_read_zero(demo_workups):
     bits = gains(update(workup, readings), (Probe("lower", "volts", "k2.85", "batt-"), Probe("raise", "volts", "k2.85", "batt-")))
     assert bits[1] > 0.7
     assert bits[0] < bits[1] / 3
+
+
+def test_an_ohms_test_at_the_battery_s_node_says_clamps_and_not_posts(demo_workups):
+    workup = demo_workups["tail_lift"]
+    told = describe(update(workup, ()), Probe("raise", "ohms", "batt+", "batt-"), 0.5)
+    assert any("never on the posts" in step for step in told.steps)
+    assert not any("platform rises" in caution for caution in told.cautions)  # nothing moves with the battery off
+    assert any("Prop the platform" in caution for caution in told.cautions)
+    live = describe(update(workup, ()), Probe("raise", "volts", "k2.30", "batt-"), 0.5)
+    assert any("platform rises" in caution for caution in live.cautions)
+    assert any("Unfused battery stud" in caution for caution in live.cautions)
+    assert any("Open the way: four bolts of the lift box lid (5 min)" in step for step in live.steps)

@@ -227,7 +227,9 @@ def _steps(sheet: Sheet, test: Test, readings: tuple[Reading, ...]) -> tuple[str
             entry = sheet.access[behind]
             steps.append(f"Open the way: {entry.note or entry.name} ({entry.minutes:g} min)")
     if test.instrument == "ohms":
-        steps.append("Disconnect the battery: an ohmmeter wants a dead circuit")
+        on_cables = {sheet.plus, sheet.minus} & {test.red, test.black}
+        where = "; leads on the cable clamps, never on the posts" if on_cables else ""
+        steps.append(f"Disconnect the battery: an ohmmeter wants a dead circuit{where}")
     if test.instrument == "amps":
         steps.append("Pull the fuse and put the ammeter in its place, on its highest range first")
     positions = sheet.states[test.state].positions
