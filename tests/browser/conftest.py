@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import shutil
-import threading
 
 import pytest
-import waitress
 from playwright.sync_api import sync_playwright
 
-from pondrel.web import create_app
+from pondrel.demo.load import load_demo
+
+from ..server import Server
 
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
 
@@ -26,20 +26,22 @@ def chromium():
         browser.close()
 
 
-def serve(data_folder):
-    """The application on a port of its own, in a thread."""
-    server = waitress.create_server(create_app(data_folder), host="127.0.0.1", port=0, threads=4)
-    thread = threading.Thread(target=server.run, daemon=True)
-    thread.start()
-    return server, f"http://127.0.0.1:{server.effective_port}"
+@pytest.fixture(scope="session")
+def server(tmp_path_factory):
+    """The real server over a data folder of its own, one for all tests: what it has worked out stays warm."""
+    folder = tmp_path_factory.mktemp("depot")
+    load_demo(folder)
+    made = Server(folder)
+    yield folder, made
+    made.kill()
 
 
 @pytest.fixture
-def depot(data_folder):
-    """Address of a server over the demo depot."""
-    server, base = serve(data_folder)
-    yield base
-    server.close()
+def depot(server):
+    """Address of a server over a fresh demo depot."""
+    folder, made = server
+    load_demo(folder, reset=True)
+    return made.base
 
 
 class Bench:

@@ -14,7 +14,8 @@ from pondrel.demo.load import SHEETS
 from pondrel.store.db import DATABASE, atomic, connect, migrate
 from pondrel.store.sheets import add_sheet
 
-from .conftest import Bench, serve
+from ..server import Server
+from .conftest import Bench
 
 
 def test_from_the_empty_bay_to_a_concluded_job(chromium, tmp_path):
@@ -27,9 +28,9 @@ def test_from_the_empty_bay_to_a_concluded_job(chromium, tmp_path):
     conn.close()
     sheet = parse_sheet(text)
     fault = (parse_fault(sheet, "G3.high_resistance=1.6"),)
-    server, base = serve(tmp_path)
+    server = Server(tmp_path)
     context = chromium.new_context(viewport={"width": 1280, "height": 800})
-    bench = Bench(context.new_page(), base)
+    bench = Bench(context.new_page(), server.base)
     page = bench.page
 
     bench.open("/")
@@ -60,12 +61,12 @@ def test_from_the_empty_bay_to_a_concluded_job(chromium, tmp_path):
 
     assert bench.complaints == []
     context.close()
-    server.close()
+    server.kill()
 
     # after a restart it is all still there
-    server, base = serve(tmp_path)
+    server = Server(tmp_path)
     context = chromium.new_context(viewport={"width": 1280, "height": 800})
-    bench = Bench(context.new_page(), base)
+    bench = Bench(context.new_page(), server.base)
     bench.open(re.sub(r"^https?://[^/]+", "", record))
     expect(bench.page.get_by_role("heading", name="The trace, reading by reading")).to_be_visible()
     expect(bench.page.locator("tr.basis")).not_to_have_count(0)
@@ -73,7 +74,7 @@ def test_from_the_empty_bay_to_a_concluded_job(chromium, tmp_path):
     expect(bench.page.locator(".job.done")).to_contain_text("G3")
     assert bench.complaints == []
     context.close()
-    server.close()
+    server.kill()
 
 
 def test_a_bad_number_says_why_and_stays_in_the_field(bench):
