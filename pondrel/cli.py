@@ -115,6 +115,8 @@ def solve_command(file: str, state: str, faults: tuple[str, ...], as_json: bool)
         click.echo(f"{place:{width}}  {show(volts, 'V'):>10}")
     for part, amps in point.currents.items():
         click.echo(f"{part:{width}}  {show(amps, 'A'):>10}")
+    for part, sights in point.sights.items():
+        click.echo("\n".join(f"{part}: {sight.says}" for sight in sights))
     for note in point.notes:
         click.echo(note)
 

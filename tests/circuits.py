@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import random
 import textwrap
 
@@ -78,9 +79,8 @@ def measure(sheet: Sheet, fault: str, tests: list[tuple[str, str, str]], emf: fl
     faults = (parse_fault(sheet, fault),) if fault else ()
     if emf is not None:
         battery = next(p for p in sheet.parts.values() if p.kind.name == "battery")
-        params = {**battery.params, "volts": emf}
-        sheet_parts = {**sheet.parts, battery.name: type(battery)(battery.name, battery.kind, battery.pins, params)}
-        sheet = type(sheet)(**{**sheet.__dict__, "parts": sheet_parts})
+        weak = dataclasses.replace(battery, params={**battery.params, "volts": emf})
+        sheet = dataclasses.replace(sheet, parts={**sheet.parts, battery.name: weak})
     made = []
     for state, red, black in tests:
         nodes = solve(sheet, state, faults).nodes
@@ -94,7 +94,7 @@ def every_fault(sheet: Sheet) -> list[Fault]:
     return [
         Fault(part.name, mode.name, mode.severity.default(part.params) if mode.severity else None)
         for part in sheet.parts.values()
-        for mode in part.kind.modes
+        for mode in part.modes
     ]
 
 

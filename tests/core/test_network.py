@@ -7,7 +7,9 @@ import pytest
 from hypothesis import given, settings
 
 from pondrel.core.circuit.fault import Fault, loop_ohms, parse_fault
-from pondrel.core.circuit.network import Cases, Network, filament_amps, operating_points
+from pondrel.core.circuit.laws import filament_amps
+from pondrel.core.circuit.network import Cases, Network
+from pondrel.core.circuit.operate import operating_points
 from pondrel.core.circuit.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
 from pondrel.core.errors import FaultError
@@ -142,7 +144,7 @@ def test_one_batch_gives_what_single_cases_give(step_light):
     network = Network.of(step_light)
     cases = Cases.healthy(network, 5)
     cases.ohms[:, network.element("G1")] = [0.003, 0.1, 1.0, 10.0, 100.0]
-    batch = operating_points(network, cases, network.closed_by_state("lit")).volts
+    batch = operating_points(network, cases, network.positions("lit")).volts
     for row, ohms in enumerate([0.003, 0.1, 1.0, 10.0, 100.0]):
         single = solve(step_light, "lit", (Fault("G1", "high_resistance", ohms),)).nodes
         assert batch[row] == pytest.approx([single[node] for node in network.nodes], abs=1e-8)

@@ -13,7 +13,8 @@ from pondrel.core.circuit.kinds import KINDS
 from pondrel.core.circuit.sheet import parse_sheet
 from pondrel.core.errors import ReadingError, SheetError
 
-from ..circuits import RELAY_PUMP, STEP_LIGHT
+from ..circuits import RELAY_PUMP, STEP_LIGHT, sheet_of
+from ..gallery import GALLERY
 
 
 def flaws(text: str) -> list[tuple[str, str]]:
@@ -150,11 +151,13 @@ def test_unknown_state_and_place_name_near_ones(step_light):
         step_light.probe("lampfeed")
 
 
-def test_every_kind_has_modes_whose_elements_exist():
-    for kind in KINDS.values():
-        pins = kind.pins
-        params = {p.name: (p.choices[0] if p.choices else 1.0) for p in kind.params if p.name not in ("awg", "drop_out")}
-        names = {element.name for element in kind.build(params, pins)}
-        for mode in kind.modes:
-            assert {name for name, _ in mode.effects} & names, (kind.name, mode.name)
+def test_every_kind_stands_in_the_gallery_and_every_mode_changes_an_element_it_has():
+    sheets = [sheet_of(parts, states=states) for parts, states in GALLERY.values()] + [parse_sheet(STEP_LIGHT)]
+    parts = [part for sheet in sheets for part in sheet.parts.values()]
+    assert {part.kind.name for part in parts} == set(KINDS)
+    for part in parts:
+        names = {element.name for element in part.elements()}
+        assert "" in names
+        for mode in part.modes:
+            assert {name for name, _ in mode.effects} & names, (part.name, mode.name)
             assert mode.weight > 0

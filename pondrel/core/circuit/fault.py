@@ -9,7 +9,8 @@ import numpy as np
 
 from ..errors import FaultError, ReadingError
 from ..quantity import parse_reading
-from .network import Cases, Network, operating_points
+from .network import Cases, Network
+from .operate import operating_points
 from .part import Effect, Mode, Span
 from .sheet import Sheet
 
@@ -37,11 +38,9 @@ class Fault:
 def mode_of(sheet: Sheet, part_name: str, mode_name: str) -> Mode:
     """The mode of a part; raises FaultError naming what is right."""
     part = sheet.part(part_name)
-    mode = part.kind.mode(mode_name)
+    mode = next((m for m in part.modes if m.name == mode_name), None)
     if mode is None:
-        raise FaultError(
-            f"A {part.kind.name} such as {part_name} does not fail as {mode_name!r}: {', '.join(m.name for m in part.kind.modes)}."
-        )
+        raise FaultError(f"A {part.kind.name} such as {part_name} does not fail as {mode_name!r}: {', '.join(m.name for m in part.modes)}.")
     return mode
 
 
@@ -78,25 +77,25 @@ def apply_faults(network: Network, cases: Cases, row: int, faults: tuple[Fault, 
                 continue
             if effect is Effect.VALUE:
                 cases.ohms[row, i] = math.inf if fault.ohms is None else fault.ohms
+            elif effect is Effect.APPEARS:
+                cases.ohms[row, i] = network.elements[i].spare
             else:
-                cases.forced[row, i] = 1 if effect is Effect.CLOSED else -1
+                cases.forced[row, i] = {Effect.CLOSED: 1, Effect.PLAIN: 2, Effect.OPEN: -1}[effect]
 
 
 def loop_ohms(network: Network) -> np.ndarray:
     """(E,) ohms of the loop that each element stands in, itself included: the least over the sheet's states, each contact closed.
 
-    One over the admittance seen by a source put in series with the element: 1/Y with Y = g · (1 − g·Z), Z the impedance between
-    its ends.
+    One over the current per volt of a source put in series with the element.
     """
     least = np.full(len(network.keys), math.inf)
     for state in network.sheet.states:
-        closed = network.closed_by_state(state)
-        point = operating_points(network, Cases.healthy(network), closed)
-        column = point.transfer(network.nodes)[0]  # (N, N)
-        padded = np.pad(column, ((0, 1), (0, 1)))
-        between = padded[network.a, network.a] + padded[network.b, network.b] - 2 * padded[network.a, network.b]
-        admittance = point.siemens[0] * (1.0 - point.siemens[0] * between)
-        least = np.minimum(least, 1.0 / np.maximum(admittance, 1e-6))
+        set_up = network.at(state)
+        points = operating_points(set_up, Cases.healthy(set_up), set_up.positions(state))
+        for _, _, settled in points.shares:
+            base = settled.base
+            admittance = np.where(base.own_amps, np.diagonal(base.to_amps), 0.0)
+            least = np.minimum(least, 1.0 / np.maximum(-admittance, 1e-6))
     return least
 
 

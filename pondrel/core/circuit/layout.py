@@ -78,7 +78,7 @@ class Tree:
             (part.name, element.name, *(self._node(part.name, pin) for pin in (element.a, element.b)))
             for part in sheet.parts.values()
             for element in part.elements()
-            if np.isfinite(element.ohms)
+            if element.drawn and np.isfinite(element.ohms)
         ]
         self.nodes = tuple(dict.fromkeys(node for _, _, a, b in raw for node in (a, b)))
         potential = self._potential([(a, b) for _, _, a, b in raw])
@@ -141,7 +141,7 @@ class Tree:
 
     def is_source(self, segment: Segment) -> bool:
         """Whether the segment drives current instead of carrying it down."""
-        return self.sheet.parts[segment.part].kind.name == "battery"
+        return segment.element == "" and self.sheet.parts[segment.part].kind.delivers
 
 
 def draw(sheet: Sheet) -> Drawing:

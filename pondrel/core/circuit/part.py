@@ -11,30 +11,64 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from enum import Enum
 
-__all__ = ["GROUND", "Contact", "Effect", "Element", "Kind", "Law", "Mode", "Param", "Severity", "Span"]
+__all__ = [
+    "GROUND",
+    "NEVER",
+    "PULSED",
+    "Contact",
+    "Dial",
+    "Effect",
+    "Element",
+    "Kind",
+    "Law",
+    "Mode",
+    "Param",
+    "Seen",
+    "Severity",
+    "Sight",
+    "Span",
+]
 
 GROUND = "\0ground"  # stands for the sheet's battery minus in an element's pins
+PULSED = "pulsed"  # the position in which a module's output switches on and off by itself
 
 
 class Law(Enum):
-    """How current follows voltage in an element."""
+    """How current follows voltage in an element; the formulas are in `laws`."""
 
     OHMIC = "ohmic"
     EMF = "emf"  # a source of ``volts`` behind ``ohms``
-    FILAMENT = "filament"  # i = amps · (v / volts)^0.55, cold resistance near zero volts
+    FILAMENT = "filament"  # rated ``amps`` at ``volts``, current with the ``shape`` power of voltage
+    JUNCTION = "junction"  # saturation current ``amps``, emission voltage ``shape``, series ``ohms``, shifted by ``volts``
+    LIMITED = "limited"  # as EMF, but delivers no more than ``amps`` and takes no more than ``shape`` (``amps`` where that is 0)
+    MOTOR = "motor"  # rated ``amps`` at ``volts`` on a fan load, armature ``ohms``
 
 
 @dataclass(frozen=True, slots=True)
 class Contact:
-    """A contact that opens and closes: by the sheet's state when ``coil`` is None, else by a coil element of the same part.
+    """What opens and closes an element: the sheet's state, another element of the same part, or both together.
 
-    ``pull_in`` and ``drop_out`` are coil volts; ``rest_closed`` marks a normally closed contact.
+    ``positions``: the state must have the part in one of these (None: the state has no say; empty: only a fault closes it).
+    ``coil``: an element of the same part (perhaps the contact itself) that pulls it at ``pull_in`` and lets it go below ``drop_out``,
+    by what ``measure`` names: ``volts``, ``amps``, or the heat in a strip as ``volts²`` or ``amps²``; ``rest_closed`` marks one that
+    conducts until it is pulled. A control that is ``signed`` does not pull backwards. ``seconds`` is how slowly heat follows: where
+    such a contact finds no rest, its mean is set by its own threshold. ``duty`` is the share of time that the position ``pulsed``
+    closes it, ``hertz`` how often a second.
     """
 
     coil: str | None = None
     pull_in: float = 0.0
     drop_out: float = 0.0
     rest_closed: bool = False
+    positions: frozenset[str] | None = None
+    measure: str = "volts"
+    signed: bool = False
+    seconds: float = 0.0
+    duty: float = 1.0
+    hertz: float = 0.0
+
+
+NEVER = Contact(positions=frozenset())
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,9 +76,11 @@ class Element:
     """One two-terminal element of a part.
 
     ``name`` is empty for the part's main path; ``a`` and ``b`` are pin names, GROUND, or ``*name`` for a point inside the part.
-    ``ohms`` is its resistance when conducting, infinite where there is nothing until a fault puts something there.
-    ``tolerance`` is one standard deviation as a share of its value: of resistance, of filament current, or of EMF for a source
-    (whose internal resistance has ``ohms_tolerance``).
+    ``ohms`` is its resistance when conducting, infinite where there is nothing until a fault puts something there; ``volts``,
+    ``amps`` and ``shape`` are what its law takes. ``tolerance`` is one standard deviation as a share of its value: of resistance, of
+    a filament's or motor's current, of a junction's forward voltage, or of EMF for a source (whose resistance has
+    ``ohms_tolerance``). ``henries`` in series and ``farads`` across it matter in transients. ``mirror`` (from pin, to pin) repeats the
+    element's current between two other pins: what a regulator takes from its input. What only helps the computation is not ``drawn``.
     """
 
     name: str
@@ -55,9 +91,15 @@ class Element:
     law: Law = Law.OHMIC
     volts: float = 0.0
     amps: float = 0.0
+    shape: float = 0.0
     ohms_tolerance: float = 0.0
     contact: Contact | None = None
     rating: float = math.inf  # amperes above which a fuse element melts
+    henries: float = 0.0
+    farads: float = 0.0
+    mirror: tuple[str, str] | None = None
+    drawn: bool = True
+    spare: float = 0.0  # ohms of one that only a fault brings in
 
 
 class Effect(Enum):
@@ -65,6 +107,8 @@ class Effect(Enum):
 
     OPEN = "open"  # conducts never
     CLOSED = "closed"  # conducts always, at its healthy resistance
+    APPEARS = "appears"  # is there at all, with its ``spare`` ohms, and switched as ever
+    PLAIN = "plain"  # conducts always, as a plain resistance, whatever its law: a locked motor
     VALUE = "value"  # conducts as before, but its resistance is the fault's severity
 
 
@@ -113,9 +157,42 @@ class Param:
     def wanted(self) -> str:
         """What is right, in words: ``a positive number of amperes``."""
         if self.choices:
-            return f"one of {self.choices[0]} … {self.choices[-1]}"
+            return f"one of {self.choices[0]} … {self.choices[-1]}" if len(self.choices) > 6 else f"one of {', '.join(self.choices)}"
         sign = {"positive": "a positive number", "zero": "zero or a positive number", "any": "a number"}[self.least]
         return f"{sign} of {self.unit_words}" if self.unit_words else sign
+
+
+@dataclass(frozen=True, slots=True)
+class Dial:
+    """A part that a state sets to a number: a pedal, a temperature, a level. ``default`` where a state is silent. The number stands
+    among the part's parameters under ``name``."""
+
+    name: str
+    unit: str
+    least: float
+    most: float
+    default: float
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """What a part's `shows` goes by: its parameters, its setting, and volts and amperes of its elements by name."""
+
+    params: Mapping[str, object]
+    position: str
+    volts: Mapping[str, float]
+    amps: Mapping[str, float]
+    conducts: Mapping[str, bool]
+
+
+@dataclass(frozen=True, slots=True)
+class Sight:
+    """Something a person or a module notices of a part: ``what`` (brightness, moves, indicates), its value, and the sentence for it."""
+
+    what: str
+    value: float
+    says: str
 
 
 Build = Callable[[Mapping[str, object], tuple[str, ...]], tuple[Element, ...]]
@@ -139,11 +216,18 @@ class Kind:
     needs: tuple[tuple[str, ...], ...] = ()
     positions: tuple[str, ...] = ()
     rest: str = ""
+    dial: Dial | None = None
     symbol: str = "box"
     load: str | None = None  # the element that the circuit is there to feed, where this kind has one
     current: str = "from pin a to pin b"
+    delivers: bool = False  # its current is counted as what it delivers
     notes: str = ""
+    shows: Callable[[Seen], tuple[Sight, ...]] = field(default=lambda seen: ())
     check: Callable[[Mapping[str, object]], str | None] = field(default=lambda params: None)
+    check_pins: Callable[[Mapping[str, object], tuple[str, ...]], str | None] = field(default=lambda params, pins: None)
+    posts: tuple[str, ...] = ()  # plus and minus pin of what feeds the sheet; the first such part's minus is the zero of every voltage
+    supply_param: str = ""  # the parameter that is the sheet's nominal supply where it is not given
+    holder: bool = False  # whether a person can pull it and put an ammeter in its place
 
     def mode(self, name: str) -> Mode | None:
         """The mode of that name, None where this kind does not fail so."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from .kinds import KINDS
+from .kinds import FAMILIES, KINDS
 from .part import Kind, Param
 from .sheet import FORMAT
 
@@ -36,7 +36,7 @@ def json_schema() -> dict[str, Any]:
             },
             "parts": {**_named({"oneOf": [_kind(kind) for kind in KINDS.values()]}), "minProperties": 1},
             "states": {
-                **_named({"type": "object", "additionalProperties": {"type": "string"}}),
+                **_named({"type": "object", "additionalProperties": {"type": ["string", "number"]}}),
                 "minProperties": 1,
             },
             "limits": {"type": ["object", "array"]},
@@ -74,14 +74,18 @@ def _kind(kind: Kind) -> dict[str, Any]:
 def _param(param: Param) -> dict[str, Any]:
     text = f"{param.text}{', ' + param.unit if param.unit else ''}"
     if param.choices:
-        return {"description": text, "type": ["string", "integer"]}
+        return {"description": text, "enum": [*param.choices, *(int(c) for c in param.choices if c.isdecimal())]}
     bound = {"positive": {"exclusiveMinimum": 0}, "zero": {"minimum": 0}, "any": {}}[param.least]
     return {"description": text, "type": "number", **bound}
 
 
 def kinds_reference() -> str:
-    """Markdown: every kind with its pins, parameters, units, defaults, positions and fault modes."""
-    return "\n".join(line for kind in KINDS.values() for line in _kind_lines(kind))
+    """Markdown: every kind with its pins, parameters, units, defaults, positions and fault modes, by family."""
+    made = []
+    for family, kinds in FAMILIES.items():
+        made += [f"## {family}", ""]
+        made += [line for kind in kinds for line in _kind_lines(kind)]
+    return "\n".join(made)
 
 
 def _kind_lines(kind: Kind) -> list[str]:
@@ -89,6 +93,9 @@ def _kind_lines(kind: Kind) -> list[str]:
     lines = [f"### `{kind.name}`", "", kind.summary, "", f"Pins {_ticked(kind.pins)}{optional}. Its current is counted {kind.current}."]
     if kind.positions:
         lines.append(f"Positions {_ticked(kind.positions)}; `{kind.rest}` where a state does not name it.")
+    if kind.dial:
+        dial = kind.dial
+        lines.append(f"A state sets it to a number, {dial.least:g} to {dial.most:g} {dial.unit} ({dial.text}); {dial.default:g} where it does not.")
     if kind.notes:
         lines.append(kind.notes)
     if kind.params:

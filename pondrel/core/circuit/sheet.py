@@ -11,6 +11,7 @@ import math
 import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
 from ruamel.yaml import YAML
@@ -18,7 +19,7 @@ from ruamel.yaml.error import MarkedYAMLError, YAMLError
 
 from ..errors import FaultError, ReadingError, SheetError
 from .kinds import KINDS
-from .part import Element, Kind
+from .part import Dial, Element, Kind, Mode
 
 __all__ = ["FORMAT", "Access", "Part", "Place", "Sheet", "State", "parse_sheet"]
 
@@ -26,6 +27,11 @@ FORMAT = "pondrel-sheet/1"
 TOP_KEYS = ("format", "title", "family", "note", "caution", "supply", "access", "places", "parts", "states", "limits", "observe", "tests")
 NAME = re.compile(r"[^\s,=*\x00-\x1f](?:[^,=\x00-\x1f]*[^\s,=\x00-\x1f])?")
 DEFAULT_SUPPLY_VOLTS = 12.6
+
+
+def dial_text(value: float) -> str:
+    """The setting of a dial as a position: ``30``."""
+    return f"{value:g}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,9 +66,22 @@ class Part:
     label: str = ""
     note: str = ""
 
-    def elements(self) -> tuple[Element, ...]:
-        """The part's electrical elements, with pin names still unresolved."""
-        return self.kind.build(self.params, tuple(self.pins))
+    def elements(self, position: str | None = None) -> tuple[Element, ...]:
+        """The part's electrical elements at a dial's setting, with pin names still unresolved."""
+        if self.kind.dial is None:
+            return self.kind.build(self.params, tuple(self.pins))
+        return self.kind.build({**self.params, self.kind.dial.name: float(position or self.rest)}, tuple(self.pins))
+
+    @cached_property
+    def modes(self) -> tuple[Mode, ...]:
+        """The ways in which this part can fail: those of its kind that concern an element it has."""
+        mine = {element.name for element in self.elements()}
+        return tuple(mode for mode in self.kind.modes if mode.effects[0][0] in mine)
+
+    @property
+    def rest(self) -> str:
+        """Position where a state does not name one."""
+        return dial_text(self.kind.dial.default) if self.kind.dial else self.kind.rest
 
     @property
     def title(self) -> str:
@@ -102,6 +121,16 @@ class Sheet:
     def nodes(self) -> tuple[str, ...]:
         """Every node that a pin names, in order of first mention."""
         return tuple(dict.fromkeys(node for part in self.parts.values() for node in part.pins.values()))
+
+    @cached_property
+    def dials(self) -> tuple[str, ...]:
+        """Names of the parts that a state sets to a number."""
+        return tuple(name for name, part in self.parts.items() if part.kind.dial)
+
+    def position(self, state: str | None, part_name: str) -> str:
+        """The position that a state has a part in; its rest without a state."""
+        part = self.parts[part_name]
+        return part.rest if state is None else self.state(state).positions.get(part_name, part.rest)
 
     def part(self, name: str) -> Part:
         """The part of that name; raises FaultError naming near ones."""
@@ -208,10 +237,10 @@ def _read(raw: dict[Any, Any]) -> Sheet:
     supply = _supply(reader, top.get("supply"))
     access = _access(reader, top.get("access"))
     parts = _parts(reader, top.get("parts"), supply)
-    batteries = [part for part in parts.values() if part.kind.name == "battery"]
-    if not batteries and not reader.flaws:
-        reader.flaw("parts", "must hold a battery: its minus pin is the zero of every voltage")
-    minus, plus = (batteries[0].pins.get("n", ""), batteries[0].pins.get("p", "")) if batteries else ("", "")
+    posts = [[part.pins.get(pin, "") for pin in part.kind.posts] for part in parts.values() if part.kind.posts]
+    if not posts and not reader.flaws:
+        reader.flaw("parts", "must hold a battery or bench_supply: its minus pin is the zero of every voltage")
+    plus, minus = posts[0] if posts else ("", "")
     places = _places(reader, top.get("places"), access, parts, minus)
     states = _states(reader, top.get("states"), parts)
     observe = reader.mapping(top.get("observe"), "observe", "a mapping of observations")
@@ -295,11 +324,11 @@ def _part(reader: _Reader, name: str, item: Any, supply: float) -> Part | None:
     if len(reader.flaws) == flaws_before:
         if kind.needs and not any(all(n in params for n in group) for group in kind.needs):
             reader.flaw(path, f"a {kind.name} needs {' or '.join(' with '.join(group) for group in kind.needs)}")
-        problem = kind.check(params)
+        problem = kind.check(params) or kind.check_pins(params, tuple(pins))
         if problem:
             reader.flaw(path, problem)
-    if kind.name == "battery" and "volts" not in params:
-        params["volts"] = supply
+    if kind.supply_param and kind.supply_param not in params:
+        params[kind.supply_param] = supply
     return Part(name, kind, pins, params, reader.text(given.get("label"), f"{path}.label"), reader.text(given.get("note"), f"{path}.note"))
 
 
@@ -359,16 +388,31 @@ def _states(reader: _Reader, value: Any, parts: Mapping[str, Part]) -> dict[str,
             part = parts.get(part_name)
             if part is None:
                 reader.flaw(f"{path}.{part_name}", f"no part of that name{_near(part_name, parts)}")
+            elif part.kind.dial:
+                setting = _setting(reader, part.kind.dial, position, f"{path}.{part_name}")
+                if setting is not None:
+                    positions[part_name] = setting
             elif not part.kind.positions:
-                reader.flaw(f"{path}.{part_name}", f"a {part.kind.name} has no positions: only switches are set by a state")
-            elif position not in part.kind.positions:
+                text = f"a {part.kind.name} has no positions: only switches, outputs and sensors are set by a state"
+                reader.flaw(f"{path}.{part_name}", text)
+            elif str(position) not in part.kind.positions:
                 reader.flaw(f"{path}.{part_name}", f"must be {' or '.join(part.kind.positions)}, got {position!r}")
             else:
-                positions[part_name] = position
+                positions[part_name] = str(position)
         made[name] = State(name, positions, reader.text(given.get("note"), path), reader.text(given.get("caution"), path))
     if not made:
         reader.flaw("states", "must name at least one state, such as 'on: {S1: closed}', or 'on: {}' where there is no switch")
     return made
+
+
+def _setting(reader: _Reader, dial: Dial, value: Any, path: str) -> str | None:
+    number = reader.number(value, path, f"a number of {dial.unit}", "any")
+    if number is None:
+        return None
+    if not dial.least <= number <= dial.most:
+        reader.flaw(path, f"must be from {dial.least:g} to {dial.most:g} {dial.unit}, got {value!r}")
+        return None
+    return dial_text(number)
 
 
 def _observe(reader: _Reader, given: Mapping[str, Any], parts: Mapping[str, Part]) -> None:

@@ -8,7 +8,9 @@ import numpy as np
 
 from ..quantity import show
 from .fault import Fault, apply_faults
-from .network import BLOW_FACTOR, LEAK_SIEMENS, Cases, Network, Points, drop, operating_points
+from .network import BLOW_FACTOR, LEAK_SIEMENS, Cases, Network
+from .operate import Points, operating_points
+from .part import Seen, Sight
 from .sheet import Sheet
 
 __all__ = ["OperatingPoint", "solve"]
@@ -21,8 +23,9 @@ _FLOATING_OHMS = 1e6
 class OperatingPoint:
     """A sheet solved in a state with faults.
 
-    ``places``: volts against battery minus by place; ``nodes``: the same for every node; ``currents``: amperes by part (for a
-    relay its contact, the coil as ``NAME.coil``); ``floating``: places that nothing defines; ``notes``: sentences.
+    ``places``: volts against battery minus by place; ``nodes``: the same for every node; ``currents``: amperes by part, and by
+    ``NAME.element`` for a part's further elements (a relay's coil is ``NAME.coil``); ``floating``: places that nothing defines;
+    ``sights``: what a person or a module notices, by part; ``notes``: sentences.
     """
 
     state: str
@@ -31,6 +34,7 @@ class OperatingPoint:
     nodes: dict[str, float]
     currents: dict[str, float]
     floating: tuple[str, ...]
+    sights: dict[str, tuple[Sight, ...]]
     notes: tuple[str, ...]
 
     def as_json(self) -> dict[str, object]:
@@ -44,11 +48,11 @@ def solve(sheet: Sheet, state: str, faults: tuple[Fault, ...] = ()) -> Operating
     Fuses are taken as whole, so that a dead short shows the current that would melt them; the notes say which would blow.
     Raises ReadingError for an unknown state, FaultError for a fault that the sheet cannot have.
     """
-    network = Network.of(sheet)
-    closed = network.closed_by_state(sheet.state(state).name)
+    sheet.state(state)
+    network = Network.of(sheet, state)
     cases = Cases.healthy(network)
     apply_faults(network, cases, 0, faults)
-    points = operating_points(network, cases, closed)
+    points = operating_points(network, cases, network.positions(state))
     volts = {node: float(v) for node, v in zip(network.nodes, points.volts[0], strict=True)}
     volts[sheet.minus] = 0.0
     floating = _floating(points, tuple(sheet.places))
@@ -59,9 +63,11 @@ def solve(sheet: Sheet, state: str, faults: tuple[Fault, ...] = ()) -> Operating
         nodes={node: volts[node] for node in sheet.nodes()},
         currents=_currents(points),
         floating=floating,
+        sights=_sights(points, state),
         notes=(
-            *_relay_notes(points),
+            *_contact_notes(points),
             *_fuse_notes(points),
+            *(("no lasting operating point was found: the numbers are the last ones looked at",) if points.restless[0] else ()),
             *(f"{place} is floating: only insulation joins it to anything." for place in floating),
         ),
     )
@@ -69,42 +75,64 @@ def solve(sheet: Sheet, state: str, faults: tuple[Fault, ...] = ()) -> Operating
 
 def _currents(points: Points) -> dict[str, float]:
     network = points.network
-    shown = {}
-    for (part, name), amps, source in zip(network.keys, points.amps[0], network.source, strict=True):
+    shown: dict[str, float] = {}
+    for (part, name), element, amps in zip(network.keys, network.elements, points.amps[0], strict=True):
         if name == "":
-            shown[part] = float(-amps if source else amps)  # a battery's current is what it delivers
-        elif name == "coil":
-            shown[f"{part}.coil"] = float(amps)
+            shown[part] = float(-amps if network.sheet.parts[part].kind.delivers else amps)
+        elif element.drawn:
+            shown[f"{part}.{name}"] = float(amps)
     for (part, name), amps in zip(network.keys, points.amps[0], strict=True):
         if name == "bridge":  # a lamp shorted in its holder: the part's current is both paths
             shown[part] += float(amps)
     return shown
 
 
+def _sights(points: Points, state: str) -> dict[str, tuple[Sight, ...]]:
+    network = points.network
+    volts, amps, conducts = network.drop(points.volts)[0].tolist(), points.amps[0].tolist(), points.conducts[0].tolist()
+    made = {}
+    for part in network.sheet.parts.values():
+        own = [(name, i) for i, (owner, name) in enumerate(network.keys) if owner == part.name]
+        seen = Seen(
+            part.params, network.sheet.position(state, part.name), {name: volts[i] for name, i in own}, {name: amps[i] for name, i in own},
+            {name: conducts[i] for name, i in own},
+        )  # fmt: skip
+        found = part.kind.shows(seen)
+        if found:
+            made[part.name] = found
+    return made
+
+
 def _floating(points: Points, places: tuple[str, ...]) -> tuple[str, ...]:
     network = points.network
-    own = points.transfer(places)[0]  # (N, P)
-    ohms = np.einsum("pn,np->p", network.pick(places), own)
+    at = np.array([network.node(place) for place in places])
+    ohms = points.looks_into(at, np.full_like(at, -1))[0]
     return tuple(place for place, value in zip(places, ohms, strict=True) if value > min(_FLOATING_OHMS, 0.01 / LEAK_SIEMENS))
 
 
-def _relay_notes(points: Points) -> list[str]:
+def _contact_notes(points: Points) -> list[str]:
     network = points.network
     notes = []
-    for i, (contact, coil, pull_in, drop_out, rest_closed) in enumerate(network.driven):
-        if rest_closed:
+    across = network.drop(points.volts)[0]
+    for i, control in enumerate(network.controls):
+        data, part = control.data, network.keys[control.contact][0]
+        if data.coil == "coil" and data.rest_closed:
             continue
-        part = network.keys[contact][0]
-        across = show(abs(float(drop(points.volts, network.a[[coil]], network.b[[coil]])[0, 0])), "V")
-        if points.chatter[0]:
-            why = f"pulling in takes its own coil below drop-out ({drop_out:g} V)"
-            notes.append(f"{part} chatters: {why}; shown is the mean of both positions, as a meter averages it.")
-        elif points.siemens[0, coil] == 0:
-            notes.append(f"{part} is released: no current can flow through its coil ({across} across it).")
-        elif points.pulled[0, i]:
-            notes.append(f"{part} is pulled in: {across} at its coil.")
-        else:
-            notes.append(f"{part} is released: {across} at its coil, pull-in at {pull_in:g} V.")
+        if data.coil == "coil":
+            shown = show(abs(float(across[control.coil])), "V")
+            if points.cycling[0, i]:
+                why = f"pulling in takes its own coil below drop-out ({data.drop_out:g} V)"
+                notes.append(f"{part} chatters: {why}; shown is the mean of both positions, as a meter averages it.")
+            elif not points.conducts[0, control.coil]:
+                notes.append(f"{part} is released: no current can flow through its coil ({shown} across it).")
+            elif points.pulled[0, i]:
+                notes.append(f"{part} is pulled in: {shown} at its coil.")
+            else:
+                notes.append(f"{part} is released: {shown} at its coil, pull-in at {data.pull_in:g} V.")
+        elif data.seconds and points.cycling[0, i]:
+            notes.append(f"{part} switches on and off by itself; shown is the mean, as a slow meter averages it.")
+        elif data.rest_closed and points.pulled[0, i] and data.measure.startswith("amps"):
+            notes.append(f"{part} has tripped: it opens at {data.pull_in ** (0.5 if data.measure.endswith('²') else 1.0):.3g} A.")
     return notes
 
 

@@ -57,7 +57,7 @@ def enumerate_hypotheses(sheet: Sheet, network: Network) -> Hypotheses:
     weights: list[float] = []
     severities: list[NDArray[np.float64]] = [np.zeros(1)]
     for part in sheet.parts.values():
-        for mode in part.kind.modes:
+        for mode in part.modes:
             items.append(Hypothesis(part.name, mode.name, mode.words or mode.name, mode.severity is not None))
             weights.append(mode.weight)
             severities.append(_grid(network, loops, part.name, mode))

@@ -70,7 +70,7 @@ def available_tests(sheet: Sheet) -> tuple[Test, ...]:
     holders = [
         (part.pins["a"], part.pins["b"])
         for part in sheet.parts.values()
-        if part.kind.name == "fuse" and {part.pins["a"], part.pins["b"]} <= set(sheet.places)
+        if part.kind.holder and {part.pins["a"], part.pins["b"]} <= set(sheet.places)
     ]
     made = []
     for state in sheet.states:

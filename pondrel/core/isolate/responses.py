@@ -18,10 +18,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Floats
-from ..circuit.fault import Fault, apply_faults
+from ..circuit.fault import Fault, apply_faults, mode_of
 from ..circuit.layout import Path, load_paths
-from ..circuit.network import BLOW_FACTOR, Cases, Network, Points, operating_points
-from ..circuit.part import Effect
+from ..circuit.network import BLOW_FACTOR, Cases, Network
+from ..circuit.operate import Points, Push, Settled, operating_points
+from ..circuit.part import Effect, Element
+from ..circuit.sensitivity import Tolerances
 from ..circuit.sheet import Sheet
 from ..meter import OPEN_OHMS, instrument
 from .hypotheses import Hypotheses, enumerate_hypotheses
@@ -39,6 +41,7 @@ UNRELIABLE_VOLTS = 6.0
 VISIBLE_SIGMA = 2.0
 # How much of its time a chattering relay is pulled in nobody knows; the mean shown is this vague, as a share. Common practice, no source.
 CHATTER_VAGUENESS = 0.3
+PULSING_VAGUENESS = 0.05  # of a contact that sets its own mean. Common practice, no source.
 
 
 @dataclass(frozen=True, eq=False)
@@ -85,60 +88,46 @@ class Prediction:
 
 @dataclass(frozen=True, eq=False)
 class Table:
-    """One setup solved for all rows at the given probes."""
+    """One setup solved for all rows; numbers between probes are worked out when asked for."""
 
     setup: Setup
-    probes: tuple[str, ...]
-    volts: Floats  # (M, P)
-    ohms: Floats  # (M, P, P) transfer impedance between probes
-    across: Floats  # (M, E, P) volts across each element per ampere into each probe
-    push: Floats  # (M, K) amperes that one standard deviation of each tolerance is worth
-    push_element: NDArray[np.intp]  # (K,)
-    share: Floats  # (M, K) relative change of conductance per standard deviation
-    amps: Floats  # (M, E)
-    siemens: Floats  # (M, E)
-    swept_element: NDArray[np.intp]  # (M,) the element whose ohms are the severity, −1 for none or where relays chatter
+    points: Points
+    tolerances: Tolerances
+    swept: NDArray[np.intp]  # (M,) the element whose ohms are the severity, −1 for none or where contacts chatter
     regime: NDArray[np.intp]
-    chatter: NDArray[np.bool_]  # (M,)
 
     def predict(self, tests: tuple[Test, ...]) -> Prediction:
         """What the tests of this setup show, for every row."""
         red, black = self._leads(tests)
-        rows = np.arange(len(self.volts))
-        swept = self.swept_element
-        own = self.across[rows, swept]  # (M, P)
-        across = np.where(swept[:, None] >= 0, own[:, red] - own[:, black], 0.0)
-        between = self._between(red, black, rows)
+        points = self.points
+        between = points.looks_into(red, black)
         scale = self._scale(between)
         regime = np.repeat(self.regime[:, None], len(tests), axis=1)
-        if self.setup.instrument == "ohms":
-            slope = across**2 * self.siemens[rows, swept][:, None] * scale
+        ohms = self.setup.instrument == "ohms"
+        slope = np.zeros_like(between)
+        own = np.flatnonzero(self.swept >= 0)
+        if own.size:
+            slope[own] = points.spread(own, red, black, self.swept[:, None], _own_push(ohms), ohms)[:, :, 0] * scale[own]
+        if ohms:
             return Prediction(compress_ohms(between), slope, regime, np.zeros_like(between))
-        value = self.volts[:, red] - self.volts[:, black]
+        padded = np.pad(points.volts, ((0, 0), (0, 1)))
+        value = padded[:, red] - padded[:, black]
         if self.setup.instrument == "volts":
-            stray = np.maximum(between / (between + STRAY_OHMS), np.where(self.chatter, CHATTER_VAGUENESS, 0.0)[:, None])
+            vague = np.where(points.chatter, np.where(points.steady, PULSING_VAGUENESS, CHATTER_VAGUENESS), 0.0)
+            stray = np.maximum(between / (between + STRAY_OHMS), vague[:, None])
         else:
             stray = np.zeros_like(between)
-        return Prediction(value * scale, across * self.amps[rows, swept][:, None] * scale, regime, stray)
+        return Prediction(value * scale, slope, regime, stray)
 
     def spread(self, tests: tuple[Test, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T, K): change of each shown number per standard deviation of each tolerance."""
         red, black = self._leads(tests)
-        at_probes = self.across[rows][:, self.push_element, :]  # (rows, K, P)
-        across = np.swapaxes(at_probes[:, :, red] - at_probes[:, :, black], 1, 2)
-        scale = self._scale(self._between(red, black, rows))[:, :, None]
-        if self.setup.instrument == "ohms":
-            return -(across**2) * (self.siemens[rows][:, self.push_element] * self.share[rows])[:, None, :] * scale
-        return across * self.push[rows][:, None, :] * scale
+        scale = self._scale(self.points.looks_into(red, black, rows))[:, :, None]
+        return self.tolerances.spread(self.points, rows, red, black, self.swept, self.setup.instrument == "ohms") * scale
 
     def _leads(self, tests: tuple[Test, ...]) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
-        number = {probe: i for i, probe in enumerate(self.probes)}
-        return np.array([number[t.red] for t in tests]), np.array([number[t.black] for t in tests])
-
-    def _between(self, red: NDArray, black: NDArray, rows: NDArray[np.intp]) -> Floats:
-        """(rows, T) ohms that the probes look into."""
-        ohms = self.ohms[rows]
-        return np.maximum(ohms[:, red, red] + ohms[:, black, black] - ohms[:, red, black] - ohms[:, black, red], 0.0)
+        node = self.points.network.node
+        return np.array([node(t.red) for t in tests]), np.array([node(t.black) for t in tests])
 
     def _scale(self, between: Floats) -> Floats:
         """Shown number per unit of what the probes see: a voltmeter divides with what it looks into, an ammeter reads its own drop."""
@@ -148,6 +137,15 @@ class Table:
         if self.setup.instrument == "ohms":
             return np.where(between < OPEN_OHMS, 1.0 / (1.0 + between), 0.0)
         return burden / (burden + between)
+
+
+def _own_push(squared: bool) -> Push:
+    """How far the line of the row's swept element rises per unit of ln severity."""
+
+    def push(settled: Settled, at: NDArray[np.intp], own: NDArray[np.intp], whole: NDArray[np.intp]) -> Floats:
+        return settled.push(at, own, squared)[0]
+
+    return push
 
 
 class Workup:
@@ -165,7 +163,7 @@ class Workup:
         """All rows; where a severity melts a fuse, a curve with the fuse melted and one with it bridged."""
         lengths = [len(grid) for grid in self.hypotheses.severities]
         plain = [(h, 1.0, False) for h in range(len(lengths))]
-        melted = self._melted(self._cases(self.network, plain))
+        melted = self._melted(plain)
         starts = np.concatenate([[0], np.cumsum(lengths)])
         made: list[tuple[int, float, bool]] = []
         blown = []
@@ -230,20 +228,17 @@ class Workup:
             item = self.hypotheses.items[h]
             element = -1
             if item.swept and item.part and item.mode:
-                mode = self.sheet.parts[item.part].kind.mode(item.mode)
-                assert mode is not None
+                mode = mode_of(self.sheet, item.part, item.mode)
                 name = next(name for name, effect in mode.effects if effect is Effect.VALUE)
                 element = self.network.keys.index((item.part, name))
             made.append(np.full(length, element))
         return np.concatenate(made)
 
-    def table(self, setup: Setup, probes: tuple[str, ...] = ()) -> Table:
-        """The table of a setup at the sheet's places and any further probes."""
-        known = self._tables.get(setup)
-        if known is None or not set(probes) <= set(known.probes):
-            usual = setup.between or tuple(self.sheet.places)
-            known = self._tables[setup] = self._solve(setup, tuple(dict.fromkeys((*usual, *probes))))
-        return known
+    def table(self, setup: Setup) -> Table:
+        """The table of a setup, solved once."""
+        if setup not in self._tables:
+            self._tables[setup] = self._solve(setup)
+        return self._tables[setup]
 
     def predict(self, tests: tuple[Test, ...]) -> Prediction:
         """What tests would show, for every row; kept, since the same tests are weighed after every reading."""
@@ -254,7 +249,7 @@ class Workup:
             parts, order = [], []
             for setup, numbers in _by_setup(tests).items():
                 chosen = tuple(tests[i] for i in numbers)
-                parts.append(self.table(setup, _probes(chosen)).predict(chosen))
+                parts.append(self.table(setup).predict(chosen))
                 order += numbers
             self._predictions[tests] = Prediction.join(parts, np.argsort(order))
         return self._predictions[tests]
@@ -265,24 +260,23 @@ class Workup:
         order: list[int] = []
         for setup, numbers in _by_setup(tests).items():
             chosen = tuple(tests[i] for i in numbers)
-            parts.append(self.table(setup, _probes(chosen)).spread(chosen, rows))
+            parts.append(self.table(setup).spread(chosen, rows))
             order += numbers
         return np.concatenate(parts, axis=1)[:, np.argsort(np.array(order, dtype=int))]
 
     @property
     def tolerances(self) -> int:
         """Number K of tolerances that the sheet's parts have between them."""
-        return int(tolerance_used(self.network).sum())
+        return len(Tolerances.of(self.network).element)
 
     def profile(self, state: str, row: int, faults: tuple[Fault, ...]) -> tuple[dict[str, float], dict[str, Floats]]:
         """Volts at every node in a state with ``faults``, fuses melted as in ``row``, and each node's sensitivity (K,) to tolerances."""
-        network = self.network
+        network = self.network.at(state)
         cases = Cases.healthy(network)
         apply_faults(network, cases, 0, faults)
-        points = operating_points(network, cases.forcing(self.curves.blown[[row]], -1), network.closed_by_state(state))
-        push, element, _ = tolerance_push(points, self.swept_element[[row]])
-        padded = np.pad(points.transfer(network.nodes)[0], ((0, 1), (0, 0)))
-        spread = (padded[network.a] - padded[network.b])[element].T * push[0]  # (N, K)
+        points = operating_points(network, cases.forcing(self.curves.blown[[row]], -1), network.positions(state))
+        nodes = np.arange(len(network.nodes))
+        spread = Tolerances.of(network).spread(points, np.array([0]), nodes, np.full_like(nodes, -1), self.swept_element[[row]], False)[0]
         volts = dict(zip(network.nodes, points.volts[0].tolist(), strict=True)) | {self.sheet.minus: 0.0}
         return volts, dict(zip(network.nodes, spread, strict=True)) | {self.sheet.minus: np.zeros(spread.shape[1])}
 
@@ -297,25 +291,27 @@ class Workup:
                 row += 1
         return cases
 
-    def _melted(self, cases: Cases) -> NDArray[np.bool_]:
+    def _melted(self, curves: list[tuple[int, float, bool]]) -> NDArray[np.bool_]:
         """(M, E) fuses that melt in any state: the most overloaded first, since it spares those before it."""
-        network = self.network
-        melted = np.zeros(cases.forced.shape, dtype=bool)
+        melted: NDArray[np.bool_] | None = None
         for state in self.sheet.states:
-            closed = network.closed_by_state(state)
+            network = self.network.at(state)
+            cases, positions = self._cases(network, curves), network.positions(state)
+            melted = np.zeros(cases.forced.shape, dtype=bool) if melted is None else melted
             todo = np.arange(len(melted))
             while todo.size:
-                amps = operating_points(network, cases.rows(todo).forcing(melted[todo], -1), closed).amps
+                amps = operating_points(network, cases.rows(todo).forcing(melted[todo], -1), positions).amps
                 load = np.abs(amps) / network.fuse_rating
                 worst = load.argmax(axis=1)
                 over = load[np.arange(len(todo)), worst] >= BLOW_FACTOR
                 melted[todo[over], worst[over]] = True
                 todo = todo[over]
+        assert melted is not None
         return melted
 
-    def _solve(self, setup: Setup, probes: tuple[str, ...]) -> Table:
-        bridge = (*setup.between, instrument("amps").burden_ohms) if setup.between else None
-        network = Network.of(self.sheet, bridge) if bridge else self.network
+    def _solve(self, setup: Setup) -> Table:
+        bridge = Element("meter", *setup.between, instrument("amps").burden_ohms) if setup.between else None
+        network = Network.of(self.sheet, setup.state, bridge) if bridge else self.network.at(setup.state)
         blown = self.curves.blown
         if bridge:
             blown = np.pad(blown, ((0, 0), (0, 1)))
@@ -326,28 +322,11 @@ class Workup:
             beside[-1] = False
             cases = cases.forcing(beside, -1)
         if setup.instrument == "ohms":
-            cases = cases.forcing(network.source, -1)
-        points = operating_points(network, cases, network.closed_by_state(setup.state))
-        transfer = points.transfer(probes)  # (M, N, P)
-        padded = np.concatenate([transfer, np.zeros((len(transfer), 1, len(probes)))], axis=1)
-        pick = network.pick(probes)
-        push, push_element, share = tolerance_push(points, self.swept_element)
-        return Table(
-            setup=setup,
-            probes=probes,
-            volts=points.volts @ pick.T,
-            ohms=np.einsum("pn,mnq->mpq", pick, transfer),
-            across=padded[:, network.a, :] - padded[:, network.b, :],
-            push=push,
-            push_element=push_element,
-            share=share,
-            amps=points.amps,
-            siemens=points.siemens,
-            # A chattering row is a mean of two circuits: neither's slope is its own.
-            swept_element=np.where(points.chatter, -1, self.swept_element),
-            regime=_regime(points, blown),
-            chatter=points.chatter,
-        )
+            cases = cases.dead(network)
+        points = operating_points(network, cases, network.positions(setup.state))
+        # A chattering row is a mean of two circuits: neither's slope is its own.
+        swept = np.where(points.chatter & ~points.steady, -1, self.swept_element)
+        return Table(setup, points, Tolerances.of(network), swept, _regime(points, blown))
 
 
 def _by_setup(tests: tuple[Test, ...]) -> dict[Setup, list[int]]:
@@ -355,35 +334,6 @@ def _by_setup(tests: tuple[Test, ...]) -> dict[Setup, list[int]]:
     for i, test in enumerate(tests):
         made.setdefault(test.setup, []).append(i)
     return made
-
-
-def _probes(tests: tuple[Test, ...]) -> tuple[str, ...]:
-    return tuple(dict.fromkeys(probe for t in tests for probe in (t.red, t.black)))
-
-
-def tolerance_used(network: Network) -> NDArray[np.bool_]:
-    """(3·E,) which of the candidates exist: an element's resistance, its filament current, its EMF."""
-    ohmic = np.where(network.source, network.ohms_tolerance, np.where(network.filament, 0.0, network.tolerance))
-    return np.concatenate([ohmic, network.tolerance * network.filament, network.tolerance * network.source]) > 0
-
-
-def tolerance_push(points: Points, swept_element: NDArray[np.intp]) -> tuple[Floats, NDArray[np.intp], Floats]:
-    """Per tolerance k: the current (M, K) it pushes through its element (K,), and the relative conductance change (M, K)."""
-    network = points.network
-    # A faulty element's resistance is its severity, not its tolerance; a weak battery's EMF is as uncertain as a good one's.
-    own = np.arange(len(network.keys)) == swept_element[:, None]
-    sigma = np.where(own, 0.0, network.tolerance)
-    emf_sigma = np.where(network.source, network.tolerance, 0.0)
-    ohms_sigma = np.where(own, 0.0, np.where(network.source, network.ohms_tolerance, np.where(network.filament, 0.0, network.tolerance)))
-    filament_sigma = np.where(network.filament, sigma, 0.0)
-    # The mean currents of a chattering row belong to no one circuit; the EMF is what moves it.
-    amps = np.where(points.chatter[:, None], 0.0, points.amps)
-    push = [amps * ohms_sigma, -amps * filament_sigma, points.siemens * network.emf * emf_sigma]
-    # A filament's conductance rises with its tolerance, a resistance falls: opposite signs.
-    shares = [-ohms_sigma, filament_sigma, np.zeros_like(points.amps)]
-    element = np.tile(np.arange(len(network.keys)), 3)
-    used = tolerance_used(network)
-    return np.concatenate(push, axis=1)[:, used], element[used], np.concatenate(shares, axis=1)[:, used]
 
 
 def _regime(points: Points, blown: NDArray[np.bool_]) -> NDArray[np.intp]:

@@ -1,16 +1,21 @@
-"""Parameters, severities and modes that several kinds share, so that one word means one thing everywhere."""
+"""Parameters, severities, modes and elements that several kinds share, so that one word means one thing everywhere."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 
-from ..part import Effect, Mode, Param, Severity, Span
+from ..part import GROUND, Effect, Element, Law, Mode, Param, Severity, Span
+
+Params = Mapping[str, object]
 
 # Added resistance when a fault is named without a value: a joint that visibly dims a lamp.
 SERIES = Severity(Span.SERIES, lambda params: 1.0, "1 Ω")
 SHUNT = Severity(Span.SHUNT, lambda params: 0.01, "0.01 Ω")
 
 OHMS = Param("ohms", "Ω", "ohms", "resistance, overrides what would be computed", least="zero")
+CSA = Param("csa_mm2", "mm²", "square millimetres", "section")
+LENGTH = Param("length_m", "m", "metres", "length")
 
 
 def tolerance(default: float, of: str = "the value") -> Param:
@@ -21,14 +26,23 @@ def tolerance(default: float, of: str = "the value") -> Param:
 # A sound joint's resistance is known to a factor of a few where the sheet does not give it, and to half where it does.
 JOINT_TOLERANCE, GIVEN_JOINT_TOLERANCE = 1.2, 0.5
 JOINT = Param(
-    "tolerance", "", "", "one standard deviation as a share of the value",
-    default=f"{JOINT_TOLERANCE:g}; {GIVEN_JOINT_TOLERANCE:g} where the ohms are given", least="zero",
-)  # fmt: skip
+    "tolerance",
+    "",
+    "",
+    "one standard deviation as a share of the value",
+    default=f"{JOINT_TOLERANCE:g}; {GIVEN_JOINT_TOLERANCE:g} where the ohms are given",
+    least="zero",
+)
 
 
-def joint_tolerance(params: Mapping[str, object], key: str = "ohms") -> float:
+def joint_tolerance(params: Params, key: str = "ohms") -> float:
     """Tolerance of a joint or contact whose resistance is the parameter ``key``."""
     return number(params, "tolerance", JOINT_TOLERANCE if params.get(key) is None else GIVEN_JOINT_TOLERANCE)
+
+
+def joint(params: Params, ohms: float, name: str = "", a: str = "a", b: str = "b") -> Element:
+    """Two conductors touching, ``ohms`` where the sheet is silent."""
+    return Element(name, a, b, number(params, "ohms", ohms), joint_tolerance(params))
 
 
 def doubled(text: str) -> Severity:
@@ -51,7 +65,61 @@ def grounds(weight: float, element: str = "leak", words: str = "short to ground"
     return Mode("short_to_ground", weight, ((element, Effect.VALUE),), SHUNT, words)
 
 
-def number(params: Mapping[str, object], name: str, otherwise: float) -> float:
+def shorts(weight: float, words: str, element: str = "bridge") -> Mode:
+    """The mode ``shorted``: a path of the severity's ohms beside the part."""
+    return Mode("shorted", weight, ((element, Effect.VALUE),), SHUNT, words)
+
+
+def sticks(weight_open: float, weight_closed: float, opened: str, closed: str, element: str = "") -> tuple[Mode, Mode]:
+    """The modes ``stuck_open`` and ``stuck_closed`` of a contact."""
+    return (
+        Mode("stuck_open", weight_open, ((element, Effect.OPEN),), words=opened),
+        Mode("stuck_closed", weight_closed, ((element, Effect.CLOSED),), words=closed),
+    )
+
+
+def nothing(name: str, a: str, b: str) -> Element:
+    """A path that is not there until a fault makes it."""
+    return Element(name, a, b, math.inf, drawn=False)
+
+
+def leak(pin: str) -> Element:
+    """The path to battery minus that `grounds` closes."""
+    return nothing("leak", pin, GROUND)
+
+
+# What a junction's current multiplies with: 26 mV at room temperature times the emission coefficient.
+_THERMAL_VOLTS = 0.025852
+
+
+def junction(
+    name: str, a: str, b: str, forward_volts: float, at_amps: float, ohms: float, emission: float = 1.8, shift: float = 0.0,
+    tolerance: float = 0.05, drawn: bool = True,
+) -> Element:  # fmt: skip
+    """A diode from ``a`` to ``b`` that drops ``forward_volts`` at ``at_amps``, series ``ohms`` included; conducts ``shift`` volts later."""
+    spread = emission * _THERMAL_VOLTS
+    bare = max(forward_volts - ohms * at_amps, 0.1)
+    return Element(
+        name,
+        a,
+        b,
+        max(ohms, 1e-4),
+        tolerance,
+        law=Law.JUNCTION,
+        volts=shift,
+        amps=at_amps * math.exp(-bare / spread),
+        shape=spread,
+        drawn=drawn,
+    )
+
+
+def number(params: Params, name: str, otherwise: float) -> float:
     """A parameter as float, or ``otherwise`` where the sheet is silent."""
     value = params.get(name)
     return otherwise if value is None else float(value)  # type: ignore[arg-type]
+
+
+def word(params: Params, name: str, otherwise: str) -> str:
+    """A parameter that is a choice, or ``otherwise`` where the sheet is silent."""
+    value = params.get(name)
+    return otherwise if value is None else str(value)

@@ -2,27 +2,39 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from itertools import pairwise
 
-from ...conductor import AWG_SIZES, awg_ohms_per_metre, copper_ohms_at, fuse_cold_ohms, metric_ohms_per_metre
-from ..part import GROUND, Element, Kind, Param
-from .common import JOINT, OHMS, grounds, joint_tolerance, number, opens, resists, tolerance
+from ...conductor import AWG_SIZES, awg_ohms_per_metre, copper_ohms_at, metric_ohms_per_metre
+from ..part import Effect, Element, Kind, Mode, Param
+from .common import (
+    CSA,
+    JOINT,
+    LENGTH,
+    OHMS,
+    SERIES,
+    SHUNT,
+    Params,
+    grounds,
+    joint,
+    joint_tolerance,
+    leak,
+    nothing,
+    number,
+    opens,
+    resists,
+    tolerance,
+)
 
 # Sound joints; a joint's own value scatters widely and matters little. Common practice, no source.
 CONTACT_OHMS = 0.003
 SPLICE_OHMS = 0.001
 GROUND_OHMS = 0.003
-FUSE_TOLERANCE = 0.2
+SLIP_RING_OHMS = 0.05
 WIRE_TOLERANCE = 0.12
+PLUG_PINS = 8
 
 
-def _fuse(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Element, ...]:
-    rating = number(params, "rating", 10.0)
-    ohms = number(params, "ohms", fuse_cold_ohms(rating))
-    return (Element("", "a", "b", ohms, number(params, "tolerance", FUSE_TOLERANCE), rating=rating),)
-
-
-def wire_ohms(params: Mapping[str, object]) -> float:
+def wire_ohms(params: Params) -> float:
     """Resistance of a wire from what its sheet entry gives: ``ohms``, or length with section or AWG, at its temperature."""
     if params.get("ohms") is not None:
         return number(params, "ohms", 0.0)
@@ -32,22 +44,18 @@ def wire_ohms(params: Mapping[str, object]) -> float:
     return copper_ohms_at(per_metre * number(params, "length_m", 0.0), number(params, "temperature", 20.0))
 
 
-def _wire(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Element, ...]:
-    ohms = wire_ohms(params)
-    return (
-        Element("", "a", "b", ohms, number(params, "tolerance", WIRE_TOLERANCE)),
-        Element("leak", "b", GROUND, float("inf")),
-    )
+def _wire(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    return (Element("", "a", "b", wire_ohms(params), number(params, "tolerance", WIRE_TOLERANCE)), leak("b"))
 
 
 def _joint(healthy_ohms: float):
-    def build(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Element, ...]:
-        return (Element("", "a", "b", number(params, "ohms", healthy_ohms), joint_tolerance(params)),)
+    def build(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+        return (joint(params, healthy_ohms),)
 
     return build
 
 
-def _splice(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Element, ...]:
+def _splice(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     if len(pins) == 2:
         return _joint(SPLICE_OHMS)(params, pins)
     # A star: the crimp is the leg of pin a, each further wire has a sound leg of its own.
@@ -58,26 +66,50 @@ def _splice(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Elemen
     )
 
 
-def _wire_check(params: Mapping[str, object]) -> str | None:
+def _plug(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    numbers = [n for n in range(1, PLUG_PINS + 1) if f"{n}a" in pins and f"{n}b" in pins]
+    made = [joint(params, CONTACT_OHMS, "" if n == numbers[0] else f"pin{n}", f"{n}a", f"{n}b") for n in numbers]
+    bridges = pairwise(numbers)
+    return (*made, *(nothing(f"water{low}{high}", f"{low}a", f"{high}a") for low, high in bridges))
+
+
+def _plug_modes() -> tuple[Mode, ...]:
+    made = []
+    for n in range(1, PLUG_PINS + 1):
+        element = "" if n == 1 else f"pin{n}"
+        made.append(Mode(f"pin{n}_open", 1.0, ((element, Effect.OPEN),), words=f"pin {n} backed out or broken"))
+        made.append(Mode(f"pin{n}_high_resistance", 2.0, ((element, Effect.VALUE),), SERIES, f"pin {n} corroded or loose"))
+    made += [
+        Mode(f"pins{n}{n + 1}_shorted", 0.2, ((f"water{n}{n + 1}", Effect.VALUE),), SHUNT, f"water or dirt between pins {n} and {n + 1}")
+        for n in range(1, PLUG_PINS)
+    ]
+    return tuple(made)
+
+
+def _plug_check(params: Params, pins: tuple[str, ...]) -> str | None:
+    halves: dict[str, set[str]] = {}
+    for pin in pins:
+        halves.setdefault(pin[:-1], set()).add(pin[-1])
+    odd = sorted(number for number, sides in halves.items() if len(sides) == 1)
+    return f"pin {odd[0]} has one side only: give {odd[0]}a and {odd[0]}b" if odd else None
+
+
+def _wire_check(params: Params) -> str | None:
     if params.get("csa_mm2") is not None and params.get("awg") is not None:
         return "give csa_mm2 or awg, not both"
     return None
 
 
+_PARAMS = (
+    LENGTH,
+    CSA,
+    Param("awg", "AWG", "", "gauge size instead of csa_mm2", choices=AWG_SIZES),
+    Param("temperature", "°C", "degrees Celsius", "temperature of the copper", default="20", least="any"),
+    OHMS,
+    tolerance(WIRE_TOLERANCE),
+)
+
 KINDS = (
-    Kind(
-        "fuse",
-        "A blade fuse. A dead short behind it gives its current and says that it would blow.",
-        ("a", "b"),
-        _fuse,
-        (opens(2.0, words="blown or missing"), resists(1.0, words="burnt clip or bad seat")),
-        (
-            Param("rating", "A", "amperes", "rated current", required=True),
-            Param("ohms", "Ω", "ohms", "cold resistance", default="0.075 V divided by the rating", least="zero"),
-            tolerance(FUSE_TOLERANCE),
-        ),
-        symbol="fuse",
-    ),
     Kind(
         "wire",
         "A copper wire, by length and section (mm² or AWG) at its temperature, or by its ohms.",
@@ -88,14 +120,7 @@ KINDS = (
             resists(0.5, words="broken strands or green copper"),
             grounds(0.4, words="chafed through to ground"),
         ),
-        (
-            Param("length_m", "m", "metres", "length"),
-            Param("csa_mm2", "mm²", "square millimetres", "section"),
-            Param("awg", "AWG", "", "gauge size instead of csa_mm2", choices=AWG_SIZES),
-            Param("temperature", "°C", "degrees Celsius", "temperature of the copper", default="20", least="any"),
-            OHMS,
-            tolerance(WIRE_TOLERANCE),
-        ),
+        _PARAMS,
         needs=(("ohms",), ("length_m", "csa_mm2"), ("length_m", "awg")),
         symbol="wire",
         notes="`short_to_ground` leaves the wire at its pin b.",
@@ -109,6 +134,19 @@ KINDS = (
         (opens(1.0, words="pin backed out or broken"), resists(2.0, words="corroded or loose")),
         (Param("ohms", "Ω", "ohms", "healthy resistance", default="0.003", least="zero"), JOINT),
         symbol="contact",
+    ),
+    Kind(
+        "plug",
+        f"A plug and socket of up to {PLUG_PINS} pins; each pin n joins na to nb.",
+        ("1a", "1b"),
+        _plug,
+        _plug_modes(),
+        (Param("ohms", "Ω", "ohms", "healthy resistance of each pin", default="0.003", least="zero"), JOINT),
+        optional_pins=tuple(f"{n}{side}" for n in range(2, PLUG_PINS + 1) for side in "ab"),
+        symbol="contact",
+        current="of pin 1, from 1a to 1b; the others are listed as `NAME.pinN`",
+        notes="Water bridges a pin and the next one fitted, on their a sides.",
+        check_pins=_plug_check,
     ),
     Kind(
         "splice",
@@ -132,5 +170,14 @@ KINDS = (
         (opens(1.0, words="loose or broken off"), resists(2.5, words="corroded or painted over")),
         (Param("ohms", "Ω", "ohms", "healthy resistance", default="0.003", least="zero"), JOINT),
         symbol="ground",
+    ),
+    Kind(
+        "slip_ring",
+        "A slip ring, clock spring or brush: a joint that turns.",
+        ("a", "b"),
+        _joint(SLIP_RING_OHMS),
+        (opens(1.5, words="track or brush broken"), resists(2.0, words="worn or dirty")),
+        (Param("ohms", "Ω", "ohms", "healthy resistance", default=f"{SLIP_RING_OHMS:g}", least="zero"), JOINT),
+        symbol="slip_ring",
     ),
 )

@@ -3,37 +3,231 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
 
-from ..part import GROUND, Effect, Element, Kind, Law, Mode, Param, Severity, Span
-from .common import SHUNT, doubled, grounds, number, opens, resists, tolerance
+from ...conductor import copper_ohms_at
+from ..laws import FILAMENT_POWER
+from ..part import Effect, Element, Kind, Law, Mode, Param, Seen, Severity, Sight, Span
+from .common import Params, doubled, grounds, junction, leak, nothing, number, opens, resists, shorts, tolerance
 
 _TURNS = Severity(Span.TURNS, lambda params: 0.25 * number(params, "ohms", 1.0), "a quarter of its ohms")
+# A lamp's light goes with about the 3.4th power of its voltage; from memory of lamp handbooks.
+_LIGHT_POWER = 3.4
+_GLOW_POWER = 0.7  # a glow plug's current rises slower than its voltage: its coil regulates itself; common practice, no source
+_LED_EMISSION = 2.0
 
 
-def _resistor(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Element, ...]:
+def rated_ohms(params: Params) -> float:
+    """Resistance at rated volts from ``volts`` with ``watts`` or ``amps``."""
+    volts = number(params, "volts", 12.0)
+    return volts * volts / number(params, "watts", 10.0) if params.get("watts") is not None else volts / number(params, "amps", 1.0)
+
+
+def _resistor(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     return (Element("", "a", "b", number(params, "ohms", 1.0), number(params, "tolerance", 0.03)),)
 
 
-def _coil(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Element, ...]:
-    return (
-        Element("", "a", "b", number(params, "ohms", 1.0), number(params, "tolerance", 0.06)),
-        Element("leak", "a", GROUND, math.inf),
-    )
+def _heater(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    return (Element("", "a", "b", rated_ohms(params), number(params, "tolerance", 0.05)), leak("a"))
 
 
-def _lamp(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Element, ...]:
+def _heats(seen: Seen) -> tuple[Sight, ...]:
+    watts = abs(seen.volts[""] * seen.amps[""])
+    return (Sight("heats", watts, f"takes {watts:.0f} W" if watts >= 0.5 else "stays cold"),)
+
+
+def _winding(turns_mode: float = 0.5, usual_ohms: float = 1.0, henries: float = 0.03):
+    def build(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+        # The ohms are those at ``at``; the winding itself is at ``temperature``.
+        at = number(params, "at", 20.0)
+        factor = copper_ohms_at(1.0, number(params, "temperature", at)) / copper_ohms_at(1.0, at)
+        ohms = number(params, "ohms", usual_ohms) * factor
+        return (
+            Element("", "a", "b", ohms, number(params, "tolerance", 0.06), henries=number(params, "henries", henries)),
+            leak("a"),
+        )
+
+    return build
+
+
+def pull_in_amps(params: Params) -> float | None:
+    """Current at which a winding moves its armature, None where the sheet does not say."""
+    if params.get("pull_in_amps") is not None:
+        return number(params, "pull_in_amps", 0.0)
+    if params.get("ampere_turns") is not None and params.get("turns") is not None:
+        return number(params, "ampere_turns", 0.0) / number(params, "turns", 1.0)
+    return None
+
+
+def _moves(seen: Seen) -> tuple[Sight, ...]:
+    need, amps = pull_in_amps(seen.params), abs(seen.amps[""])
+    if need is None:
+        return ()
+    return (Sight("moves", amps / need, f"{'pulls in' if amps >= need else 'does not move'}: {amps:.3g} A of {need:.3g} A"),)
+
+
+def _winding_check(params: Params) -> str | None:
+    if (params.get("ampere_turns") is None) != (params.get("turns") is None):
+        return "give ampere_turns and turns together: pull-in current is one divided by the other"
+    return None
+
+
+def _lamp(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     volts, watts = number(params, "volts", 12.0), number(params, "watts", 10.0)
     filament = Element(
-        "", "a", "b", volts * volts / watts, number(params, "tolerance", 0.05), law=Law.FILAMENT, volts=volts, amps=watts / volts
+        "",
+        "a",
+        "b",
+        volts * volts / watts,
+        number(params, "tolerance", 0.05),
+        law=Law.FILAMENT,
+        volts=volts,
+        amps=watts / volts,
+        shape=FILAMENT_POWER,
     )
-    return (filament, Element("bridge", "a", "b", math.inf))
+    return (filament, nothing("bridge", "a", "b"))
+
+
+def _shines(seen: Seen) -> tuple[Sight, ...]:
+    if abs(seen.amps[""]) < 1e-6:
+        return (Sight("brightness", 0.0, "dark"),)
+    share = (abs(seen.volts[""]) / number(seen.params, "volts", 12.0)) ** _LIGHT_POWER
+    words = "dark" if share < 0.003 else "glows faintly" if share < 0.08 else "dim" if share < 0.6 else "bright"
+    return (Sight("brightness", share, words),)
+
+
+def _glow_plug(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    volts, amps = number(params, "volts", 11.0), number(params, "amps", 9.0)
+    return (
+        Element("", "a", "b", volts / amps, number(params, "tolerance", 0.08), law=Law.FILAMENT, volts=volts, amps=amps, shape=_GLOW_POWER),
+    )
+
+
+def _led(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    rated, amps = number(params, "volts", 12.0), number(params, "amps", 0.02)
+    forward = number(params, "forward", 2.1)
+    ohms = number(params, "ohms", max((rated - forward) / amps, 1.0))
+    return (
+        junction("", "a", "b", forward + ohms * amps, amps, ohms, _LED_EMISSION, tolerance=number(params, "tolerance", 0.05)),
+        nothing("bridge", "a", "b"),
+    )
+
+
+def _lights(seen: Seen) -> tuple[Sight, ...]:
+    share = max(seen.amps[""], 0.0) / number(seen.params, "amps", 0.02)
+    words = "dark" if share < 0.01 else "glows faintly" if share < 0.2 else "dim" if share < 0.7 else "bright"
+    return (Sight("brightness", share, words),)
+
+
+def _motor(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    volts, amps = number(params, "volts", 12.0), number(params, "amps", 5.0)
+    # A small motor's armature has about a fifth of its running resistance. Common practice, no source.
+    ohms = number(params, "ohms", 0.2 * volts / amps)
+    return (
+        Element("", "a", "b", ohms, number(params, "tolerance", 0.1), law=Law.MOTOR, volts=volts, amps=amps),
+        nothing("bridge", "a", "b"),
+    )
+
+
+def _motor_check(params: Params) -> str | None:
+    volts, amps, ohms = number(params, "volts", 12.0), number(params, "amps", 5.0), params.get("ohms")
+    if ohms is not None and number(params, "ohms", 0.0) >= volts / amps:
+        return f"ohms must be less than volts/amps ({volts / amps:g} Ω): a running motor makes a back-EMF of its own"
+    return None
+
+
+def _runs(seen: Seen) -> tuple[Sight, ...]:
+    volts, amps = number(seen.params, "volts", 12.0), number(seen.params, "amps", 5.0)
+    share = math.sqrt(abs(seen.amps[""]) / amps) if abs(seen.amps[""]) > 0 else 0.0
+    if abs(seen.volts[""]) < 0.05 * volts:
+        share = 0.0
+    words = "stands still" if share < 0.3 else "runs slowly" if share < 0.85 else "runs"
+    return (Sight("runs", share, words),)
+
+
+def _horn(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    return (Element("", "a", "b", rated_ohms(params), number(params, "tolerance", 0.1)), leak("a"))
+
+
+def _sounds(seen: Seen) -> tuple[Sight, ...]:
+    share = abs(seen.volts[""]) / number(seen.params, "volts", 12.0)
+    words = "silent" if share < 0.5 else "croaks" if share < 0.8 else "sounds"
+    return (Sight("sounds", share, words),)
+
+
+_VOLTS = Param("volts", "V", "volts", "rated voltage", default="12")
+_WATTS = Param("watts", "W", "watts", "power at rated voltage")
+_AMPS = Param("amps", "A", "amperes", "current at rated voltage")
+_BY_POWER = (("watts",), ("amps",))
+_CASE = "`short_to_ground` leaves the winding at pin a."
+
+
+def _winding_kind(name: str, summary: str, symbol: str, ohms: float | None, henries: float, turns: float, words: str) -> Kind:
+    required = ohms is None
+    return Kind(
+        name,
+        summary,
+        ("a", "b"),
+        _winding(turns, ohms or 1.0, henries),
+        (
+            opens(1.0, words="winding open"),
+            resists(0.3, words="winding reads high", severity=doubled("twice its ohms")),
+            Mode("shorted", turns, (("", Effect.VALUE),), _TURNS, "shorted turns"),
+            grounds(0.3, words=words),
+        ),
+        (
+            Param(
+                "ohms",
+                "Ω",
+                "ohms",
+                "resistance of the winding at the temperature `at`",
+                required=required,
+                default="" if required else f"{ohms:g}",
+            ),
+            Param("at", "°C", "degrees Celsius", "temperature at which it has its ohms", default="20", least="any"),
+            Param("temperature", "°C", "degrees Celsius", "temperature of the winding now", default="as `at`", least="any"),
+            Param("henries", "H", "henries", "inductance", default=f"{henries:g}", least="zero"),
+            Param("pull_in_amps", "A", "amperes", "current at which it moves"),
+            Param("ampere_turns", "A", "ampere-turns", "what it takes to move it; with `turns`"),
+            Param("turns", "", "", "turns of the winding"),
+            tolerance(0.06),
+        ),
+        symbol=symbol,
+        load="",
+        notes=_CASE,
+        shows=_moves,
+        check=_winding_check,
+    )
+
+
+def _motor_kind(name: str, summary: str, words: str) -> Kind:
+    return Kind(
+        name,
+        summary,
+        ("a", "b"),
+        _motor,
+        (
+            opens(1.2, words="winding or brushes open"),
+            Mode("locked", 0.8, (("", Effect.PLAIN),), words=words),
+            resists(0.6, words="worn brushes", severity=Severity(Span.SERIES, lambda params: 1.0, "1 Ω")),
+            shorts(0.2, "armature shorted"),
+        ),
+        (
+            _VOLTS,
+            Param("amps", "A", "amperes", "running current at rated voltage", required=True),
+            Param("ohms", "Ω", "ohms", "armature and brushes; sets the current when locked", default="a fifth of volts/amps"),
+            tolerance(0.1, "its current"),
+        ),
+        symbol="motor",
+        load="",
+        shows=_runs,
+        check=_motor_check,
+    )
 
 
 KINDS = (
     Kind(
         "resistor",
-        "A plain resistance: a heater, a series resistor, a motor under steady load.",
+        "A plain resistance: a series resistor, a motor under steady load.",
         ("a", "b"),
         _resistor,
         (
@@ -44,35 +238,107 @@ KINDS = (
         (Param("ohms", "Ω", "ohms", "resistance", required=True), tolerance(0.03)),
         symbol="resistor",
         load="",
+        shows=_heats,
     ),
     Kind(
-        "coil",
-        "A winding: solenoid, clutch, valve.",
+        "heater",
+        "A heating element.",
         ("a", "b"),
-        _coil,
+        _heater,
         (
-            opens(1.0, words="winding open"),
-            resists(0.3, words="winding reads high", severity=doubled("twice its ohms")),
-            Mode("shorted", 0.5, (("", Effect.VALUE),), _TURNS, "shorted turns"),
-            grounds(0.3, words="winding touches its case"),
+            opens(1.2, words="element broken"),
+            resists(
+                0.4, words="some of its strands broken", severity=Severity(Span.SERIES, lambda p: 2.0 * rated_ohms(p), "twice its ohms")
+            ),
+            grounds(0.2, words="element touches its case"),
         ),
-        (Param("ohms", "Ω", "ohms", "resistance of the winding", required=True), tolerance(0.06)),
-        symbol="coil",
+        (_VOLTS, _WATTS, _AMPS, tolerance(0.05)),
+        needs=_BY_POWER,
+        symbol="heater",
         load="",
-        notes="`short_to_ground` leaves the winding at pin a.",
+        shows=_heats,
+        notes=_CASE,
     ),
+    Kind(
+        "glow_plug",
+        "A self-regulating glow plug, hot: its current rises with about the 0.7 power of voltage.",
+        ("a", "b"),
+        _glow_plug,
+        (opens(2.0, words="heater broken"),),
+        (
+            Param("volts", "V", "volts", "rated voltage", default="11"),
+            Param("amps", "A", "amperes", "current when hot", default="9"),
+            tolerance(0.08, "its current"),
+        ),
+        symbol="heater",
+        load="",
+        shows=_heats,
+    ),
+    _winding_kind(
+        "coil",
+        "A winding of any sort: it says whether it moves where its pull-in is given.",
+        "coil",
+        None,
+        0.03,
+        0.5,
+        "winding touches its case",
+    ),
+    _winding_kind("solenoid", "A solenoid or valve.", "coil", None, 0.05, 0.5, "winding touches its case"),
+    _winding_kind("clutch", "An electromagnetic clutch, as of a compressor.", "coil", 3.6, 0.04, 0.6, "winding touches its case"),
+    _winding_kind("injector", "A fuel injector's winding.", "coil", 14.0, 0.012, 0.4, "winding touches its case"),
     Kind(
         "lamp",
         "A filament lamp: current rises with about the 0.55 power of voltage; cold it has about a twelfth of its hot resistance.",
         ("a", "b"),
         _lamp,
-        (opens(2.0, words="filament broken"), Mode("shorted", 0.2, (("bridge", Effect.VALUE),), SHUNT, "shorted in its holder")),
+        (opens(2.0, words="filament broken"), shorts(0.2, "shorted in its holder")),
         (
-            Param("volts", "V", "volts", "rated voltage", default="12"),
+            _VOLTS,
             Param("watts", "W", "watts", "power at rated voltage", required=True),
             tolerance(0.05, "its current"),
         ),
         symbol="lamp",
         load="",
+        shows=_shines,
+    ),
+    Kind(
+        "led",
+        "A light-emitting diode with its series resistor; conducts from a to b.",
+        ("a", "b"),
+        _led,
+        (opens(1.0, words="dead"), shorts(0.2, "shorted")),
+        (
+            _VOLTS,
+            Param("amps", "A", "amperes", "current at rated voltage", default="0.02"),
+            Param("forward", "V", "volts", "forward voltage of the diode alone", default="2.1"),
+            Param("ohms", "Ω", "ohms", "series resistor", default="what rated voltage and current leave for it"),
+            tolerance(0.05, "the forward voltage"),
+        ),
+        symbol="led",
+        load="",
+        shows=_lights,
+    ),
+    _motor_kind(
+        "motor",
+        "A motor: armature resistance and a back-EMF; its load rises with the square of its speed.",
+        "locked: draws its stall current",
+    ),
+    _motor_kind("fan", "A fan or blower motor.", "locked: draws its stall current"),
+    Kind(
+        "horn",
+        "A horn, at its mean current.",
+        ("a", "b"),
+        _horn,
+        (
+            opens(1.2, words="winding or points open"),
+            resists(0.8, words="points burnt", severity=Severity(Span.SERIES, lambda p: 2.0 * rated_ohms(p), "twice its ohms")),
+            grounds(0.2, words="touches its case"),
+        ),
+        (_VOLTS, _WATTS, _AMPS, tolerance(0.1)),
+        needs=_BY_POWER,
+        symbol="horn",
+        load="",
+        shows=_sounds,
+        notes=_CASE,
     ),
 )

@@ -2,28 +2,139 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import math
+from itertools import pairwise
 
-from ..part import Element, Kind, Law, Param
-from .common import number, opens, resists, tolerance
+from ..part import NEVER, Contact, Effect, Element, Kind, Law, Mode, Param
+from .common import Params, joint_tolerance, number, opens, resists, tolerance
 
 # A battery is seldom at its nominal voltage; 5.5 % (0.7 V at 12.6 V) covers flat to charging. Common practice, no source.
 EMF_TOLERANCE = 0.055
+# Rested open-circuit volts of a 12 V lead battery at 25 °C by state of charge (trade-council table, from memory).
+_CHARGE_VOLTS = ((0.0, 11.89), (25.0, 12.06), (50.0, 12.24), (75.0, 12.45), (100.0, 12.65))
+_FULL_VOLTS = 12.65
+# A lead battery's internal resistance is about twice as high at −18 °C as at 25 °C, and higher when flat. Common practice, no source.
+_COLD_KELVIN, _FLAT_FACTOR = 43.0, 0.5
+# What a rectifier or a regulator's output takes when it is fed from outside.
+_BACK_AMPS = 0.002
+# A regulator that has failed runs up to about 16 V or holds at about 13.2 V. Common practice, no source.
+_RUN_UP, _HELD_DOWN = 1.13, 0.93
 
 
-def _battery(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Element, ...]:
+def charge_volts(percent: float, nominal: float) -> float:
+    """Rested open-circuit volts at a state of charge, for a battery whose full voltage is near ``nominal``."""
+    points = _CHARGE_VOLTS
+    cells = 2.0 if nominal > 18.0 else 1.0
+    for (low, v0), (high, v1) in pairwise(points):
+        if percent <= high:
+            return cells * (v0 + (v1 - v0) * (percent - low) / (high - low))
+    return cells * _FULL_VOLTS
+
+
+def _battery(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    volts, ohms = number(params, "volts", 12.6), number(params, "ohms", 0.01)
+    if params.get("charge") is not None:
+        charge = number(params, "charge", 100.0)
+        volts = charge_volts(charge, volts)
+        ohms *= 1.0 + _FLAT_FACTOR * (1.0 - charge / 100.0)
+    ohms *= 1.0 + max(25.0 - number(params, "temperature", 25.0), 0.0) / _COLD_KELVIN
+    return (Element("", "p", "n", ohms, number(params, "tolerance", EMF_TOLERANCE), law=Law.EMF, volts=volts, ohms_tolerance=0.3),)
+
+
+def _charge_check(params: Params) -> str | None:
+    return "charge must be from 0 to 100 %" if number(params, "charge", 0.0) > 100.0 else None
+
+
+def _alternator(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    volts, plain, amps = number(params, "volts", 14.2), number(params, "ohms", 0.02), number(params, "amps", 90.0)
+    runs = Contact(positions=frozenset({"running"}))
+
+    def gives(name: str, share: float, ohms: float, spread: float) -> Element:
+        return Element(
+            name,
+            "p",
+            "n",
+            ohms,
+            spread,
+            law=Law.LIMITED,
+            volts=share * volts,
+            amps=amps,
+            shape=_BACK_AMPS,
+            ohms_tolerance=0.1,
+            contact=runs,
+            drawn=not name,
+            spare=plain,
+        )
+
+    return (
+        gives("", 1.0, plain, number(params, "tolerance", 0.015)),
+        gives("over", _RUN_UP, math.inf, 0.02),
+        gives("low", _HELD_DOWN, math.inf, 0.02),
+    )
+
+
+def _reference(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    volts = number(params, "volts", 5.0)
+    enough = Contact(coil="sense", pull_in=volts + 0.8, drop_out=volts + 0.6, signed=True)
     return (
         Element(
-            "", "p", "n", number(params, "ohms", 0.01), number(params, "tolerance", EMF_TOLERANCE),
-            law=Law.EMF, volts=number(params, "volts", 12.6), ohms_tolerance=0.3,
+            "",
+            "out",
+            "gnd",
+            number(params, "ohms", 0.1),
+            number(params, "tolerance", 0.01),
+            law=Law.LIMITED,
+            volts=volts,
+            amps=number(params, "amps", 0.1),
+            shape=_BACK_AMPS,
+            ohms_tolerance=0.3,
+            contact=enough,
+            mirror=("gnd", "in"),
         ),
-    )  # fmt: skip
+        Element("sense", "in", "gnd", 2500.0, 0.1, drawn=False),
+        Element("pass", "in", "out", 0.5, 0.3, contact=NEVER, drawn=False),
+    )
 
+
+_HEATER_OHMS = 65.0
+
+
+def _bimetal(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    # The strip is set so that its heat holds the mean at ``volts`` on ``supply``: mean = duty × supply, heat = duty × supply².
+    heat = number(params, "volts", 5.0) * number(params, "supply", 12.6)
+    beats = Contact(
+        coil="heater", pull_in=1.04 * heat, drop_out=0.96 * heat, rest_closed=True, measure="volts²", seconds=number(params, "seconds", 2.0)
+    )
+    return (
+        Element("", "in", "out", 0.05, joint_tolerance({}), contact=beats),
+        Element("heater", "out", "gnd", number(params, "heater_ohms", _HEATER_OHMS), 0.05),
+    )
+
+
+def _supply(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    return (
+        Element(
+            "",
+            "p",
+            "n",
+            number(params, "ohms", 0.01),
+            number(params, "tolerance", 0.005),
+            law=Law.LIMITED,
+            volts=number(params, "volts", 12.0),
+            amps=number(params, "amps", 5.0),
+            shape=_BACK_AMPS,
+            ohms_tolerance=0.3,
+            contact=Contact(positions=frozenset({"on"})),
+        ),
+    )
+
+
+_DELIVERED = "delivered: out of pin p, positive while it feeds the circuit"
 
 KINDS = (
     Kind(
         "battery",
-        "A battery: an EMF behind its internal resistance. Its minus pin is the sheet's zero.",
+        "A battery: an EMF behind its internal resistance. The first one's minus pin is the sheet's zero.",
         ("p", "n"),
         _battery,
         (
@@ -31,11 +142,111 @@ KINDS = (
             resists(1.5, words="weak: internal resistance too high"),
         ),
         (
-            Param("volts", "V", "volts", "open-circuit voltage", default="the sheet's `supply.nominal`, else 12.6"),
-            Param("ohms", "Ω", "ohms", "internal resistance", default="0.01", least="zero"),
+            Param(
+                "volts",
+                "V",
+                "volts",
+                "open-circuit voltage; with `charge` only tells 12 V from 24 V",
+                default="the sheet's `supply.nominal`, else 12.6",
+            ),
+            Param("ohms", "Ω", "ohms", "internal resistance, full at 25 °C", default="0.01", least="zero"),
+            Param(
+                "charge",
+                "%",
+                "percent",
+                "state of charge, sets the open-circuit voltage (11.89 V empty to 12.65 V full at 12 V)",
+                default="taken as in `volts`",
+                least="zero",
+            ),
+            Param("temperature", "°C", "degrees Celsius", "of the battery: cold raises its resistance", default="25", least="any"),
             tolerance(EMF_TOLERANCE, "the EMF"),
         ),
         symbol="battery",
+        delivers=True,
         current="delivered: out of pin p, positive while it discharges",
+        posts=("p", "n"),
+        supply_param="volts",
+        check=_charge_check,
+    ),
+    Kind(
+        "alternator",
+        "An alternator with its regulator: holds its voltage up to a current limit; its rectifier lets nothing back.",
+        ("p", "n"),
+        _alternator,
+        (
+            Mode("open", 1.5, (("", Effect.OPEN),), words="does not charge"),
+            Mode("regulator_high", 0.4, (("over", Effect.APPEARS), ("", Effect.OPEN)), words="regulator lets the voltage run up"),
+            Mode("regulator_low", 0.4, (("low", Effect.APPEARS), ("", Effect.OPEN)), words="regulator holds the voltage too low"),
+        ),
+        (
+            Param("volts", "V", "volts", "regulated voltage", default="14.2"),
+            Param("amps", "A", "amperes", "current limit", default="90"),
+            Param("ohms", "Ω", "ohms", "how much the voltage gives way under load", default="0.02", least="zero"),
+            tolerance(0.015, "the regulated voltage"),
+        ),
+        positions=("stopped", "running"),
+        rest="stopped",
+        symbol="alternator",
+        delivers=True,
+        current=_DELIVERED,
+    ),
+    Kind(
+        "reference",
+        "A voltage reference of a module: holds its output up to a current limit, drawn from its input; off where the input is too low.",
+        ("in", "out", "gnd"),
+        _reference,
+        (
+            opens(0.3, words="gives nothing"),
+            Mode("stuck_closed", 0.1, (("pass", Effect.CLOSED),), words="passes its input through"),
+        ),
+        (
+            Param("volts", "V", "volts", "reference voltage", default="5"),
+            Param("amps", "A", "amperes", "current limit", default="0.1"),
+            Param("ohms", "Ω", "ohms", "output resistance", default="0.1", least="zero"),
+            tolerance(0.01, "the voltage"),
+        ),
+        symbol="regulator",
+        delivers=True,
+        current="delivered: out of pin out",
+        notes="The solid-state instrument regulator is one of these with `amps: 1`.",
+    ),
+    Kind(
+        "bimetal_regulator",
+        "A pulsing instrument regulator: a heated strip opens and closes its points so that the mean output stays.",
+        ("in", "out", "gnd"),
+        _bimetal,
+        (
+            Mode("stuck_closed", 1.0, (("", Effect.CLOSED),), words="points stick: gauges read high and burn"),
+            Mode("stuck_open", 1.0, (("", Effect.OPEN),), words="points do not close"),
+            Mode("heater_open", 0.6, (("heater", Effect.OPEN),), words="heater open or case not grounded: never opens"),
+        ),
+        (
+            Param("volts", "V", "volts", "mean output", default="5"),
+            Param("supply", "V", "volts", "supply at which it gives that mean", default="the sheet's `supply.nominal`, else 12.6"),
+            Param("heater_ohms", "Ω", "ohms", "resistance of the heater", default=f"{_HEATER_OHMS:g}"),
+            Param("seconds", "s", "seconds", "time constant of the strip", default="2"),
+        ),
+        supply_param="supply",
+        symbol="regulator",
+        current="from pin in to pin out",
+    ),
+    Kind(
+        "bench_supply",
+        "A bench supply: a voltage up to a current limit.",
+        ("p", "n"),
+        _supply,
+        (opens(0.05, words="off or not connected"),),
+        (
+            Param("volts", "V", "volts", "set voltage", default="12"),
+            Param("amps", "A", "amperes", "set current limit", default="5"),
+            Param("ohms", "Ω", "ohms", "output and lead resistance", default="0.01", least="zero"),
+            tolerance(0.005, "the voltage"),
+        ),
+        positions=("off", "on"),
+        rest="on",
+        symbol="battery",
+        delivers=True,
+        posts=("p", "n"),
+        current=_DELIVERED,
     ),
 )

@@ -1,94 +1,133 @@
-"""Switches and relays: what decides whether current flows."""
+"""Switches that a hand, a pressure or a crash works."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable
 
-from ..part import Contact, Effect, Element, Kind, Mode, Param, Severity, Span
-from .common import JOINT, SERIES, joint_tolerance, number, resists, tolerance
+from ..part import NEVER, Contact, Dial, Effect, Element, Kind, Mode, Param
+from .common import JOINT, SERIES, Params, joint_tolerance, number, resists, sticks, word
 
 SWITCH_OHMS = 0.01
-RELAY_CONTACT_OHMS = 0.005
-# Pull-in at most 8 V, drop-out at least 1.2 V of a 12 V relay; both scale with the coil's voltage class. Common practice, no source.
-PULL_IN_VOLTS = 8.0
-DROP_OUT_VOLTS = 1.2
+WAYS = 8
+_ALWAYS: frozenset[str] | None = None
 
 
-def _switch(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Element, ...]:
-    ohms = number(params, "ohms", SWITCH_OHMS)
-    return (Element("", "a", "b", ohms, joint_tolerance(params), contact=Contact()),)
+def contact(params: Params, name: str, a: str, b: str, positions: frozenset[str]) -> Element:
+    """A switch contact that is closed in the given positions."""
+    return Element(name, a, b, number(params, "ohms", SWITCH_OHMS), joint_tolerance(params), contact=Contact(positions=positions))
 
 
-def coil_ohms(params: Mapping[str, object]) -> float:
-    """Resistance of a relay's coil as its sheet entry gives it."""
-    return number(params, "coil_ohms", number(params, "ohms", 85.0))
+def _two_pins(closed_in: str) -> Callable[[Params, tuple[str, ...]], tuple[Element, ...]]:
+    def build(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+        return (contact(params, "", "a", "b", frozenset({closed_in})),)
+
+    return build
 
 
-def _relay(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Element, ...]:
-    pull_in = number(params, "pull_in", PULL_IN_VOLTS)
-    drop_out = number(params, "drop_out", DROP_OUT_VOLTS)
-    ohms = number(params, "contact_ohms", RELAY_CONTACT_OHMS)
-    spread = joint_tolerance({"contact_ohms": params.get("contact_ohms")}, "contact_ohms")
-    made = [
-        Element("", "30", "87", ohms, spread, contact=Contact("coil", pull_in, drop_out)),
-        Element("coil", "85", "86", coil_ohms(params), number(params, "tolerance", 0.06)),
-    ]
-    if "87a" in pins:
-        made.append(Element("rest", "30", "87a", ohms, spread, contact=Contact("coil", pull_in, drop_out, True)))
+def _selector(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    ways = [pin for pin in pins if pin != "c"]
+    return tuple(contact(params, "" if way == "1" else f"way{way}", "c", way, frozenset({way})) for way in ways)
+
+
+def _selector_modes() -> tuple[Mode, ...]:
+    made = []
+    for n in range(1, WAYS + 1):
+        element = "" if n == 1 else f"way{n}"
+        made.append(Mode(f"way{n}_open", 0.6, ((element, Effect.OPEN),), words=f"does not close to {n}"))
+        made.append(Mode(f"way{n}_high_resistance", 0.6, ((element, Effect.VALUE),), SERIES, f"burnt contact of {n}"))
     return tuple(made)
 
 
-def _relay_check(params: Mapping[str, object]) -> str | None:
-    pull_in, drop_out = number(params, "pull_in", PULL_IN_VOLTS), number(params, "drop_out", DROP_OUT_VOLTS)
-    if params.get("ohms") is not None and params.get("coil_ohms") is not None:
-        return "give coil_ohms or ohms, not both: they mean the same"
-    if drop_out > pull_in:
-        return f"drop_out ({drop_out:g} V) must not exceed pull_in ({pull_in:g} V)"
-    return None
+def _brake(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    made = [contact(params, "", "a", "b", frozenset({"pressed"}))]
+    if "c" in pins and "d" in pins:
+        made.append(contact(params, "second", "c", "d", frozenset({"released"})))
+    return tuple(made)
 
 
-_QUARTER = Severity(Span.TURNS, lambda params: 0.25 * coil_ohms(params), "a quarter of the coil's ohms")
+def _brake_check(params: Params, pins: tuple[str, ...]) -> str | None:
+    return "give both c and d, or neither: they are the second contact" if ("c" in pins) != ("d" in pins) else None
+
+
+_PRESSURE = Dial("bar", "bar", 0.0, 2000.0, 0.0, "pressure at the switch")
+
+
+def _pressure(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    above = number(params, "bar", 0.0) >= number(params, "threshold", 1.0)
+    closed = above == (word(params, "closes", "above") == "above")
+    ohms = number(params, "ohms", SWITCH_OHMS)
+    return (Element("", "a", "b", ohms, joint_tolerance(params), contact=Contact(positions=_ALWAYS) if closed else NEVER),)
+
+
+_OHMS = Param("ohms", "Ω", "ohms", "resistance when closed", default="0.01", least="zero")
 
 KINDS = (
     Kind(
         "switch",
         "A switch with two positions, set by the sheet's states.",
         ("a", "b"),
-        _switch,
-        (
-            Mode("stuck_open", 1.0, (("", Effect.OPEN),), words="does not close"),
-            Mode("stuck_closed", 0.5, (("", Effect.CLOSED),), words="does not open"),
-            resists(1.0, words="burnt contacts"),
-        ),
-        (Param("ohms", "Ω", "ohms", "resistance when closed", default="0.01", least="zero"), JOINT),
+        _two_pins("closed"),
+        (*sticks(1.0, 0.5, "does not close", "does not open"), resists(1.0, words="burnt contacts")),
+        (_OHMS, JOINT),
         positions=("open", "closed"),
         rest="open",
         symbol="switch",
     ),
     Kind(
-        "relay",
-        "A relay with terminals after DIN 72552: coil 85–86, contact 30–87, resting contact 30–87a where there is one.",
-        ("30", "87", "85", "86"),
-        _relay,
+        "selector",
+        f"A switch with up to {WAYS} ways: joins its common pin c to the way that the state names.",
+        ("c", "1"),
+        _selector,
+        _selector_modes(),
+        (_OHMS, JOINT),
+        optional_pins=tuple(str(n) for n in range(2, WAYS + 1)),
+        positions=("off", *(str(n) for n in range(1, WAYS + 1))),
+        rest="off",
+        symbol="switch",
+        current="of way 1, from c to 1; the others are listed as `NAME.wayN`",
+    ),
+    Kind(
+        "inertia_switch",
+        "An inertia switch: closed until a crash trips it.",
+        ("a", "b"),
+        _two_pins("set"),
+        (*sticks(1.5, 0.1, "tripped or does not close", "does not trip"), resists(1.0, words="burnt or dirty contact")),
+        (_OHMS, JOINT),
+        positions=("set", "tripped"),
+        rest="set",
+        symbol="switch",
+    ),
+    Kind(
+        "pressure_switch",
+        "A switch worked by pressure; a state gives the pressure in bar.",
+        ("a", "b"),
+        _pressure,
+        (*sticks(1.0, 0.7, "does not close", "does not open"), resists(1.0, words="dirty contact")),
         (
-            Mode("coil_open", 0.6, (("coil", Effect.OPEN),), words="coil open"),
-            Mode("coil_shorted", 0.3, (("coil", Effect.VALUE),), _QUARTER, "coil has shorted turns"),
-            Mode("contact_open", 0.7, (("", Effect.OPEN),), words="contact does not close"),
-            Mode("contact_high_resistance", 1.0, (("", Effect.VALUE),), SERIES, "burnt contact"),
-            Mode("contact_welded", 0.4, (("", Effect.CLOSED), ("rest", Effect.OPEN)), words="contact welded"),
+            Param("threshold", "bar", "bar", "pressure at which it switches", default="1"),
+            Param("closes", "", "", "where it conducts", choices=("above", "below"), default="above"),
+            _OHMS,
+            JOINT,
         ),
+        dial=_PRESSURE,
+        symbol="switch",
+    ),
+    Kind(
+        "brake_switch",
+        "A brake-pedal switch: a–b closes when the pedal is pressed, c–d (where fitted) opens.",
+        ("a", "b"),
+        _brake,
         (
-            Param("coil_ohms", "Ω", "ohms", "coil resistance", default="85"),
-            Param("ohms", "Ω", "ohms", "short for coil_ohms"),
-            Param("pull_in", "V", "volts", "coil voltage at which it pulls in", default="8"),
-            Param("drop_out", "V", "volts", "coil voltage below which it drops out", default="1.2", least="zero"),
-            Param("contact_ohms", "Ω", "ohms", "healthy contact resistance", default="0.005", least="zero"),
-            tolerance(0.06, "the coil's ohms"),
+            *sticks(1.0, 0.6, "does not close", "does not open"),
+            resists(1.0, words="burnt contact"),
+            Mode("second_stuck_open", 0.5, (("second", Effect.OPEN),), words="second contact does not close"),
+            Mode("second_stuck_closed", 0.4, (("second", Effect.CLOSED),), words="second contact does not open"),
         ),
-        optional_pins=("87a",),
-        symbol="relay",
-        load="coil",
-        current="through the contact, from pin 30 to pin 87; the coil is listed as `NAME.coil`, from 85 to 86",
-        check=_relay_check,
+        (_OHMS, JOINT),
+        optional_pins=("c", "d"),
+        positions=("released", "pressed"),
+        rest="released",
+        symbol="switch",
+        check_pins=_brake_check,
     ),
 )

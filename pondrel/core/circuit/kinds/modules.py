@@ -1,0 +1,241 @@
+"""Pins of control modules: outputs that switch, inputs that judge, and what hangs on a bus."""
+
+from __future__ import annotations
+
+from ..part import PULSED, Contact, Effect, Element, Kind, Law, Mode, Param, Seen, Sight
+from .common import Params, grounds, leak, number, opens, resists, shorts, sticks, tolerance
+
+ON_OHMS, LIMIT_AMPS = 0.08, 6.0
+# What a driver lets through to notice an open load while it is off.
+DIAGNOSIS_OHMS = 47e3
+_MODULE = 0.3  # modules fail more seldom than what is wired to them; common practice, no source
+
+
+def _driver(params: Params, name: str, a: str, b: str, positions: frozenset[str]) -> Element:
+    trips = Contact(
+        coil=name,
+        pull_in=number(params, "limit", LIMIT_AMPS),
+        drop_out=-1.0,
+        rest_closed=True,
+        measure="amps",
+        positions=positions,
+        duty=number(params, "duty", 50.0) / 100.0,
+        hertz=number(params, "hertz", 200.0),
+    )
+    return Element(name, a, b, number(params, "on_ohms", ON_OHMS), 0.2, contact=trips)
+
+
+def _high_side(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    return (
+        _driver(params, "", "supply", "out", frozenset({"on", PULSED})),
+        Element("diagnosis", "supply", "out", DIAGNOSIS_OHMS, 0.1, drawn=False),
+        Element("sense", "out", "gnd", 10e6, 0.05, drawn=False),
+    )
+
+
+def _low_side(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    return (
+        _driver(params, "", "out", "gnd", frozenset({"on", PULSED})),
+        Element("diagnosis", "out", "gnd", DIAGNOSIS_OHMS, 0.1, drawn=False),
+    )
+
+
+def _half_bridge(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    return (
+        _driver(params, "", "supply", "out", frozenset({"high", PULSED})),
+        _driver(params, "low", "out", "gnd", frozenset({"low"})),
+    )
+
+
+def _high_side_says(seen: Seen) -> tuple[Sight, ...]:
+    on = seen.position in ("on", PULSED)
+    if on and not seen.conducts[""]:
+        return (Sight("diagnosis", 1.0, "reports: output shut down, short to ground or overload"),)
+    if on and abs(seen.amps[""]) < number(seen.params, "open_load", 0.02):
+        return (Sight("diagnosis", 2.0, "reports: open load"),)
+    if not on and seen.volts["sense"] > number(seen.params, "off_volts", 2.5):
+        return (Sight("diagnosis", 3.0, "reports: open load or short to supply while off"),)
+    return (Sight("diagnosis", 0.0, "reports nothing"),)
+
+
+def _low_side_says(seen: Seen) -> tuple[Sight, ...]:
+    on = seen.position in ("on", PULSED)
+    if on and not seen.conducts[""]:
+        return (Sight("diagnosis", 1.0, "reports: output shut down, short to supply or overload"),)
+    if on and abs(seen.amps[""]) < number(seen.params, "open_load", 0.02):
+        return (Sight("diagnosis", 2.0, "reports: open load or short to ground"),)
+    if not on and seen.volts["diagnosis"] < number(seen.params, "off_volts", 2.5):
+        return (Sight("diagnosis", 3.0, "reports: open load or short to ground while off"),)
+    return (Sight("diagnosis", 0.0, "reports nothing"),)
+
+
+def _bridge_says(seen: Seen) -> tuple[Sight, ...]:
+    tripped = (seen.position in ("high", PULSED) and not seen.conducts[""]) or (seen.position == "low" and not seen.conducts["low"])
+    return (Sight("diagnosis", float(tripped), "reports: output shut down, overload" if tripped else "reports nothing"),)
+
+
+def _input(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    pull = number(params, "pull_volts", 5.0)
+    return (
+        Element(
+            "", "in", "gnd", number(params, "ohms", 4700.0), 0.01, law=Law.EMF, volts=pull, ohms_tolerance=number(params, "tolerance", 0.02)
+        ),
+        leak("in"),
+    )
+
+
+def _input_says(seen: Seen) -> tuple[Sight, ...]:
+    volts = seen.volts[""]
+    level = f"reads {volts:.2f} V, {'high' if volts >= number(seen.params, 'threshold', 2.5) else 'low'}"
+    made = [Sight("volts", volts, level)]
+    low, high = seen.params.get("low_code"), seen.params.get("high_code")
+    if low is not None and volts < number(seen.params, "low_code", 0.0):
+        made.append(Sight("code", 1.0, "sets the code for circuit low"))
+    elif high is not None and volts > number(seen.params, "high_code", 0.0):
+        made.append(Sight("code", 2.0, "sets the code for circuit high"))
+    else:
+        made.append(Sight("code", 0.0, "sets no code"))
+    return tuple(made)
+
+
+def _terminator(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    return (Element("", "high", "low", number(params, "ohms", 120.0), number(params, "tolerance", 0.01)),)
+
+
+# A high-speed CAN transceiver (ISO 11898-2, from memory): recessive about 2.5 V on both lines through tens of kilohms, dominant about
+# 3.5 V and 1.5 V into 60 Ω.
+RECESSIVE_VOLTS, RECESSIVE_OHMS = 2.5, 30e3
+DRIVE_OHMS, DRIVE_VOLTS = 22.5, 1.75
+
+
+def _transceiver(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    drives = Contact(
+        positions=frozenset({"dominant", PULSED}), duty=number(params, "duty", 50.0) / 100.0, hertz=number(params, "hertz", 500e3)
+    )
+    alive = Contact(positions=frozenset({"recessive", "dominant", PULSED}))
+
+    def side(name: str, pin: str, volts: float, ohms: float, contact: Contact) -> Element:
+        return Element(name, pin, "gnd", ohms, 0.02, law=Law.EMF, volts=volts, ohms_tolerance=0.1, contact=contact)
+
+    return (
+        side("", "high", RECESSIVE_VOLTS, RECESSIVE_OHMS, alive),
+        side("low", "low", RECESSIVE_VOLTS, RECESSIVE_OHMS, alive),
+        side("drive_high", "high", RECESSIVE_VOLTS + DRIVE_VOLTS, DRIVE_OHMS, drives),
+        side("drive_low", "low", RECESSIVE_VOLTS - DRIVE_VOLTS, DRIVE_OHMS, drives),
+        leak("high"),
+        Element("input", "high", "low", RECESSIVE_OHMS, 0.2, drawn=False),
+    )
+
+
+_ON = Param("on_ohms", "Ω", "ohms", "resistance when on", default=f"{ON_OHMS:g}")
+_LIMIT = Param("limit", "A", "amperes", "current at which it shuts itself down", default=f"{LIMIT_AMPS:g}")
+_DUTY = Param("duty", "%", "percent", "share of time that it is on when pulsed", default="50")
+_HERTZ = Param("hertz", "Hz", "hertz", "how often a second it pulses", default="200")
+_DIAGNOSIS = (
+    Param("open_load", "A", "amperes", "current below which it reports an open load", default="0.02"),
+    Param("off_volts", "V", "volts", "output voltage that tells a connected load while it is off", default="2.5"),
+)
+
+
+def _duty_check(params: Params) -> str | None:
+    return "duty must be from 0 to 100 %" if number(params, "duty", 50.0) > 100.0 else None
+
+
+KINDS = (
+    Kind(
+        "high_side",
+        "A module output that switches the supply to its load; shuts itself down above its limit and stays off.",
+        ("supply", "out", "gnd"),
+        _high_side,
+        (*sticks(_MODULE, 0.1, "driver dead", "driver shorted"), resists(0.1, words="driver weak")),
+        (_ON, _LIMIT, _DUTY, _HERTZ, *_DIAGNOSIS),
+        positions=("off", "on", PULSED),
+        rest="off",
+        symbol="driver",
+        current="from supply to out",
+        shows=_high_side_says,
+        check=_duty_check,
+    ),
+    Kind(
+        "low_side",
+        "A module output that switches its load to ground; shuts itself down above its limit and stays off.",
+        ("out", "gnd"),
+        _low_side,
+        (*sticks(_MODULE, 0.1, "driver dead", "driver shorted"), resists(0.1, words="driver weak")),
+        (_ON, _LIMIT, _DUTY, _HERTZ, *_DIAGNOSIS),
+        positions=("off", "on", PULSED),
+        rest="off",
+        symbol="driver",
+        current="from out to gnd",
+        shows=_low_side_says,
+        check=_duty_check,
+    ),
+    Kind(
+        "half_bridge",
+        "A module output that switches to the supply or to ground: one end of a motor that runs both ways.",
+        ("supply", "out", "gnd"),
+        _half_bridge,
+        (
+            *sticks(_MODULE, 0.1, "upper driver dead", "upper driver shorted"),
+            Mode("low_stuck_open", _MODULE, (("low", Effect.OPEN),), words="lower driver dead"),
+            Mode("low_stuck_closed", 0.1, (("low", Effect.CLOSED),), words="lower driver shorted"),
+        ),
+        (_ON, _LIMIT, _DUTY, _HERTZ),
+        positions=("off", "high", "low", PULSED),
+        rest="off",
+        symbol="driver",
+        current="of the upper driver, from supply to out; the lower is listed as `NAME.low`",
+        shows=_bridge_says,
+        check=_duty_check,
+    ),
+    Kind(
+        "module_input",
+        "A module input with a pull-up or pull-down inside: judges its voltage against a threshold, and sets codes.",
+        ("in", "gnd"),
+        _input,
+        (opens(0.2, words="input open inside"), grounds(0.1, words="input shorted inside")),
+        (
+            Param("pull_volts", "V", "volts", "what the pull resistor goes to; 0 for a pull-down", default="5", least="zero"),
+            Param("ohms", "Ω", "ohms", "pull resistor", default="4700"),
+            Param("threshold", "V", "volts", "from here on it counts as high", default="2.5"),
+            Param("low_code", "V", "volts", "below this it sets the code for circuit low", least="zero"),
+            Param("high_code", "V", "volts", "above this it sets the code for circuit high", least="zero"),
+            tolerance(0.02, "the pull resistor"),
+        ),
+        symbol="module",
+        current="from in to gnd: negative where a pull-up feeds the sensor",
+        shows=_input_says,
+        notes="It needs the module's own supply: nothing is pulled with the battery off.",
+    ),
+    Kind(
+        "bus_terminator",
+        "The resistor at one end of a two-wire bus.",
+        ("high", "low"),
+        _terminator,
+        (
+            opens(1.0, words="open or not fitted"),
+            shorts(0.1, "lines shorted at it", ""),
+        ),
+        (Param("ohms", "Ω", "ohms", "resistance", default="120"), tolerance(0.01)),
+        symbol="resistor",
+        current="from high to low",
+    ),
+    Kind(
+        "bus_transceiver",
+        "A module's bus pins: both lines held at 2.5 V when recessive, driven apart when dominant, a static mean when it talks.",
+        ("high", "low", "gnd"),
+        _transceiver,
+        (
+            Mode("drive_high_open", 0.1, (("drive_high", Effect.OPEN),), words="does not drive the high line"),
+            Mode("drive_low_open", 0.1, (("drive_low", Effect.OPEN),), words="does not drive the low line"),
+            Mode("shorted", 0.2, (("input", Effect.VALUE),), shorts(0.1, "").severity, "lines shorted inside"),
+            grounds(0.2, words="high line shorted to ground inside"),
+        ),
+        (_DUTY, Param("hertz", "Hz", "hertz", "how often a second it goes dominant", default="500000")),
+        positions=("off", "recessive", "dominant", PULSED),
+        rest="recessive",
+        symbol="module",
+        current="of the high line's bias, from high to gnd",
+        check=_duty_check,
+    ),
+)

@@ -1,0 +1,518 @@
+"""Operating points of many cases of one network at once.
+
+Cases stand on axis 0 of every array. In one position of the contacts all cases share one inverted tableau (`tableau`); what a case
+changes are its ports. Curved laws are followed by Newton from the healthy circuit's own solution: an element whose slope has moved by more than a
+few per cent becomes a port, the others are corrected along the base's slope. A row whose steps grow has them shortened. Contacts
+that follow coils, currents or capacitors are moved until they rest.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..arrays import Floats
+from .laws import nonlinear_amps, tame
+from .network import LEAST_OHMS, Cases, Network, Positions
+from .part import Law
+from .tableau import Base, Lines, Ports, solve_ports
+
+# (settled, its rows (m,), elements (K,) or (m, K), the rows among all (m,)) -> (m, K)
+Push = Callable[["Settled", NDArray[np.intp], NDArray[np.intp], NDArray[np.intp]], Floats]
+
+__all__ = ["Points", "Settled", "operating_points"]
+
+_ROUNDS = 80
+_TOLERANCE = 1e-9
+_SAME_SLOPE = 0.02  # a slope this near the base's is followed by correction instead of a port
+_NO_SLOPE = 1e-12  # siemens below which a curved element is taken as a constant current
+
+
+@dataclass(frozen=True, eq=False)
+class Settled:
+    """M cases with every contact where it is: ``lines`` (M, E) that the elements follow, ``source`` (M, E) over the base, ``groups`` of
+    ports, ``conducts`` and ``ports`` (M, E), ``restless`` (M,) where Newton found no end."""
+
+    network: Network
+    base: Base
+    lines: Lines
+    source: Floats
+    groups: list[Ports]
+    ports: NDArray[np.bool_]
+    conducts: NDArray[np.bool_]
+    restless: NDArray[np.bool_]
+
+    @cached_property
+    def nodes(self) -> Floats:
+        """(M, N) volts."""
+        return self.base.nodes + self.source @ self.base.to_nodes.T
+
+    @cached_property
+    def amps(self) -> Floats:
+        """(M, E) amperes through each element."""
+        return np.where(self.conducts, self.base.amps + self.source @ self.base.to_amps.T, 0.0)
+
+    @cached_property
+    def across(self) -> Floats:
+        """(M, E) volts across each element."""
+        return self.base.across + self.source @ self.base.to_across.T
+
+    def respond(self, rows: NDArray[np.intp], elements: NDArray[np.intp], red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
+        """(m, T, K) volts from nodes ``red`` to ``black`` (T,) per unit by which γ of an element's line rises; ``rows`` (m,), ``elements``
+        (K,), or (m, K) where every row asks for its own."""
+        base, to_pairs = self.base, _pairs(self.base.to_nodes, red, black)  # (T, E)
+        each = np.broadcast_to(elements, (len(rows), elements.shape[-1]))
+        sign = np.where(base.own_amps, 1.0, -1.0)
+        made = np.empty((len(rows), len(red), elements.shape[-1]))
+        for ports, own in self._split(rows):
+            asked = each[own][:, None, :]  # (m, 1, K)
+            index = ports.index[:, :, None]
+            react = ports.react(base, base.to_across[index, asked] * sign[asked], base.to_amps[index, asked] * sign[asked])
+            react += ports.inverse @ ((index == asked) & ports.valid[:, :, None])
+            if elements.ndim == 1:
+                direct = (to_pairs * sign)[:, elements]
+            else:
+                direct = np.swapaxes((to_pairs * sign)[:, asked[:, 0]], 0, 1)
+            through = np.where(ports.valid, np.swapaxes(to_pairs[:, ports.index], 0, 1).swapaxes(0, 1), 0.0)  # (T, m, k)
+            made[own] = direct + np.swapaxes(through, 0, 1) @ react
+        return made
+
+    def looks_into(self, rows: NDArray[np.intp], red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
+        """(m, T) ohms between nodes ``red`` and ``black`` (T,), small-signal."""
+        base = self.base
+        direct = np.diagonal(_pairs(_pairs(base.inject_nodes, red, black).T, red, black))  # (T,)
+        across, amps = _pairs(base.inject_across.T, red, black).T, _pairs(base.inject_amps.T, red, black).T  # (E, T)
+        to_pairs = _pairs(base.to_nodes, red, black)
+        made = np.empty((len(rows), len(red)))
+        for ports, own in self._split(rows):
+            react = ports.react(base, across[ports.index], amps[ports.index])  # (m, k, T)
+            through = np.where(ports.valid, to_pairs[:, ports.index], 0.0)  # (T, m, k)
+            made[own] = direct + np.einsum("tmk,mkt->mt", through, react)
+        return np.maximum(made, 0.0)
+
+    def push(
+        self, rows: NDArray[np.intp], elements: NDArray[np.intp], squared: bool = False
+    ) -> tuple[Floats, Floats, Floats]:
+        """How far γ of each element's own line rises, (m, K) each: when its resistance rises, when its law's current rises, and when
+        its EMF or threshold rises, by one part in one (the last: by a volt); ``squared`` gives instead what the square of a response is
+        multiplied by to give the change of an impedance (Tellegen's theorem; adjoint network method).
+
+        From v − R·i = E: dγ = R·i·dR/R. A curved law's line at a port is g·v − i = γ, elsewhere the base's v − R·i = E, R = 1/g.
+        """
+        k = np.broadcast_to(elements, (len(rows), elements.shape[-1]))
+        at = rows[:, None], k
+        on, amps, alpha, beta = self.conducts[at], self.amps[at], self.lines.alpha[at], self.lines.beta[at]
+        along_base = ~self.ports[at] & self.base.own_amps[k] & self.curved[k]
+        factor = np.where(along_base, self.base.lines.beta[k], 1.0)
+        if squared:
+            resistance = np.where(on, beta, 0.0)
+            current = -np.where(on, np.where(along_base, self.base.lines.beta[k], alpha), 0.0)
+            return resistance, current, np.zeros_like(amps)
+        slope = np.where(self.curved[k], alpha * factor, 1.0)
+        return np.where(on, beta * amps, 0.0), np.where(on, -factor * amps, 0.0), np.where(on, slope, 0.0)
+
+    @property
+    def curved(self) -> NDArray[np.bool_]:
+        """(E,) elements with a curved law."""
+        made = np.zeros(len(self.network.keys), dtype=bool)
+        made[self.network.nonlinear] = True
+        return made
+
+    def _split(self, rows: NDArray[np.intp]) -> Iterator[tuple[Ports, NDArray[np.intp]]]:
+        """The chosen rows by group: their ports, and their places among ``rows``."""
+        for ports in self.groups:
+            place = np.full(len(self.source), -1)
+            place[ports.rows] = np.arange(len(ports.rows))
+            own = np.flatnonzero(place[rows] >= 0)
+            if own.size:
+                yield ports.at(place[rows[own]], rows[own]), own
+
+
+def _pairs(by_node: Floats, red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
+    """(T, …) differences of rows of an array by node (N, …); −1 is battery minus."""
+    padded = np.concatenate([by_node, np.zeros((1, *by_node.shape[1:]))])
+    return padded[red] - padded[black]
+
+
+@dataclass(frozen=True, eq=False)
+class Points:
+    """Operating points of M cases, each the mean of what it hurries or pulses between; most are one `Settled` alone.
+
+    ``shares`` lists (rows, weight per row, settled); ``cycling`` (M, C) marks controlled contacts that find no rest, ``restless`` (M,)
+    cases in which Newton finds none; ``steady`` (M,) where the cycling is slow and sets its own mean; ``pulled`` (M, C) per controlled
+    contact whether its control holds.
+    """
+
+    network: Network
+    shares: tuple[tuple[NDArray[np.intp], Floats, Settled], ...]
+    cycling: NDArray[np.bool_]
+    restless: NDArray[np.bool_]
+    steady: NDArray[np.bool_]
+    pulled: NDArray[np.bool_]
+
+    @cached_property
+    def chatter(self) -> NDArray[np.bool_]:
+        """(M,) cases without rest: contacts that hurry to and fro, or a circuit that Newton does not settle."""
+        return self.cycling.any(axis=1) | self.restless
+
+    def _mean(self, name: str) -> Floats:
+        rows, weight, settled = self.shares[0]
+        first = getattr(settled, name)
+        if len(self.shares) == 1:
+            return first
+        made = np.zeros((len(self.restless), first.shape[1]))
+        for rows, weight, settled in self.shares:
+            made[rows] += weight[:, None] * getattr(settled, name)
+        return made
+
+    @cached_property
+    def volts(self) -> Floats:
+        """(M, N) by node."""
+        return self._mean("nodes")
+
+    @cached_property
+    def amps(self) -> Floats:
+        """(M, E) by element."""
+        return self._mean("amps")
+
+    @cached_property
+    def conducts(self) -> NDArray[np.bool_]:
+        """(M, E) whether an element lets current through in any of the positions."""
+        made = np.zeros((len(self.restless), len(self.network.keys)), dtype=bool)
+        for rows, _, settled in self.shares:
+            made[rows] |= settled.conducts
+        return made
+
+    def looks_into(self, red: NDArray[np.intp], black: NDArray[np.intp], rows: NDArray[np.intp] | None = None) -> Floats:
+        """(rows, T) ohms between nodes, small-signal, the mean over the positions."""
+        return self._weighted(rows, lambda settled, at, _: settled.looks_into(at, red, black), (len(red),))
+
+    def spread(
+        self, rows: NDArray[np.intp], red: NDArray[np.intp], black: NDArray[np.intp], elements: NDArray[np.intp], push: Push,
+        squared: bool = False, back: NDArray[np.intp] | None = None,
+    ) -> Floats:
+        """(m, T, K) change of the volts between nodes, or with ``squared`` of the ohms between them, as elements are pushed.
+
+        ``elements`` are (K,), or (M, K) where every row has its own; ``push`` gives how far γ of each one's line rises. ``back`` (K,)
+        numbers ``elements`` for each push where several pushes share an element.
+        """
+
+        def one(settled: Settled, at: NDArray[np.intp], whole: NDArray[np.intp]) -> Floats:
+            own = elements if elements.ndim == 1 else elements[whole]
+            response = settled.respond(at, own, red, black)
+            response = response**2 if squared else response
+            return (response if back is None else response[:, :, back]) * push(settled, at, own, whole)[:, None, :]
+
+        return self._weighted(rows, one, (len(red), elements.shape[-1] if back is None else len(back)))
+
+    def _weighted(self, rows: NDArray[np.intp] | None, made_by, shape: tuple[int, ...]) -> Floats:
+        asked = np.arange(len(self.restless)) if rows is None else rows
+        if len(self.shares) == 1:
+            return made_by(self.shares[0][2], asked, asked)
+        made = np.zeros((len(asked), *shape))
+        for own, weight, settled in self.shares:
+            place = np.full(len(self.restless), -1)
+            place[own] = np.arange(len(own))
+            mine = np.flatnonzero(place[asked] >= 0)
+            if mine.size:
+                at = place[asked[mine]]
+                made[mine] += weight[at].reshape(-1, *(1 for _ in shape)) * made_by(settled, at, asked[mine])
+        return made
+
+
+def operating_points(network: Network, cases: Cases, positions: Positions) -> Points:
+    """Solve M cases with the state's contacts as in ``positions``; raises nothing, whatever the values.
+
+    Controlled contacts start released and follow their controls with hysteresis; a case whose contacts cycle is marked as chatter and shown
+    as the mean of the positions it hurries between.
+    """
+    if len(positions) == 1:
+        return _resting(network, cases, positions[0][1])
+    every = [(_resting(network, cases, closed), share) for share, closed in positions]
+    shares = tuple((rows, weight * share, settled) for points, share in every for rows, weight, settled in points.shares)
+    return Points(
+        network,
+        shares,
+        np.logical_or.reduce([p.cycling for p, _ in every]),
+        np.logical_or.reduce([p.restless for p, _ in every]),
+        np.logical_or.reduce([p.steady for p, _ in every]),
+        np.logical_or.reduce([p.pulled for p, _ in every]),
+    )
+
+
+def _resting(network: Network, cases: Cases, closed: NDArray[np.bool_]) -> Points:
+    count, contacts = len(cases.ohms), len(network.controls)
+    key = closed.tobytes()
+    if key not in network.circuits:
+        network.circuits[key] = _Circuit(network, closed)
+    circuit = network.circuits[key]
+    pulled = np.broadcast_to(circuit.pulled, (count, contacts)).copy()
+    if not contacts:
+        settled = circuit.settle(cases, pulled)
+        return _alone(network, settled, pulled)
+    # Every row starts where the healthy circuit rests; one whose contacts rest elsewhere starts again from all released, since
+    # hysteresis remembers.
+    settled = circuit.settle(cases, pulled)
+    afresh = _wanted(network, settled, np.zeros_like(pulled))
+    moved = (afresh != pulled).any(axis=1)
+    if not moved.any():
+        return _alone(network, settled, pulled)
+    still, todo = np.flatnonzero(~moved), np.flatnonzero(moved)
+    pulled[todo] = False
+    shares: list[tuple[NDArray[np.intp], Floats, Settled]] = []
+    if still.size:
+        shares.append((still, np.ones(len(still)), _rows_of(settled, still)))
+    before = pulled.copy()
+    restless, steady = np.zeros(count, dtype=bool), np.zeros(count, dtype=bool)
+    cycling = np.zeros_like(pulled)
+    for turn in range(4 * contacts + 6):
+        settled = circuit.settle(cases.rows(todo), pulled[todo])
+        wanted = _wanted(network, settled, pulled[todo])
+        differ = wanted != pulled[todo]
+        moved = differ.any(axis=1)
+        rest = np.flatnonzero(~moved)
+        if rest.size:
+            shares.append((todo[rest], np.ones(len(rest)), _rows_of(settled, rest)))
+        if turn >= 2 * contacts + 3:  # together they may chase each other: from here one at a time
+            first = differ.argmax(axis=1)
+            wanted = np.where(np.arange(contacts) == first[:, None], wanted, pulled[todo])
+        before[todo] = pulled[todo]
+        pulled[todo[moved]] = wanted[moved]
+        todo = todo[moved]
+        if not todo.size:
+            break
+    if todo.size:
+        cycling[todo] = before[todo] != pulled[todo]
+        one, other = (circuit.settle(cases.rows(todo), position) for position in (before[todo], pulled[todo]))
+        weight, slow = _dwell(network, one, other, before[todo], pulled[todo])
+        steady[todo] = slow
+        shares += [(todo, 1.0 - weight, one), (todo, weight, other)]
+        pulled[todo] &= before[todo]
+    for rows, _, part in shares:
+        restless[rows[part.restless]] = True
+    return Points(network, tuple(shares), cycling, restless, steady, pulled)
+
+
+def _alone(network: Network, settled: Settled, pulled: NDArray[np.bool_]) -> Points:
+    count = len(settled.source)
+    shares = ((np.arange(count), np.ones(count), settled),)
+    return Points(network, shares, np.zeros_like(pulled), settled.restless, np.zeros(count, dtype=bool), pulled)
+
+
+def _rows_of(settled: Settled, rows: NDArray[np.intp]) -> Settled:
+    lines = Lines(settled.lines.alpha[rows], settled.lines.beta[rows], settled.lines.gamma[rows])
+    groups = [ports.at(slice(None), own) for ports, own in settled._split(rows)]
+    return Settled(
+        settled.network, settled.base, lines, settled.source[rows], groups, settled.ports[rows], settled.conducts[rows],
+        settled.restless[rows],
+    )  # fmt: skip
+
+
+def _control(network: Network, settled: Settled, i: int) -> Floats:
+    """(M,) what pulls a contact: volts across its coil where current can flow (a broken winding has volts and no pull), amperes, or their
+    squares."""
+    control = network.controls[i]
+    measure = control.data.measure
+    if measure.startswith("amps"):
+        value = settled.amps[:, control.coil]
+    else:
+        value = settled.across[:, control.coil] * settled.conducts[:, control.coil]
+    value = value if control.data.signed else np.abs(value)
+    return value * np.abs(value) if measure.endswith("²") else value
+
+
+def _wanted(network: Network, settled: Settled, pulled: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """(M, C) whether each control holds."""
+    made = np.empty_like(pulled)
+    for i, control in enumerate(network.controls):
+        value = _control(network, settled, i)
+        made[:, i] = np.where(pulled[:, i], value >= control.data.drop_out, value >= control.data.pull_in)
+    return made
+
+
+def _dwell(network: Network, one: Settled, other: Settled, was: NDArray, now: NDArray) -> tuple[Floats, NDArray[np.bool_]]:
+    """Share of time (M,) that a cycling case spends in its second position, and whether that is known.
+
+    A slow control (heat in a strip, charge in a capacitor) averages what drives it, and in the long run that mean lies at the threshold:
+    w·c₂ + (1 − w)·c₁ = threshold. How long a chattering relay stays in either position nobody knows; half is taken.
+    """
+    weight: Floats = np.full(len(was), 0.5)
+    slow = np.zeros(len(was), dtype=bool)
+    for i, control in enumerate(network.controls):
+        mine = (control.data.seconds > 0.0) & (was[:, i] != now[:, i]) & ~slow
+        if not mine.any():
+            continue
+        first, second = _control(network, one, i), _control(network, other, i)
+        apart = np.where(second == first, 1.0, second - first)
+        middle = (control.data.pull_in + control.data.drop_out) / 2.0
+        weight = np.where(mine, np.clip((middle - first) / apart, 0.0, 1.0), weight)
+        slow |= mine
+    return weight, slow
+
+
+class _Circuit:
+    """One position of the state's contacts: a base per resting position of the controlled ones, made when wanted."""
+
+    def __init__(self, network: Network, closed: NDArray[np.bool_]):
+        self.network, self.closed = network, closed
+        self.curved = network.nonlinear
+        k = self.curved
+        self.data = (network.law[k], network.volts[k], network.amps[k], network.shape[k])
+        self.bases: dict[bytes, tuple[Base, Floats]] = {}
+        self.pulled = self._healthy()
+
+    def _healthy(self) -> NDArray[np.bool_]:
+        """(C,) where the healthy circuit's contacts rest; all released where they do not."""
+        contacts = len(self.network.controls)
+        pulled = np.zeros((1, contacts), dtype=bool)
+        healthy = Cases.healthy(self.network)
+        for _ in range(2 * contacts + 3):
+            wanted = _wanted(self.network, self.settle(healthy, pulled), pulled)
+            if (wanted == pulled).all():
+                return pulled[0]
+            pulled = wanted
+        return np.zeros(contacts, dtype=bool)
+
+    def conducting(self, cases: Cases, pulled: NDArray[np.bool_]) -> NDArray[np.bool_]:
+        """(M, E) which elements let current through."""
+        made = np.broadcast_to(self.closed, cases.forced.shape).copy()
+        for i, control in enumerate(self.network.controls):
+            made[:, control.contact] &= pulled[:, i] != control.data.rest_closed
+        return np.where(cases.forced == 0, made, cases.forced > 0) & np.isfinite(cases.ohms)
+
+    def base(self, pulled: NDArray[np.bool_]) -> tuple[Base, Floats]:
+        """The healthy circuit with its contacts in a position (C,), about its own operating point; and the volts (K,) of that."""
+        key = pulled.tobytes()
+        if key not in self.bases:
+            cases = Cases.healthy(self.network)
+            about = self._start()
+            made = self._base_about(cases, pulled, about)
+            # About a guess first, then about what the circuit itself settles at.
+            for _ in range(2 if self.curved.size else 0):
+                settled = self._newton(made, about, cases, pulled[None])
+                if settled.restless[0]:
+                    break
+                about = settled.across[0, self.curved]
+                made = self._base_about(cases, pulled, about)
+            self.bases[key] = (made, about)
+        return self.bases[key]
+
+    def _start(self) -> Floats:
+        """(K,) volts to look from first: half the rated ones; a source's own, where it is neither at its limit nor beyond."""
+        law, volts, _, _ = self.data
+        return np.where(law == Law.LIMITED, volts, np.where(law == Law.JUNCTION, 0.0, 0.5 * volts))
+
+    def _base_about(self, cases: Cases, pulled: NDArray[np.bool_], about: Floats) -> Base:
+        conducts = self.conducting(cases, pulled[None])
+        lines = self.lines(cases, conducts, about[None])
+        row = Lines(lines.alpha[0].copy(), lines.beta[0].copy(), lines.gamma[0].copy())
+        for k in self.curved:
+            slope = row.alpha[k]
+            if slope > _NO_SLOPE:
+                row.alpha[k], row.beta[k], row.gamma[k] = 1.0, 1.0 / slope, row.gamma[k] / slope
+            else:
+                row.alpha[k] = 0.0
+        return Base.of(self.network, row)
+
+    def lines(self, cases: Cases, conducts: NDArray[np.bool_], about: Floats) -> Lines:
+        """(M, E) what the elements follow, curved ones about their volts ``about`` (M, K)."""
+        alpha = conducts.astype(float)
+        beta = np.where(conducts, np.maximum(cases.ohms, LEAST_OHMS), 1.0)
+        gamma = np.where(conducts, self.network.emf, 0.0)
+        if self.curved.size:
+            amps, slope = self._law(about, cases)
+            k = self.curved
+            curved = conducts[:, k] & (cases.forced[:, k] != 2)
+            alpha[:, k] = np.where(curved, slope, alpha[:, k])
+            beta[:, k] = np.where(curved, 1.0, beta[:, k])
+            gamma[:, k] = np.where(curved, slope * about - amps, gamma[:, k])
+        return Lines(alpha, beta, gamma)
+
+    def _law(self, about: Floats, cases: Cases) -> tuple[Floats, Floats]:
+        law, volts, amps, shape = self.data
+        return nonlinear_amps(law, about, volts, amps, shape, self._ohms(cases))
+
+    def _tame(self, old: Floats, found: Floats, cases: Cases) -> Floats:
+        law, volts, amps, shape = self.data
+        return tame(law, old, found, volts, amps, shape, self._ohms(cases))
+
+    def _ohms(self, cases: Cases) -> Floats:
+        ohms = cases.ohms[:, self.curved]
+        return np.where(np.isfinite(ohms), np.maximum(ohms, LEAST_OHMS), 1.0)
+
+    def settle(self, cases: Cases, pulled: NDArray[np.bool_]) -> Settled:
+        """All cases (M) with their controlled contacts at ``pulled`` (M, C)."""
+        # One base serves all rows: that of the commonest position.
+        position = self._commonest(pulled)
+        base, about = self.base(position)
+        return self._newton(base, about, cases, pulled)
+
+    def _commonest(self, pulled: NDArray[np.bool_]) -> NDArray[np.bool_]:
+        if not len(pulled):
+            return np.zeros(pulled.shape[1], dtype=bool)
+        kinds, counts = np.unique(pulled, axis=0, return_counts=True)
+        return kinds[counts.argmax()]
+
+    def _newton(self, base: Base, about: Floats, cases: Cases, pulled: NDArray[np.bool_]) -> Settled:
+        count, k = len(cases.ohms), self.curved
+        conducts = self.conducting(cases, pulled)
+        volts = np.tile(about, (count, 1))
+        lines = self.lines(cases, conducts, volts)
+        flat = np.ones(lines.alpha.shape[1], dtype=bool)
+        flat[k] = False
+        changed = (lines.alpha != base.lines.alpha) | (lines.beta != base.lines.beta)
+        changed[:, k] = ~(conducts[:, k] & (cases.forced[:, k] != 2))
+        # A curved element that is open in the base too is no change.
+        changed[:, k] &= (lines.alpha[:, k] != base.lines.alpha[k]) | (lines.beta[:, k] != base.lines.beta[k])
+        restless = np.zeros(count, dtype=bool)
+        none = np.zeros_like(lines.alpha)
+        if not k.size:
+            source, groups = solve_ports(base, lines, changed, none)
+            return Settled(self.network, base, lines, source, groups, changed, conducts, restless)
+        ports, given = changed.copy(), none
+        todo, last, shorten = np.arange(count), np.zeros_like(volts), np.ones(count)
+        for turn in range(_ROUNDS):
+            mine = cases.rows(todo)
+            fresh = self.lines(mine, conducts[todo], volts[todo])
+            for name in ("alpha", "beta", "gamma"):
+                getattr(lines, name)[todo] = getattr(fresh, name)
+            curved, chord = self._chords(base, fresh, conducts[todo], mine, volts[todo])
+            ports[np.ix_(todo, k)] = np.where(curved, ports[np.ix_(todo, k)] | (turn > 12), changed[np.ix_(todo, k)])
+            ports[np.ix_(todo, k)] |= changed[np.ix_(todo, k)] | (np.isnan(chord))
+            given[np.ix_(todo, k)] = np.where(ports[np.ix_(todo, k)] | ~curved, 0.0, chord)
+            source, _ = solve_ports(base, Lines(*(getattr(fresh, n) for n in ("alpha", "beta", "gamma"))), ports[todo], given[todo])
+            found = self._tame(volts[todo], base.across[k] + source @ base.to_across[k].T, mine)
+            move = found - volts[todo]
+            done = (np.abs(move) <= _TOLERANCE + _TOLERANCE * np.abs(found)).all(axis=1)
+            # A row that swings to and fro without getting nearer is held back; one that walks down a steep curve is not.
+            swings = (move * last[todo]).sum(axis=1) < 0.0
+            growing = np.abs(move).max(axis=1) > (1.0 - 0.1 * shorten[todo]) * np.abs(last[todo]).max(axis=1)
+            slower = np.maximum(shorten[todo] / 2.0, 1.0 / 64.0)
+            shorten[todo] = np.where(swings & growing & (turn > 2), slower, np.minimum(shorten[todo] * 1.5, 1.0))
+            last[todo] = move
+            volts[todo] += np.where(done, 1.0, shorten[todo])[:, None] * move
+            todo = todo[~done]
+            if not todo.size:
+                break
+        restless[todo] = True
+        source, groups = solve_ports(base, lines, ports, given)
+        return Settled(self.network, base, lines, source, groups, ports, conducts, restless)
+
+    def _chords(
+        self, base: Base, lines: Lines, conducts: NDArray[np.bool_], cases: Cases, volts: Floats
+    ) -> tuple[NDArray[np.bool_], Floats]:
+        """(m, K) which curved elements follow their law, and the source that corrects each along the base's slope; NaN where the slope
+        has moved too far for that."""
+        k = self.curved
+        curved = conducts[:, k] & (cases.forced[:, k] != 2)
+        slope = lines.alpha[:, k]
+        amps = slope * volts - lines.gamma[:, k]
+        own = base.own_amps[k]
+        at_base = np.where(own, 1.0 / np.where(own, base.lines.beta[k], 1.0), 0.0)
+        chord = np.where(own, volts - base.lines.beta[k] * amps - base.lines.gamma[k], amps + base.lines.gamma[k])
+        far = np.abs(slope - at_base) > _SAME_SLOPE * at_base + _NO_SLOPE
+        return curved, np.where(far, np.nan, chord)

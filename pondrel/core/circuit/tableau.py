@@ -1,0 +1,182 @@
+"""One factorisation of a circuit in one state, and what every element's change does to everything else.
+
+Each element e follows a line  α·v − β·i = γ  between the volts v across it and the current i through it: (1, R, E) for a
+resistance with an EMF, (0, 1, 0) for a break, (g, 1, g·v* − i*) for a curved law about (v*, i*). Conducting elements have their current
+as an unknown of its own, beside the node voltages (modified nodal analysis: Ho, Ruehli and Brennan 1975); the rest stand as
+idle. The tableau of the *base* circuit is inverted once. Then element k gets an unknown source τ_k of its own (volts in series
+where its current is an unknown, amperes beside it where not), and another circuit that differs at the ports P is found from
+
+    α_j·(v_j⁰ + Σ_k V_jk·τ_k) − β_j·(i_j⁰ + Σ_k I_jk·τ_k) = γ_j        for j in P,
+
+V and I being the base circuit's responses to unit sources: as many equations as there are changes, whatever the size of the circuit.
+A break is the line i = 0, not a huge resistance, so that no digits cancel. This is the substitution theorem used as an algorithm; for
+one port it is the bilinear theorem (Bode 1945, chapter 1).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..arrays import Floats
+from .network import LEAK_SIEMENS, Network
+
+__all__ = ["Base", "Lines", "Ports", "solve_ports"]
+
+_BUCKETS = (0, 1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48, 64)
+
+
+@dataclass(frozen=True, eq=False)
+class Lines:
+    """The lines α·v − β·i = γ of elements; arrays of one shape, (E,) or (M, E)."""
+
+    alpha: Floats
+    beta: Floats
+    gamma: Floats
+
+
+@dataclass(frozen=True, eq=False)
+class Base:
+    """A base circuit solved: ``across`` and ``amps`` (E,), ``nodes`` (N,), and responses to a unit source in each element:
+    ``to_nodes`` (N, E), ``to_across`` (E, E), ``to_amps`` (E, E); ``own_amps`` (E,) marks the elements whose source is in volts.
+
+    ``inject_nodes`` (N, N), ``inject_across`` and ``inject_amps`` (E, N): responses to an ampere put into each node.
+    """
+
+    lines: Lines
+    own_amps: NDArray[np.bool_]
+    nodes: Floats
+    across: Floats
+    amps: Floats
+    to_nodes: Floats
+    to_across: Floats
+    to_amps: Floats
+    inject_nodes: Floats
+    inject_across: Floats
+    inject_amps: Floats
+
+    @classmethod
+    def of(cls, network: Network, lines: Lines) -> Base:
+        """Invert the tableau of the circuit whose elements follow ``lines`` (E,)."""
+        count, size = len(network.keys), len(network.nodes)
+        own = lines.alpha != 0.0
+        rows = np.flatnonzero(own)
+        slot = np.full(count, -1)
+        slot[rows] = size + np.arange(len(rows))
+        whole = size + len(rows)
+        # One row and column more for battery minus, dropped at the end.
+        tableau = np.zeros((whole + 1, whole + 1))
+        tableau[np.arange(size), np.arange(size)] = LEAK_SIEMENS
+        # The current of an own-amps element leaves node a and enters node b; what it mirrors likewise.
+        np.add.at(tableau, (network.a[rows], slot[rows]), 1.0)
+        np.add.at(tableau, (network.b[rows], slot[rows]), -1.0)
+        scale = np.maximum(lines.alpha[rows], lines.beta[rows])
+        np.add.at(tableau, (slot[rows], network.a[rows]), lines.alpha[rows] / scale)
+        np.add.at(tableau, (slot[rows], network.b[rows]), -lines.alpha[rows] / scale)
+        tableau[slot[rows], slot[rows]] -= lines.beta[rows] / scale
+        source = np.zeros((whole + 1, count))  # the right-hand sides of unit sources
+        source[slot[rows], rows] = 1.0 / scale
+        idle = np.flatnonzero(~own)
+        source[network.a[idle], idle] -= 1.0
+        source[network.b[idle], idle] += 1.0
+        for element, start, end in network.mirrors:
+            if own[element]:
+                tableau[start, slot[element]] += 1.0
+                tableau[end, slot[element]] -= 1.0
+            else:
+                source[start, element] -= 1.0
+                source[end, element] += 1.0
+        tableau[-1] = tableau[:, -1] = 0.0
+        tableau[-1, -1] = 1.0
+        source[-1] = 0.0
+        inverse = np.linalg.inv(tableau)[:-1, :-1]
+        response = inverse @ source[:-1]  # (whole, E)
+        to_nodes = response[:size]
+        padded = np.concatenate([to_nodes, np.zeros((1, count))])
+        injected = inverse[:, :size]
+        padded_injected = np.concatenate([injected[:size], np.zeros((1, size))])
+        to_amps, inject_amps = np.zeros((count, count)), np.zeros((count, size))
+        to_amps[rows], inject_amps[rows] = response[slot[rows]], injected[slot[rows]]
+        to_amps[idle, idle] = 1.0
+        gamma = np.where(own, lines.gamma, -lines.gamma)  # an idle element carries −γ: 0·v − 1·i = γ
+        return cls(
+            lines=lines,
+            own_amps=own,
+            nodes=to_nodes @ gamma,
+            across=(padded[network.a] - padded[network.b]) @ gamma,
+            amps=to_amps @ gamma,
+            to_nodes=to_nodes,
+            to_across=padded[network.a] - padded[network.b],
+            to_amps=to_amps,
+            inject_nodes=injected[:size],
+            inject_across=padded_injected[network.a] - padded_injected[network.b],
+            inject_amps=inject_amps,
+        )
+
+
+@dataclass(frozen=True, eq=False)
+class Ports:
+    """Rows that differ from the base at equally many ports, padded: ``rows`` (m,) which they are, ``index`` (m, k) the elements,
+    ``valid`` (m, k), ``lines`` (m, k) what those elements follow there, ``inverse`` (m, k, k) of their system."""
+
+    rows: NDArray[np.intp]
+    index: NDArray[np.intp]
+    valid: NDArray[np.bool_]
+    lines: Lines
+    inverse: Floats
+
+    def at(self, chosen: NDArray[np.intp] | slice, rows: NDArray[np.intp]) -> Ports:
+        """Some of the rows, under new row numbers."""
+        lines = Lines(self.lines.alpha[chosen], self.lines.beta[chosen], self.lines.gamma[chosen])
+        return Ports(rows, self.index[chosen], self.valid[chosen], lines, self.inverse[chosen])
+
+    def react(self, base: Base, across: Floats, amps: Floats) -> Floats:
+        """(m, k, C) sources that the ports must add when something else brings ``across`` and ``amps`` (m or 1, k, C) to them."""
+        want = self.lines.beta[..., None] * amps - self.lines.alpha[..., None] * across
+        return self.inverse @ np.where(self.valid[..., None], want, 0.0)
+
+
+def _group_ports(base: Base, lines: Lines, changed: NDArray[np.bool_]) -> list[Ports]:
+    """Rows with their changed elements (M, E), bundled by how many there are."""
+    counts = changed.sum(axis=1)
+    sizes = np.array([*_BUCKETS, changed.shape[1]])
+    bucket = sizes[np.searchsorted(sizes, counts)]
+    made = []
+    for size in np.unique(bucket).tolist():
+        rows = np.flatnonzero(bucket == size)
+        index = np.argsort(~changed[rows], axis=1, kind="stable")[:, :size] if size else np.zeros((len(rows), 0), dtype=int)
+        valid = np.arange(size) < counts[rows][:, None]
+        mine = Lines(*(getattr(lines, name)[rows[:, None], index] for name in ("alpha", "beta", "gamma")))
+        system = (
+            mine.alpha[..., None] * base.to_across[index[:, :, None], index[:, None, :]]
+            - mine.beta[..., None] * base.to_amps[index[:, :, None], index[:, None, :]]
+        )
+        both = valid[:, :, None] & valid[:, None, :]
+        system = np.where(both, system, np.where(np.eye(size, dtype=bool), 1.0, 0.0))
+        made.append(Ports(rows, index, valid, mine, np.linalg.inv(system) if size else system))
+    return made
+
+
+def solve_ports(base: Base, lines: Lines, changed: NDArray[np.bool_], given: Floats) -> tuple[Floats, list[Ports]]:
+    """Sources (M, E) that turn the base into each row: ``given`` (M, E) at elements that keep their line's slope, and those found at the
+    ports ``changed`` (M, E) so that they follow ``lines`` (M, E)."""
+    source: Floats = np.array(given)
+    groups = _group_ports(base, lines, changed)
+    for ports in groups:
+        if not ports.index.shape[1]:
+            continue
+        rows = ports.rows
+        moved = given[rows]
+        if moved.any():
+            across = base.across + moved @ base.to_across.T
+            amps = base.amps + moved @ base.to_amps.T
+            v = np.take_along_axis(across, ports.index, axis=1)
+            i = np.take_along_axis(amps, ports.index, axis=1)
+        else:
+            v, i = base.across[ports.index], base.amps[ports.index]
+        want = np.where(ports.valid, ports.lines.gamma - ports.lines.alpha * v + ports.lines.beta * i, 0.0)
+        found = (ports.inverse @ want[..., None])[..., 0]
+        source[rows[:, None], ports.index] += np.where(ports.valid, found, 0.0)
+    return source, groups

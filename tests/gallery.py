@@ -1,0 +1,150 @@
+"""Small sheets that together hold every kind of part, in states that work each of them."""
+
+from __future__ import annotations
+
+BATTERY = "BAT: {kind: battery, pins: {p: b+, n: b-}, ohms: 0.01}"
+
+# name: (parts, states)
+GALLERY: dict[str, tuple[str, str]] = {
+    "charging": (
+        """
+        BAT: {kind: battery, pins: {p: b+, n: b-}, charge: 60, temperature: 5}
+        W1: {kind: wire, pins: {a: alt, b: b+}, length_m: 1.5, csa_mm2: 16}
+        GEN: {kind: alternator, pins: {p: alt, n: case}, amps: 70}
+        G1: {kind: ground, pins: {a: case, b: b-}}
+        LOAD: {kind: resistor, pins: {a: b+, b: b-}, ohms: 0.4}
+        """,
+        "off: {GEN: stopped}, running: {GEN: running}",
+    ),
+    "bench": (
+        """
+        PS: {kind: bench_supply, pins: {p: p, n: n}, volts: 12, amps: 2}
+        R1: {kind: resistor, pins: {a: p, b: m}, ohms: 3}
+        D1: {kind: diode, pins: {a: m, k: k}}
+        Z1: {kind: zener, pins: {a: n, k: z}, volts: 5.1, ohms: 4}
+        R2: {kind: resistor, pins: {a: k, b: z}, ohms: 220}
+        R3: {kind: resistor, pins: {a: k, b: n}, ohms: 15}
+        C1: {kind: capacitor, pins: {a: z, b: n}, farads: 0.0001, leakage: 100000}
+        L1: {kind: led, pins: {a: p, b: n}}
+        """,
+        "on: {PS: on}",
+    ),
+    "reference": (
+        f"""
+        {BATTERY}
+        REF: {{kind: reference, pins: {{in: b+, out: ref, gnd: mgnd}}, amps: 0.05}}
+        GM: {{kind: ground, pins: {{a: mgnd, b: b-}}}}
+        P1: {{kind: potentiometer, pins: {{a: ref, w: p1, b: mgnd}}, ohms: 4000}}
+        IN1: {{kind: module_input, pins: {{in: p1, gnd: mgnd}}, pull_volts: 0, ohms: 220000, low_code: 0.2, high_code: 4.8}}
+        B1: {{kind: pressure_sensor, pins: {{supply: ref, signal: s1, gnd: mgnd}}}}
+        IN2: {{kind: module_input, pins: {{in: s1, gnd: mgnd}}, ohms: 100000, low_code: 0.25, high_code: 4.75}}
+        T1: {{kind: thermistor, pins: {{a: t1, b: mgnd}}}}
+        IN3: {{kind: module_input, pins: {{in: t1, gnd: mgnd}}, ohms: 2200}}
+        PED: {{kind: pedal, pins: {{supply1: ref, signal1: q1, gnd1: mgnd, supply2: ref, signal2: q2, gnd2: mgnd}}}}
+        T2: {{kind: thermistor, pins: {{a: q1, b: q2}}, sh_a: 0.001129148, sh_b: 0.000234125, sh_c: 0.0000000876741}}
+        """,
+        "cold: {T1: -10, P1: 20, B1: 2, PED: 0}, warm: {T1: 90, P1: 75, B1: 8.5, PED: 100}",
+    ),
+    "wheel": (
+        f"""
+        {BATTERY}
+        HS: {{kind: hall_switch, pins: {{supply: b+, signal: h, gnd: b-}}}}
+        INH: {{kind: module_input, pins: {{in: h, gnd: b-}}, pull_volts: 5, ohms: 2200}}
+        WS: {{kind: current_sensor, pins: {{a: b+, b: w}}}}
+        RW: {{kind: resistor, pins: {{a: w, b: b-}}, ohms: 115}}
+        PU: {{kind: pickup, pins: {{a: pu, b: b-}}}}
+        INP: {{kind: module_input, pins: {{in: pu, gnd: b-}}, pull_volts: 2.5, ohms: 10000}}
+        OX: {{kind: oxygen_sensor, pins: {{signal: o, gnd: b-, heater_a: b+, heater_b: b-}}}}
+        INO: {{kind: module_input, pins: {{in: o, gnd: b-}}, pull_volts: 0.45, ohms: 500000}}
+        """,
+        "still: {}, turning: {HS: near, WS: high, PU: 800, OX: rich}, lean: {OX: lean}",
+    ),
+    "outputs": (
+        f"""
+        {BATTERY}
+        HS: {{kind: high_side, pins: {{supply: b+, out: o1, gnd: b-}}, limit: 5}}
+        LA: {{kind: lamp, pins: {{a: o1, b: b-}}, watts: 21}}
+        LS: {{kind: low_side, pins: {{out: o2, gnd: b-}}, duty: 30}}
+        Y1: {{kind: solenoid, pins: {{a: b+, b: o2}}, ohms: 12, pull_in_amps: 0.4}}
+        HB1: {{kind: half_bridge, pins: {{supply: b+, out: m1, gnd: b-}}, limit: 30}}
+        HB2: {{kind: half_bridge, pins: {{supply: b+, out: m2, gnd: b-}}, limit: 30}}
+        M1: {{kind: motor, pins: {{a: m1, b: m2}}, amps: 4}}
+        """,
+        "off: {}, on: {HS: 'on', LS: 'on', HB1: high, HB2: low}, back: {HB1: low, HB2: high, LS: pulsed}",
+    ),
+    "timer": (
+        f"""
+        {BATTERY}
+        S1: {{kind: selector, pins: {{c: b+, 1: t15, 2: t2, 3: t3}}}}
+        TR: {{kind: timed_relay, pins: {{30: b+, 87: out, 15: t15, 31: b-}}}}
+        H1: {{kind: heater, pins: {{a: out, b: b-}}, watts: 150}}
+        T2: {{kind: timed_relay, pins: {{30: b+, 87: out2, 15: t2, 31: b-}}, delays: 'off', ohms: 220000}}
+        HN: {{kind: horn, pins: {{a: out2, b: b-}}, amps: 5}}
+        GP: {{kind: glow_plug, pins: {{a: t3, b: b-}}}}
+        """,
+        "rest: {}, first: {S1: 1}, second: {S1: 2}, third: {S1: 3}",
+    ),
+    "relays": (
+        f"""
+        {BATTERY}
+        FL: {{kind: fusible_link, pins: {{a: b+, b: f}}, rating: 60, length_m: 0.2, csa_mm2: 1.5}}
+        CB: {{kind: breaker, pins: {{a: f, b: c}}, rating: 25}}
+        BS: {{kind: brake_switch, pins: {{a: f, b: s, c: f, d: s2}}}}
+        K1: {{kind: relay, pins: {{30: c, 87: k87, 87a: k87a, 85: b-, 86: s}}, suppressor: diode}}
+        K2: {{kind: relay, pins: {{30: c, 87: x87, 85: b-, 86: s2}}, suppressor: resistor}}
+        M1: {{kind: fan, pins: {{a: k87, b: mg}}, amps: 12}}
+        SR: {{kind: slip_ring, pins: {{a: mg, b: b-}}}}
+        R1: {{kind: resistor, pins: {{a: k87a, b: b-}}, ohms: 100}}
+        CL: {{kind: clutch, pins: {{a: x87, b: b-}}, ampere_turns: 900, turns: 400}}
+        """,
+        "up: {}, down: {BS: pressed}",
+    ),
+    "loop": (
+        f"""
+        {BATTERY}
+        F1: {{kind: fuse, pins: {{a: b+, b: f}}, rating: 10}}
+        IS: {{kind: inertia_switch, pins: {{a: f, b: i}}}}
+        PS: {{kind: pressure_switch, pins: {{a: i, b: p}}, threshold: 2, closes: below}}
+        PL: {{kind: plug, pins: {{1a: p, 1b: q, 2a: b-, 2b: g}}}}
+        SP: {{kind: splice, pins: {{a: q, b: y1, c: y2}}}}
+        Y1: {{kind: injector, pins: {{a: y1, b: g}}}}
+        Y2: {{kind: coil, pins: {{a: y2, b: g}}, ohms: 20, at: 20, temperature: 90}}
+        C1: {{kind: contact, pins: {{a: g, b: g2}}}}
+        R1: {{kind: resistor, pins: {{a: g2, b: b-}}, ohms: 1000}}
+        """,
+        "run: {}, high: {PS: 5}, crash: {IS: tripped}",
+    ),
+    "transistor": (
+        f"""
+        {BATTERY}
+        R1: {{kind: resistor, pins: {{a: b+, b: base}}, ohms: 1200}}
+        Q1: {{kind: transistor, pins: {{b: base, c: coll, e: b-}}}}
+        R2: {{kind: resistor, pins: {{a: b+, b: coll}}, ohms: 47}}
+        R3: {{kind: resistor, pins: {{a: pb, b: coll}}, ohms: 680}}
+        Q2: {{kind: transistor, pins: {{b: pb, c: o, e: b+}}, type: pnp}}
+        R4: {{kind: resistor, pins: {{a: o, b: b-}}, ohms: 30}}
+        """,
+        "on: {}",
+    ),
+    "bus": (
+        f"""
+        {BATTERY}
+        A: {{kind: bus_transceiver, pins: {{high: h1, low: l1, gnd: b-}}}}
+        B: {{kind: bus_transceiver, pins: {{high: h2, low: l2, gnd: b-}}}}
+        WH: {{kind: wire, pins: {{a: h1, b: h2}}, length_m: 6, csa_mm2: 0.5}}
+        WL: {{kind: wire, pins: {{a: l1, b: l2}}, length_m: 6, csa_mm2: 0.5}}
+        T1: {{kind: bus_terminator, pins: {{high: h1, low: l1}}}}
+        T2: {{kind: bus_terminator, pins: {{high: h2, low: l2}}}}
+        """,
+        "recessive: {}, dominant: {A: dominant}, talking: {B: pulsed}, asleep: {A: 'off', B: 'off'}",
+    ),
+    "gauges": (
+        f"""
+        {BATTERY}
+        IVR: {{kind: bimetal_regulator, pins: {{in: b+, out: v, gnd: b-}}}}
+        GA: {{kind: gauge, pins: {{a: v, b: g}}, ohms: 50, empty_amps: 0.02, full_amps: 0.075}}
+        LS: {{kind: level_sender, pins: {{a: g, b: b-}}}}
+        """,
+        "half: {LS: 50}, full: {LS: 100}",
+    ),
+}
