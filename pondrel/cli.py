@@ -13,7 +13,8 @@ from . import __version__
 from .core.circuit.fault import parse_fault
 from .core.circuit.sheet import Sheet, parse_sheet
 from .core.circuit.solve import solve
-from .core.circuit.spice import netlist
+from .core.circuit.spice import netlist, transient_netlist
+from .core.circuit.transient import parse_step, transient
 from .core.errors import PondrelError, SheetError
 from .core.isolate.evidence import read_csv
 from .core.isolate.proof import percent
@@ -154,6 +155,31 @@ def spice_command(file: str, state: str, faults: tuple[str, ...]) -> None:
     """Print a SPICE netlist that `ngspice -b` runs unchanged."""
     circuit = _sheet(file)
     click.echo(netlist(circuit, state, tuple(parse_fault(circuit, text) for text in faults)), nl=False)
+
+
+@main.command("transient")
+@click.argument("file")
+@click.option("--step", "steps", multiple=True, required=True, help="SECONDS:STATE; the first is where it starts, at rest.")
+@click.option("--until", required=True, type=float, help="End in seconds.")
+@click.option("--fault", "faults", multiple=True, help="PART.MODE or PART.MODE=VALUE; may be given more than once.")
+@click.option("--json", "as_json", is_flag=True, help="Print JSON: times, volts by node, amperes by part, events.")
+@click.option("--spice", is_flag=True, help="Print a SPICE netlist of the same run instead.")
+def transient_command(file: str, steps: tuple[str, ...], until: float, faults: tuple[str, ...], as_json: bool, spice: bool) -> None:
+    """Follow a sheet in time: delays, coil currents, spikes, pulsing."""
+    circuit = _sheet(file)
+    wrong = tuple(parse_fault(circuit, text) for text in faults)
+    way = tuple(parse_step(text) for text in steps)
+    trace = transient(circuit, way, until, wrong)
+    if spice:
+        click.echo(transient_netlist(circuit, way, until, wrong), nl=False)
+    elif as_json:
+        click.echo(json.dumps(trace.as_json()))
+    else:
+        for time, says in trace.events:
+            click.echo(f"{show(time, 's'):>10}  {says}")
+        for place in circuit.places:
+            series = trace.volts[place]
+            click.echo(f"{place}: {show(float(series.min()), 'V')} to {show(float(series.max()), 'V')}, at the end {show(float(series[-1]), 'V')}")
 
 
 def _data_folder() -> Path:

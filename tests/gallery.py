@@ -64,7 +64,7 @@ GALLERY: dict[str, tuple[str, str]] = {
         {BATTERY}
         HS: {{kind: high_side, pins: {{supply: b+, out: o1, gnd: b-}}, limit: 5}}
         LA: {{kind: lamp, pins: {{a: o1, b: b-}}, watts: 21}}
-        LS: {{kind: low_side, pins: {{out: o2, gnd: b-}}, duty: 30}}
+        LS: {{kind: low_side, pins: {{out: o2, gnd: b-, supply: b+}}, duty: 30}}
         Y1: {{kind: solenoid, pins: {{a: b+, b: o2}}, ohms: 12, pull_in_amps: 0.4}}
         HB1: {{kind: half_bridge, pins: {{supply: b+, out: m1, gnd: b-}}, limit: 30}}
         HB2: {{kind: half_bridge, pins: {{supply: b+, out: m2, gnd: b-}}, limit: 30}}

@@ -3,18 +3,13 @@ fault mode, within 0.1 % or 1 mV. A relay's contacts are voltage-controlled swit
 
 from __future__ import annotations
 
-import re
-import shutil
-import subprocess
 from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
 from pondrel.core.circuit.fault import Fault
-from pondrel.core.circuit.network import Network
-from pondrel.core.circuit.sheet import Sheet, parse_sheet
+from pondrel.core.circuit.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
-from pondrel.core.circuit.spice import netlist
 from pondrel.core.isolate.evidence import reading_of
 from pondrel.core.isolate.report import isolate
 from pondrel.core.isolate.responses import Workup
@@ -22,29 +17,13 @@ from pondrel.demo.load import SHEETS
 
 from ..circuits import RELAY_PUMP, STEP_LIGHT, every_fault, sheet_of
 from ..gallery import GALLERY
+from ..reference import needs_ngspice, ngspice_volts
 
-pytestmark = pytest.mark.skipif(shutil.which("ngspice") is None, reason="ngspice is not installed; make test installs it")
+pytestmark = needs_ngspice
 
 # Cases in which a contact works itself by its own heat have no operating point; `test_transients` follows them in time.
 NO_REST = ("switches on and off by itself", "chatters")
 TEXTS = {"step_light": STEP_LIGHT, "relay_pump": RELAY_PUMP, **{f.stem: f.read_text() for f in sorted(SHEETS.glob("*.yaml"))}}
-
-
-def ngspice_volts(sheet: Sheet, state: str, faults: tuple[Fault, ...] = ()) -> dict[str, float] | None:
-    """Node volts by ngspice, the mean over what a pulsed output does; None where it finds no operating point."""
-    phases = Network.of(sheet).positions(state)
-    found = [_phase_volts(sheet, state, faults, phase) for phase in range(len(phases))]
-    if None in found:
-        return None
-    return {node: sum(share * volts[node] for (share, _), volts in zip(phases, found, strict=True)) for node in found[0]}
-
-
-def _phase_volts(sheet: Sheet, state: str, faults: tuple[Fault, ...], phase: int) -> dict[str, float] | None:
-    text = netlist(sheet, state, faults, phase)
-    done = subprocess.run(["ngspice", "-b"], input=text, capture_output=True, text=True, timeout=60, check=False)
-    found = {int(n) - 1: float(v) for n, v in re.findall(r"^v\(n(\d+)\) = (\S+)", done.stdout, re.M)}
-    nodes = Network.of(sheet).nodes
-    return {nodes[i]: v for i, v in found.items()} if len(found) == len(nodes) else None
 
 
 @pytest.mark.parametrize("name", [*TEXTS, *GALLERY])

@@ -1,9 +1,9 @@
 """Operating points of many cases of one network at once.
 
 Cases stand on axis 0 of every array. In one position of the contacts all cases share one inverted tableau (`tableau`); what a case
-changes are its ports. Curved laws are followed by Newton from the healthy circuit's own solution: an element whose slope has moved by more than a
-few per cent becomes a port, the others are corrected along the base's slope. A row whose steps grow has them shortened. Contacts
-that follow coils, currents or capacitors are moved until they rest.
+changes are its ports. Curved laws are followed by Newton from the healthy circuit's own solution: an element whose slope has moved by
+more than a few per cent becomes a port, the others are corrected along the base's slope. Contacts that follow coils, currents or
+capacitors are moved until they rest.
 """
 
 from __future__ import annotations

@@ -95,7 +95,8 @@ def _kind_lines(kind: Kind) -> list[str]:
         lines.append(f"Positions {_ticked(kind.positions)}; `{kind.rest}` where a state does not name it.")
     if kind.dial:
         dial = kind.dial
-        lines.append(f"A state sets it to a number, {dial.least:g} to {dial.most:g} {dial.unit} ({dial.text}); {dial.default:g} where it does not.")
+        scale = f"{dial.least:g} to {dial.most:g} {dial.unit}"
+        lines.append(f"A state sets it to a number, {scale} ({dial.text}); {dial.default:g} where it does not.")
     if kind.notes:
         lines.append(kind.notes)
     if kind.params:

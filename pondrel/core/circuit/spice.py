@@ -11,13 +11,15 @@ from collections.abc import Callable
 
 import numpy as np
 
+from ..errors import SheetError
 from .fault import Fault, apply_faults
 from .laws import LIMIT_POWER, MOTOR_CREEP, cold_share
-from .network import LEAK_SIEMENS, LEAST_OHMS, Cases, Control, Network
+from .network import LEAK_SIEMENS, LEAST_OHMS, Cases, Control, Network, Positions
 from .part import Element, Law
 from .sheet import Sheet
+from .transient import CORE_LOSS
 
-__all__ = ["THERMAL_VOLTS", "netlist"]
+__all__ = ["THERMAL_VOLTS", "netlist", "transient_netlist"]
 
 _OFF_OHMS = 1e15
 THERMAL_VOLTS = 0.02586419  # of the simulator's diodes at its 27 °C (k·300.15 K/q)
@@ -33,28 +35,59 @@ def netlist(sheet: Sheet, state: str, faults: tuple[Fault, ...] = (), phase: int
     cases = Cases.healthy(network)
     apply_faults(network, cases, 0, faults)
     closed = network.positions(state)[phase][1]
-    lines = [*_head(sheet, network, state, faults), *_Writer(network, cases, closed).lines()]
+    lines = [*_head(sheet, network, f"state {state}", faults), *_Writer(network, cases, closed).lines()]
     lines += [".options gmin=1e-15 reltol=1e-6 abstol=1e-13 itl1=500", ".control", "set numdgt=10", "op"]
     lines += [f"print v(n{i + 1})" for i in range(len(network.nodes))]
     return "\n".join([*lines, "quit", ".endc", ".end", ""])
 
 
-def _head(sheet: Sheet, network: Network, state: str, faults: tuple[Fault, ...]) -> list[str]:
+def transient_netlist(
+    sheet: Sheet, steps: tuple[tuple[float, str], ...], until: float, faults: tuple[Fault, ...] = (), grid: int = 400
+) -> str:
+    """SPICE text of `transient` with the same arguments; run with ``ngspice -b``, it prints every node's voltage at ``grid`` even times.
+
+    The simulator starts at an operating point, so the first state must have one. Raises SheetError where a state turns a dial.
+    """
+    network = Network.of(sheet, steps[0][1])
+    for _, state in steps:
+        if any(sheet.position(state, name) != sheet.position(steps[0][1], name) for name in sheet.dials):
+            raise SheetError((("states", f"{state} turns a dial: a netlist in time keeps them where {steps[0][1]} has them"),))
+    cases = Cases.healthy(network)
+    apply_faults(network, cases, 0, faults)
+    said = ", ".join(f"{at:g} s {state}" for at, state in steps)
+    writer = _Writer(
+        network, cases, network.positions(steps[0][1])[0][1], tuple((at, network.positions(state)) for at, state in steps), until
+    )
+    lines = [*_head(sheet, network, said, faults), *writer.lines()]
+    step = until / grid
+    lines += [".options gmin=1e-15 reltol=1e-5 abstol=1e-10 chgtol=1e-16 itl1=500 itl4=200", ".control", "set numdgt=10", "set nobreak"]
+    lines += [
+        f"tran {step:.9g} {until:.12g} 0 {step / 20:.9g}",
+        "linearize",
+        "print " + " ".join(f"v(n{i + 1})" for i in range(len(network.nodes))),
+    ]
+    return "\n".join([*lines, "quit", ".endc", ".end", ""])
+
+
+def _head(sheet: Sheet, network: Network, states: str, faults: tuple[Fault, ...]) -> list[str]:
     said = ", ".join(str(fault) for fault in faults) or "nothing wrong"
     return [
-        f"* {_comment(sheet.title)} -- state {_comment(state)}, {_comment(said)}",
+        f"* {_comment(sheet.title)} -- {_comment(states)}, {_comment(said)}",
         f"* 0 = {_comment(sheet.minus)}",
         *(f"* n{i + 1} = {_comment(node)}" for i, node in enumerate(network.nodes)),
     ]
 
 
 class _Writer:
-    """The element lines of one case with the state's contacts at ``closed`` (E,)."""
+    """The element lines of one case with the state's contacts at ``closed`` (E,); in time, as ``steps`` of (time, positions) have them."""
 
-    def __init__(self, network: Network, cases: Cases, closed: np.ndarray):
-        self.network = network
+    def __init__(
+        self, network: Network, cases: Cases, closed: np.ndarray, steps: tuple[tuple[float, Positions], ...] = (), until: float = 0.0
+    ):
+        self.network, self.steps, self.until = network, steps, until
         self.ohms, self.forced = np.maximum(cases.ohms[0], LEAST_OHMS), cases.forced[0]
-        self.closed = closed
+        # Something may be worked by a state in time without being closed at first.
+        self.closed = np.logical_or.reduce([closed, *(positions[0][1] for _, positions in steps)])
         self.controls = {control.contact: control for control in network.controls}
         self.probed = {element for element, _, _ in network.mirrors} | {
             control.coil for control in network.controls if control.data.measure.startswith("amps")
@@ -64,9 +97,11 @@ class _Writer:
         made = []
         for i, (part, name) in enumerate(self.network.keys):
             if self.forced[i] < 0 or not np.isfinite(self.ohms[i]) or (self.forced[i] == 0 and not self.closed[i]):
+                # A capacitance stays where its leakage is gone, an ammeter where its current is gone.
+                made += self._stored(i)
                 continue
             made.append(f"* {_comment(part)}{'.' + name if name else ''}")
-            made += self._element(i)
+            made += [*self._element(i), *self._stored(i)]
         made += [
             f"FM{i}_{k} {_node(start)} {_node(end)} VM{i} 1"
             for k, (i, start, end) in enumerate(self.network.mirrors)
@@ -74,19 +109,60 @@ class _Writer:
         ]
         return made + [f"RL{i + 1} n{i + 1} 0 {1 / LEAK_SIEMENS:.12g}" for i in range(len(self.network.nodes))]
 
+    def _stored(self, i: int) -> list[str]:
+        farads = self.network.elements[i].farads
+        return [f"C{i} {_node(self.network.a[i])} {_node(self.network.b[i])} {farads:.12g}"] if self.steps and farads else []
+
     def _element(self, i: int) -> list[str]:
         a, b = _node(self.network.a[i]), _node(self.network.b[i])
+        element = self.network.elements[i]
         made = []
         if i in self.probed:  # an ammeter in series, for what repeats or follows this current
             made.append(f"VM{i} {a} m{i} DC 0")
             a = f"m{i}"
+        if self.forced[i] == 0 and self.steps and element.contact and element.contact.positions is not None:
+            made += [f"VP{i} p{i} 0 {self._pulses(i, element)}", f"SP{i} {a} q{i} p{i} 0 KP{i} OFF"]
+            made.append(f".model KP{i} SW(VT=0.5 VH=0.1 RON={LEAST_OHMS:g} ROFF=1e14)")
+            a = f"q{i}"
         control = self.controls.get(i)
         if control and self.forced[i] == 0:
             return made + self._contact(i, a, b, control)
-        element = self.network.elements[i]
+        if self.steps and element.henries:
+            core = max(self.network.ohms[i], LEAST_OHMS) * CORE_LOSS
+            made += [f"L{i} y{i} {b} {element.henries:.12g}", f"RC{i} y{i} {b} {core:.12g}"]
+            b = f"y{i}"
         if self.forced[i] == 2:
             return [*made, f"R{i} {a} {b} {self.ohms[i]:.12g}"]
         return made + _LAWS[element.law](str(i), a, b, element, self.ohms[i])
+
+    def _pulses(self, i: int, element: Element) -> str:
+        """What drives a contact that the states work: 1 where it is closed, with edges of a millionth of the whole."""
+        assert element.contact is not None
+        edge = self.until * 2e-6
+        points: list[tuple[float, float]] = []
+
+        def to(time: float, level: float) -> None:
+            if points and points[-1][1] != level:
+                points.append((time, points[-1][1]))
+                points.append((time + edge, level))
+            elif not points:
+                points.append((0.0, level))
+
+        ends = [at for at, _ in self.steps[1:]] + [self.until]
+        for (start, positions), end in zip(self.steps, ends, strict=True):
+            on = positions[0][1][i]
+            if not on or not any(not closed[i] for _, closed in positions):
+                to(start, float(on))
+                continue
+            duty, period, count = element.contact.duty, 1.0 / element.contact.hertz, 0
+            if end == self.until and not any(level for _, level in points):
+                return f"PULSE(0 1 {start:.12g} {edge:.6g} {edge:.6g} {duty * period - edge:.12g} {period:.12g})"
+            while start + count * period < end:
+                to(start + count * period, 1.0)
+                if duty < 1.0:
+                    to(start + (count + duty) * period, 0.0)
+                count += 1
+        return "PWL(" + " ".join(f"{time:.12g} {level:g}" for time, level in points) + ")"
 
     def _contact(self, i: int, a: str, b: str, control: Control) -> list[str]:
         data, coil = control.data, control.coil
@@ -94,18 +170,26 @@ class _Writer:
             return [f"R{i} {a} {b} {self.ohms[i]:.12g}"] if data.rest_closed else []
         volts = f"v({_node(self.network.a[coil])},{_node(self.network.b[coil])})"
         value = f"i(VM{coil})" if data.measure.startswith("amps") else volts
-        value = value if data.signed else f"abs({value})"
+        current = data.measure.startswith("amps")
+        # In time a corner at zero current stops the simulator; a microampere rounds it.
+        magnitude = f"sqrt({value}*{value}+1e-12)" if current and self.steps else f"abs({value})"
+        value = value if data.signed else magnitude
         value = f"{value}*{value}" if data.measure.endswith("²") else value
         middle, half = (data.pull_in + data.drop_out) / 2, (data.pull_in - data.drop_out) / 2
         element = self.network.elements[i]
-        lines = [f"B{i}c c{i} 0 V={value}", f".model K{i} SW(VT={middle:.12g} VH={half:.12g} RON={{}} ROFF={{}})"]
+        lines = [f"B{i}c c{i} 0 V={value}"]
+        if self.steps and (data.seconds or current):
+            # Heat follows what drives it. A shut-down that latches must not see what the simulator tries on its way to a solution.
+            lines = [f"B{i}c x{i} 0 V={value}", f"RH{i} x{i} c{i} 1k", f"CH{i} c{i} 0 {1e-3 * (data.seconds or 2e-5 * self.until):.12g}"]
+        model = f".model K{i} SW(VT={middle:.12g} VH={half:.12g} RON={{}} ROFF={{}})"
         if element.law is Law.LIMITED:  # a current by formula is switched by a factor of 0 or 1
             on, off = ("1e9", "1e-3") if data.rest_closed else ("1e-3", "1e9")
             body, *rest = _limited(str(i), a, b, element, self.ohms[i])
             gate = [f"VG{i} h{i} 0 DC 1", f"S{i} h{i} g{i} c{i} 0 K{i} OFF", f"RG{i} g{i} 0 1"]
-            return [*gate, body.replace("I=", f"I=v(g{i})*(") + ")", *rest, lines[0], lines[1].format(on, off)]
-        on, off = (_OFF_OHMS, self.ohms[i]) if data.rest_closed else (self.ohms[i], _OFF_OHMS)
-        return [lines[0], f"S{i} {a} {b} c{i} 0 K{i} OFF", lines[1].format(f"{on:.12g}", f"{off:.12g}")]
+            return [*gate, body.replace("I=", f"I=v(g{i})*(") + ")", *rest, *lines, model.format(on, off)]
+        closed, opened = f"{self.ohms[i]:.12g}", f"{_OFF_OHMS:g}"
+        on, off = (opened, closed) if data.rest_closed else (closed, opened)
+        return [*lines, f"S{i} {a} {b} c{i} 0 K{i} OFF", model.format(on, off)]
 
 
 def _ohmic(i: str, a: str, b: str, e: Element, ohms: float) -> list[str]:

@@ -23,7 +23,7 @@ from numpy.typing import NDArray
 from ..arrays import Floats
 from .network import LEAK_SIEMENS, Network
 
-__all__ = ["Base", "Lines", "Ports", "solve_ports"]
+__all__ = ["Base", "Lines", "Ports", "solve_lines", "solve_ports"]
 
 _BUCKETS = (0, 1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48, 64)
 
@@ -35,6 +35,51 @@ class Lines:
     alpha: Floats
     beta: Floats
     gamma: Floats
+
+
+def _assemble(network: Network, lines: Lines) -> tuple[Floats, Floats, NDArray[np.intp]]:
+    """The tableau (N + own, N + own), the right-hand sides of a unit source in each element (N + own, E), and each element's slot (E,)."""
+    count, size = len(network.keys), len(network.nodes)
+    own = lines.alpha != 0.0
+    rows = np.flatnonzero(own)
+    slot = np.full(count, -1)
+    slot[rows] = size + np.arange(len(rows))
+    whole = size + len(rows)
+    # One row and column more for battery minus, dropped at the end.
+    tableau = np.zeros((whole + 1, whole + 1))
+    tableau[np.arange(size), np.arange(size)] = LEAK_SIEMENS
+    # The current of an own-amps element leaves node a and enters node b; what it mirrors likewise.
+    np.add.at(tableau, (network.a[rows], slot[rows]), 1.0)
+    np.add.at(tableau, (network.b[rows], slot[rows]), -1.0)
+    scale = np.maximum(lines.alpha[rows], lines.beta[rows])
+    np.add.at(tableau, (slot[rows], network.a[rows]), lines.alpha[rows] / scale)
+    np.add.at(tableau, (slot[rows], network.b[rows]), -lines.alpha[rows] / scale)
+    tableau[slot[rows], slot[rows]] -= lines.beta[rows] / scale
+    source = np.zeros((whole + 1, count))  # the right-hand sides of unit sources
+    source[slot[rows], rows] = 1.0 / scale
+    idle = np.flatnonzero(~own)
+    source[network.a[idle], idle] -= 1.0
+    source[network.b[idle], idle] += 1.0
+    for element, start, end in network.mirrors:
+        if own[element]:
+            tableau[start, slot[element]] += 1.0
+            tableau[end, slot[element]] -= 1.0
+        else:
+            source[start, element] -= 1.0
+            source[end, element] += 1.0
+    tableau[-1] = tableau[:, -1] = 0.0
+    tableau[-1, -1] = 1.0
+    source[-1] = 0.0
+    return tableau[:-1, :-1], source[:-1], slot
+
+
+def solve_lines(network: Network, lines: Lines) -> tuple[Floats, Floats, Floats]:
+    """Volts (N,) of nodes, volts and amperes (E,) of elements that follow ``lines`` (E,): one solution, nothing kept."""
+    size, own = len(network.nodes), lines.alpha != 0.0
+    tableau, source, slot = _assemble(network, lines)
+    found = np.linalg.solve(tableau, source @ np.where(own, lines.gamma, -lines.gamma))
+    padded = np.append(found[:size], 0.0)
+    return found[:size], padded[network.a] - padded[network.b], np.where(own, found[slot], -lines.gamma)
 
 
 @dataclass(frozen=True, eq=False)
@@ -62,37 +107,10 @@ class Base:
         """Invert the tableau of the circuit whose elements follow ``lines`` (E,)."""
         count, size = len(network.keys), len(network.nodes)
         own = lines.alpha != 0.0
-        rows = np.flatnonzero(own)
-        slot = np.full(count, -1)
-        slot[rows] = size + np.arange(len(rows))
-        whole = size + len(rows)
-        # One row and column more for battery minus, dropped at the end.
-        tableau = np.zeros((whole + 1, whole + 1))
-        tableau[np.arange(size), np.arange(size)] = LEAK_SIEMENS
-        # The current of an own-amps element leaves node a and enters node b; what it mirrors likewise.
-        np.add.at(tableau, (network.a[rows], slot[rows]), 1.0)
-        np.add.at(tableau, (network.b[rows], slot[rows]), -1.0)
-        scale = np.maximum(lines.alpha[rows], lines.beta[rows])
-        np.add.at(tableau, (slot[rows], network.a[rows]), lines.alpha[rows] / scale)
-        np.add.at(tableau, (slot[rows], network.b[rows]), -lines.alpha[rows] / scale)
-        tableau[slot[rows], slot[rows]] -= lines.beta[rows] / scale
-        source = np.zeros((whole + 1, count))  # the right-hand sides of unit sources
-        source[slot[rows], rows] = 1.0 / scale
-        idle = np.flatnonzero(~own)
-        source[network.a[idle], idle] -= 1.0
-        source[network.b[idle], idle] += 1.0
-        for element, start, end in network.mirrors:
-            if own[element]:
-                tableau[start, slot[element]] += 1.0
-                tableau[end, slot[element]] -= 1.0
-            else:
-                source[start, element] -= 1.0
-                source[end, element] += 1.0
-        tableau[-1] = tableau[:, -1] = 0.0
-        tableau[-1, -1] = 1.0
-        source[-1] = 0.0
-        inverse = np.linalg.inv(tableau)[:-1, :-1]
-        response = inverse @ source[:-1]  # (whole, E)
+        tableau, source, slot = _assemble(network, lines)
+        rows, idle = np.flatnonzero(own), np.flatnonzero(~own)
+        inverse = np.linalg.inv(tableau)
+        response = inverse @ source  # (whole, E)
         to_nodes = response[:size]
         padded = np.concatenate([to_nodes, np.zeros((1, count))])
         injected = inverse[:, :size]
@@ -168,6 +186,8 @@ def solve_ports(base: Base, lines: Lines, changed: NDArray[np.bool_], given: Flo
         if not ports.index.shape[1]:
             continue
         rows = ports.rows
+        v: Floats
+        i: Floats
         moved = given[rows]
         if moved.any():
             across = base.across + moved @ base.to_across.T
@@ -175,7 +195,8 @@ def solve_ports(base: Base, lines: Lines, changed: NDArray[np.bool_], given: Flo
             v = np.take_along_axis(across, ports.index, axis=1)
             i = np.take_along_axis(amps, ports.index, axis=1)
         else:
-            v, i = base.across[ports.index], base.amps[ports.index]
+            v = base.across[ports.index]
+            i = base.amps[ports.index]
         want = np.where(ports.valid, ports.lines.gamma - ports.lines.alpha * v + ports.lines.beta * i, 0.0)
         found = (ports.inverse @ want[..., None])[..., 0]
         source[rows[:, None], ports.index] += np.where(ports.valid, found, 0.0)

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from ..part import PULSED, Contact, Effect, Element, Kind, Law, Mode, Param, Seen, Sight
-from .common import Params, grounds, leak, number, opens, resists, shorts, sticks, tolerance
+from .common import Params, grounds, junction, leak, number, opens, resists, shorts, sticks, tolerance
 
 ON_OHMS, LIMIT_AMPS = 0.08, 6.0
 # What a driver lets through to notice an open load while it is off.
 DIAGNOSIS_OHMS = 47e3
+CLAMP_VOLTS = 45.0  # a low-side driver without a freewheel diode breaks down here; common practice, no source
 _MODULE = 0.3  # modules fail more seldom than what is wired to them; common practice, no source
 
 
@@ -25,25 +26,35 @@ def _driver(params: Params, name: str, a: str, b: str, positions: frozenset[str]
     return Element(name, a, b, number(params, "on_ohms", ON_OHMS), 0.2, contact=trips)
 
 
+def _freewheel(name: str, a: str, b: str, shift: float = 0.0) -> Element:
+    """The diode of a driver that takes a coil's current when it switches off."""
+    return junction(name, a, b, 0.8, 1.0, 0.05, 1.0, shift=shift, drawn=False)
+
+
 def _high_side(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     return (
         _driver(params, "", "supply", "out", frozenset({"on", PULSED})),
+        _freewheel("freewheel", "gnd", "out"),
         Element("diagnosis", "supply", "out", DIAGNOSIS_OHMS, 0.1, drawn=False),
         Element("sense", "out", "gnd", 10e6, 0.05, drawn=False),
     )
 
 
 def _low_side(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
-    return (
+    made = [
         _driver(params, "", "out", "gnd", frozenset({"on", PULSED})),
         Element("diagnosis", "out", "gnd", DIAGNOSIS_OHMS, 0.1, drawn=False),
-    )
+        _freewheel("clamp", "out", "gnd", CLAMP_VOLTS),
+    ]
+    return (*made, _freewheel("freewheel", "out", "supply")) if "supply" in pins else tuple(made)
 
 
 def _half_bridge(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     return (
         _driver(params, "", "supply", "out", frozenset({"high", PULSED})),
         _driver(params, "low", "out", "gnd", frozenset({"low"})),
+        _freewheel("freewheel", "gnd", "out"),
+        _freewheel("upper_freewheel", "out", "supply"),
     )
 
 
@@ -165,8 +176,10 @@ KINDS = (
         (_ON, _LIMIT, _DUTY, _HERTZ, *_DIAGNOSIS),
         positions=("off", "on", PULSED),
         rest="off",
+        optional_pins=("supply",),
         symbol="driver",
         current="from out to gnd",
+        notes="With the pin `supply` it has a freewheel diode to it, as outputs that pulse have; without, a clamp at 45 V.",
         shows=_low_side_says,
         check=_duty_check,
     ),

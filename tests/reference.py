@@ -1,0 +1,53 @@
+"""ngspice (Debian's package), the reference program, and its answers as numbers."""
+
+from __future__ import annotations
+
+import re
+import shutil
+import subprocess
+
+import numpy as np
+import pytest
+
+from pondrel.core.circuit.fault import Fault
+from pondrel.core.circuit.network import Network
+from pondrel.core.circuit.sheet import Sheet
+from pondrel.core.circuit.spice import netlist, transient_netlist
+
+needs_ngspice = pytest.mark.skipif(shutil.which("ngspice") is None, reason="ngspice is not installed; make test installs it")
+
+
+def run(text: str) -> str:
+    return subprocess.run(["ngspice", "-b"], input=text, capture_output=True, text=True, timeout=120, check=False).stdout
+
+
+def ngspice_volts(sheet: Sheet, state: str, faults: tuple[Fault, ...] = ()) -> dict[str, float] | None:
+    """Node volts by ngspice, the mean over what a pulsed output does; None where it finds no operating point."""
+    phases = Network.of(sheet).positions(state)
+    found = [_phase_volts(sheet, state, faults, phase) for phase in range(len(phases))]
+    if None in found:
+        return None
+    return {node: sum(share * volts[node] for (share, _), volts in zip(phases, found, strict=True)) for node in found[0]}
+
+
+def _phase_volts(sheet: Sheet, state: str, faults: tuple[Fault, ...], phase: int) -> dict[str, float] | None:
+    found = {int(n) - 1: float(v) for n, v in re.findall(r"^v\(n(\d+)\) = (\S+)", run(netlist(sheet, state, faults, phase)), re.M)}
+    nodes = Network.of(sheet).nodes
+    return {nodes[i]: v for i, v in found.items()} if len(found) == len(nodes) else None
+
+
+def ngspice_trace(
+    sheet: Sheet, steps: tuple[tuple[float, str], ...], until: float, faults: tuple[Fault, ...] = (), grid: int = 400
+) -> dict[str, np.ndarray]:
+    """(grid + 1,) volts of every node at even times."""
+    nodes = Network.of(sheet).nodes
+    columns: list[str] = []
+    found: dict[str, dict[int, float]] = {}
+    for line in run(transient_netlist(sheet, steps, until, faults, grid)).splitlines():
+        words = line.split()
+        if words[:1] == ["Index"]:
+            columns = [nodes[int(re.sub(r"\D", "", word)) - 1] for word in words[1:]]
+        elif columns and len(words) == len(columns) + 1 and words[0].isdigit():
+            for column, value in zip(columns, words[1:], strict=True):
+                found.setdefault(column, {})[int(words[0])] = float(value)
+    return {node: np.array([values[i] for i in sorted(values)]) for node, values in found.items()}
