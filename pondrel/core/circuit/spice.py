@@ -60,7 +60,7 @@ def transient_netlist(
     )
     lines = [*_head(sheet, network, said, faults), *writer.lines()]
     step = until / grid
-    lines += [".options gmin=1e-15 reltol=1e-5 abstol=1e-10 chgtol=1e-16 itl1=500 itl4=200", ".control", "set numdgt=10", "set nobreak"]
+    lines += [".options gmin=1e-15 reltol=1e-4 abstol=1e-8 chgtol=1e-16 itl1=500 itl4=200", ".control", "set numdgt=10", "set nobreak"]
     lines += [
         f"tran {step:.9g} {until:.12g} 0 {step / 20:.9g}",
         "linearize",
@@ -129,7 +129,7 @@ class _Writer:
             return made + self._contact(i, a, b, control)
         if self.steps and element.henries:
             core = max(self.network.ohms[i], LEAST_OHMS) * CORE_LOSS
-            made += [f"L{i} y{i} {b} {element.henries:.12g}", f"RC{i} y{i} {b} {core:.12g}"]
+            made += [f"VL{i} y{i} z{i} DC 0", f"L{i} z{i} {b} {element.henries:.12g}", f"RC{i} y{i} {b} {core:.12g}"]
             b = f"y{i}"
         if self.forced[i] == 2:
             return [*made, f"R{i} {a} {b} {self.ohms[i]:.12g}"]
@@ -169,8 +169,13 @@ class _Writer:
         if self.forced[coil] < 0 and coil != i:  # a broken winding has volts across it and no pull
             return [f"R{i} {a} {b} {self.ohms[i]:.12g}"] if data.rest_closed else []
         volts = f"v({_node(self.network.a[coil])},{_node(self.network.b[coil])})"
-        value = f"i(VM{coil})" if data.measure.startswith("amps") else volts
-        current = data.measure.startswith("amps")
+        if data.measure.startswith("amps"):
+            value = f"i(VM{coil})"
+        elif self.steps and self.network.elements[coil].henries and np.isfinite(self.ohms[coil]):
+            value = f"{self.ohms[coil]:.12g}*i(VL{coil})"  # the winding's current pulls, and lags behind the volts
+        else:
+            value = volts
+        current = "i(" in value
         # In time a corner at zero current stops the simulator; a microampere rounds it.
         magnitude = f"sqrt({value}*{value}+1e-12)" if current and self.steps else f"abs({value})"
         value = value if data.signed else magnitude

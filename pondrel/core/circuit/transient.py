@@ -180,8 +180,8 @@ class _Runner:
             if error > 1.0 and h > self.finest:
                 h = max(self.finest, 0.5 * h)
                 continue
-            heat = self._warm(h, across, amps)
-            wanted = self._wanted(across, amps, heat)
+            heat = self._warm(h, across, amps, held)
+            wanted = self._wanted(across, amps, held, heat)
             if (wanted != self.pulled).any() and h > self.finest:
                 h = max(self.finest, 0.25 * h)
                 continue
@@ -284,26 +284,29 @@ class _Runner:
         # The straight line's error is about h·(h + before)/2·x''; the trapezoidal rule's, a third derivative, is taken as a sixth of it.
         return float((np.abs(held - foretold)[stored] / 6.0 / (_TOLERANCE * scale[stored])).max()) / 4.0
 
-    def _control(self, i: int, across: Floats, amps: Floats) -> float:
+    def _control(self, i: int, across: Floats, amps: Floats, held: Floats) -> float:
         control = self.stage.network.controls[i]
         measure = control.data.measure
-        value = (
-            float(amps[control.coil]) if measure.startswith("amps") else float(across[control.coil]) * bool(self._conducts()[control.coil])
-        )
+        if measure.startswith("amps"):
+            value = float(amps[control.coil])
+        elif self.henries[control.coil]:  # it is the current in the winding that pulls, and that lags behind the volts
+            value = float(held[control.coil]) * max(float(self.stage.ohms[control.coil]), LEAST_OHMS)
+        else:
+            value = float(across[control.coil]) if self._conducts()[control.coil] else 0.0
         value = value if control.data.signed else abs(value)
         return value * abs(value) if measure.endswith("²") else value
 
-    def _warm(self, h: float, across: Floats, amps: Floats) -> Floats:
+    def _warm(self, h: float, across: Floats, amps: Floats, held: Floats) -> Floats:
         heat = self.heat.copy()
         for i in self.heats:
             seconds = self.stage.network.controls[i].data.seconds
-            heat[i] += (self._control(i, across, amps) - heat[i]) * -math.expm1(-h / seconds)
+            heat[i] += (self._control(i, across, amps, held) - heat[i]) * -math.expm1(-h / seconds)
         return heat
 
-    def _wanted(self, across: Floats, amps: Floats, heat: Floats) -> NDArray[np.bool_]:
+    def _wanted(self, across: Floats, amps: Floats, held: Floats, heat: Floats) -> NDArray[np.bool_]:
         made = self.pulled.copy()
         for i, control in enumerate(self.stage.network.controls):
-            value = heat[i] if i in self.heats else self._control(i, across, amps)
+            value = heat[i] if i in self.heats else self._control(i, across, amps, held)
             made[i] = value >= (control.data.drop_out if self.pulled[i] else control.data.pull_in)
         return made
 
