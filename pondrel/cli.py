@@ -20,6 +20,7 @@ from .core.isolate.evidence import read_csv
 from .core.isolate.proof import percent
 from .core.isolate.report import Isolation, isolate
 from .core.isolate.responses import Workup
+from .core.measure import measure
 from .core.quantity import show
 
 
@@ -179,7 +180,29 @@ def transient_command(file: str, steps: tuple[str, ...], until: float, faults: t
             click.echo(f"{show(time, 's'):>10}  {says}")
         for place in circuit.places:
             series = trace.volts[place]
-            click.echo(f"{place}: {show(float(series.min()), 'V')} to {show(float(series.max()), 'V')}, at the end {show(float(series[-1]), 'V')}")
+            least, most, last = (show(float(v), "V") for v in (series.min(), series.max(), series[-1]))
+            click.echo(f"{place}: {least} to {most}, at the end {last}")
+
+
+@main.command("measure")
+@click.argument("file")
+@click.option("--state", required=True, help="A state of the sheet.")
+@click.option("--instrument", required=True, help="volts, lowz, ohms, continuity, amps, clamp, scope, lamp or load.")
+@click.option("--red", required=True)
+@click.option("--black", default="", help="Battery minus if left out.")
+@click.option("--fault", "faults", multiple=True, help="PART.MODE or PART.MODE=VALUE; may be given more than once.")
+@click.option("--live", is_flag=True, help="Leave the battery on for an ohmmeter.")
+@click.option("--json", "as_json", is_flag=True, help="Print JSON.")
+def measure_command(
+    file: str, state: str, instrument: str, red: str, black: str, faults: tuple[str, ...], live: bool, as_json: bool
+) -> None:
+    """What an instrument shows on a sheet, with its uncertainty and what it does to the circuit."""
+    circuit = _sheet(file)
+    shown = measure(circuit, state, instrument, red, black, tuple(parse_fault(circuit, text) for text in faults), battery_off=not live)
+    if as_json:
+        click.echo(json.dumps(shown.as_json()))
+        return
+    click.echo("\n".join([shown.text, *shown.notes]))
 
 
 def _data_folder() -> Path:

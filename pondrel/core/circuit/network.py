@@ -178,6 +178,14 @@ class Network:
         """Number of a node, −1 for battery minus."""
         return -1 if name == self.sheet.minus else self._numbers[name]
 
+    def between(self, red: str, black: str) -> NDArray[np.bool_]:
+        """(E,) the elements that join two nodes directly; a meter between them is not one."""
+        ends = {self.node(red), self.node(black)}
+        joins = np.array([{i, j} == ends for i, j in zip(self.a, self.b, strict=True)])
+        if self.bridge:
+            joins[-1] = False
+        return joins
+
     @cached_property
     def _numbers(self) -> dict[str, int]:
         return {name: i for i, name in enumerate(self.nodes)}

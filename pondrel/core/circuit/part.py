@@ -227,6 +227,7 @@ class Kind:
     check_pins: Callable[[Mapping[str, object], tuple[str, ...]], str | None] = field(default=lambda params, pins: None)
     posts: tuple[str, ...] = ()  # plus and minus pin of what feeds the sheet; the first such part's minus is the zero of every voltage
     supply_param: str = ""  # the parameter that is the sheet's nominal supply where it is not given
+    joint: bool = False  # a joint or contact: what should stay cold
     holder: bool = False  # whether a person can pull it and put an ammeter in its place
 
     def mode(self, name: str) -> Mode | None:

@@ -6,11 +6,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..melting import FIRE_WATTS, melting_words
 from ..quantity import show
 from .fault import Fault, apply_faults
 from .network import BLOW_FACTOR, LEAK_SIEMENS, Cases, Network
 from .operate import Points, operating_points
-from .part import Seen, Sight
+from .part import Seen, Sight, Span
 from .sheet import Sheet
 
 __all__ = ["OperatingPoint", "solve"]
@@ -25,7 +26,7 @@ class OperatingPoint:
 
     ``places``: volts against battery minus by place; ``nodes``: the same for every node; ``currents``: amperes by part, and by
     ``NAME.element`` for a part's further elements (a relay's coil is ``NAME.coil``); ``floating``: places that nothing defines;
-    ``sights``: what a person or a module notices, by part; ``notes``: sentences.
+    ``sights``: what a person or a module notices, by part; ``heat``: watts in each joint; ``notes``: sentences.
     """
 
     state: str
@@ -35,6 +36,7 @@ class OperatingPoint:
     currents: dict[str, float]
     floating: tuple[str, ...]
     sights: dict[str, tuple[Sight, ...]]
+    heat: dict[str, float]
     notes: tuple[str, ...]
 
     def as_json(self) -> dict[str, object]:
@@ -56,6 +58,7 @@ def solve(sheet: Sheet, state: str, faults: tuple[Fault, ...] = ()) -> Operating
     volts = {node: float(v) for node, v in zip(network.nodes, points.volts[0], strict=True)}
     volts[sheet.minus] = 0.0
     floating = _floating(points, tuple(sheet.places))
+    heat = _joint_watts(points)
     return OperatingPoint(
         state=state,
         faults=faults,
@@ -64,9 +67,11 @@ def solve(sheet: Sheet, state: str, faults: tuple[Fault, ...] = ()) -> Operating
         currents=_currents(points),
         floating=floating,
         sights=_sights(points, state),
+        heat=heat,
         notes=(
             *_contact_notes(points),
             *_fuse_notes(points),
+            *(f"{part} turns {w:.0f} W into heat in one spot: a fire risk." for part, w in heat.items() if w >= FIRE_WATTS),
             *(("no lasting operating point was found: the numbers are the last ones looked at",) if points.restless[0] else ()),
             *(f"{place} is floating: only insulation joins it to anything." for place in floating),
         ),
@@ -136,6 +141,18 @@ def _contact_notes(points: Points) -> list[str]:
     return notes
 
 
+def _joint_watts(points: Points) -> dict[str, float]:
+    """Watts that each joint or contact turns into heat, by part."""
+    network = points.network
+    watts = (network.drop(points.volts)[0] * points.amps[0]).tolist()
+    made: dict[str, float] = {}
+    for part in network.sheet.parts.values():
+        if part.kind.joint:
+            weak = {name for m in part.modes if m.severity and m.severity.span is Span.SERIES for name, _ in m.effects}
+            made[part.name] = max(w for w, (owner, name) in zip(watts, network.keys, strict=True) if owner == part.name and name in weak)
+    return made
+
+
 def _fuse_notes(points: Points) -> list[str]:
     network = points.network
     notes = []
@@ -143,7 +160,9 @@ def _fuse_notes(points: Points) -> list[str]:
         amps, rating = abs(float(points.amps[0, i])), float(network.fuse_rating[i])
         part = network.keys[i][0]
         if amps >= BLOW_FACTOR * rating:
-            notes.append(f"{part} would blow: it carries {show(amps, 'A')}, {amps / rating:.1f} times its rating of {rating:g} A.")
+            within = melting_words(rating, amps)
+            carries = f"it carries {show(amps, 'A')}, {amps / rating:.1f} times its rating of {rating:g} A"
+            notes.append(f"{part} would blow: {carries} ({within}).")
         elif amps > rating:
             notes.append(f"{part} is overloaded: it carries {show(amps, 'A')} on a rating of {rating:g} A and may blow in time.")
     return notes

@@ -317,10 +317,7 @@ class Workup:
             blown = np.pad(blown, ((0, 0), (0, 1)))
         cases = self._cases(network).forcing(blown, -1)
         if bridge:
-            ends = {network.a[-1], network.b[-1]}
-            beside = np.array([{i, j} == ends for i, j in zip(network.a, network.b, strict=True)])
-            beside[-1] = False
-            cases = cases.forcing(beside, -1)
+            cases = cases.forcing(network.between(bridge.a, bridge.b), -1)
         if setup.instrument == "ohms":
             cases = cases.dead(network)
         points = operating_points(network, cases, network.positions(setup.state))

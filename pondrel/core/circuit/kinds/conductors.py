@@ -133,6 +133,7 @@ KINDS = (
         _joint(CONTACT_OHMS),
         (opens(1.0, words="pin backed out or broken"), resists(2.0, words="corroded or loose")),
         (Param("ohms", "Ω", "ohms", "healthy resistance", default="0.003", least="zero"), JOINT),
+        joint=True,
         symbol="contact",
     ),
     Kind(
@@ -143,6 +144,7 @@ KINDS = (
         _plug_modes(),
         (Param("ohms", "Ω", "ohms", "healthy resistance of each pin", default="0.003", least="zero"), JOINT),
         optional_pins=tuple(f"{n}{side}" for n in range(2, PLUG_PINS + 1) for side in "ab"),
+        joint=True,
         symbol="contact",
         current="of pin 1, from 1a to 1b; the others are listed as `NAME.pinN`",
         notes="Water bridges a pin and the next one fitted, on their a sides.",
@@ -159,6 +161,7 @@ KINDS = (
             JOINT,
         ),
         optional_pins=("c", "d", "e", "f", "g", "h"),
+        joint=True,
         symbol="splice",
         notes="With three pins and more, the crimp at pin a is what fails: everything behind it suffers alike.",
     ),
@@ -169,6 +172,7 @@ KINDS = (
         _joint(GROUND_OHMS),
         (opens(1.0, words="loose or broken off"), resists(2.5, words="corroded or painted over")),
         (Param("ohms", "Ω", "ohms", "healthy resistance", default="0.003", least="zero"), JOINT),
+        joint=True,
         symbol="ground",
     ),
     Kind(
@@ -178,6 +182,7 @@ KINDS = (
         _joint(SLIP_RING_OHMS),
         (opens(1.5, words="track or brush broken"), resists(2.0, words="worn or dirty")),
         (Param("ohms", "Ω", "ohms", "healthy resistance", default=f"{SLIP_RING_OHMS:g}", least="zero"), JOINT),
+        joint=True,
         symbol="slip_ring",
     ),
 )

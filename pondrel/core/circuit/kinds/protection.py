@@ -52,6 +52,7 @@ KINDS = (
             Param("ohms", "Ω", "ohms", "cold resistance", default="0.075 V divided by the rating", least="zero"),
             tolerance(FUSE_TOLERANCE),
         ),
+        joint=True,
         symbol="fuse",
         holder=True,
     ),
@@ -63,6 +64,7 @@ KINDS = (
         (opens(1.0, words="melted"), resists(1.0, words="burnt end or bad crimp")),
         (_RATING, LENGTH, CSA, Param("ohms", "Ω", "ohms", "resistance, overrides length and section", least="zero"), tolerance(0.12)),
         needs=(("ohms",), ("length_m", "csa_mm2")),
+        joint=True,
         symbol="fuse",
     ),
     Kind(
@@ -78,6 +80,7 @@ KINDS = (
             Param("seconds", "s", "seconds", "time constant of its strip", default="8"),
             JOINT,
         ),
+        joint=True,
         symbol="breaker",
     ),
 )

@@ -71,6 +71,7 @@ KINDS = (
         (_OHMS, JOINT),
         positions=("open", "closed"),
         rest="open",
+        joint=True,
         symbol="switch",
     ),
     Kind(
@@ -83,6 +84,7 @@ KINDS = (
         optional_pins=tuple(str(n) for n in range(2, WAYS + 1)),
         positions=("off", *(str(n) for n in range(1, WAYS + 1))),
         rest="off",
+        joint=True,
         symbol="switch",
         current="of way 1, from c to 1; the others are listed as `NAME.wayN`",
     ),
@@ -95,6 +97,7 @@ KINDS = (
         (_OHMS, JOINT),
         positions=("set", "tripped"),
         rest="set",
+        joint=True,
         symbol="switch",
     ),
     Kind(
@@ -110,6 +113,7 @@ KINDS = (
             JOINT,
         ),
         dial=_PRESSURE,
+        joint=True,
         symbol="switch",
     ),
     Kind(
@@ -127,6 +131,7 @@ KINDS = (
         optional_pins=("c", "d"),
         positions=("released", "pressed"),
         rest="released",
+        joint=True,
         symbol="switch",
         check_pins=_brake_check,
     ),
