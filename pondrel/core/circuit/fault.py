@@ -67,15 +67,19 @@ def parse_fault(sheet: Sheet, text: str) -> Fault:
     return Fault(part_name, mode_name, ohms)
 
 
-def apply_faults(network: Network, cases: Cases, row: int, faults: tuple[Fault, ...]) -> None:
-    """Write faults into one row of freshly made cases (in place)."""
+def apply_faults(
+    network: Network, cases: Cases, row: int | slice, faults: tuple[Fault, ...], severities: np.ndarray | None = None
+) -> None:
+    """Write faults into one row of freshly made cases, or into a stretch of rows with ``severities`` (its length,) in ohms (in place)."""
     for fault in faults:
         mode = mode_of(network.sheet, fault.part, fault.mode)
         for name, effect in mode.effects:
             i = network.element(fault.part, name)
             if i is None:  # a relay without a resting contact
                 continue
-            if effect is Effect.VALUE:
+            if effect is Effect.VALUE and severities is not None:
+                cases.ohms[row, i] = severities
+            elif effect is Effect.VALUE:
                 cases.ohms[row, i] = math.inf if fault.ohms is None else fault.ohms
             elif effect is Effect.APPEARS:
                 cases.ohms[row, i] = network.elements[i].spare

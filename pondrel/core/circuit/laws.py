@@ -90,16 +90,25 @@ def motor_amps(volts: Floats, rated_volts: Floats, rated_amps: Floats, ohms: Flo
 def tame(law: NDArray, old: Floats, found: Floats, rated_volts: Floats, amps: Floats, shape: Floats, ohms: Floats) -> Floats:
     """(…, K) the volts to go on from, where Newton's straight line at ``old`` leads to ``found``.
 
-    A junction that is to conduct more is taken at the line's current instead of its voltage; so is a source on its way back from its
-    limit. Otherwise one step along an almost flat or almost upright stretch would lead anywhere.
+    A junction that is to conduct more is taken at the line's current instead of its voltage, a filament far from cooling down likewise;
+    a source on its way back from its limit stops at its own volts. Otherwise one step along an almost flat or almost upright stretch
+    would lead anywhere.
     """
     made = found.copy()
-    for kind in (Law.JUNCTION, Law.LIMITED):
+    for kind in (Law.FILAMENT, Law.JUNCTION, Law.LIMITED):
         k = np.flatnonzero(law == kind)
         if not k.size:
             continue
         v, new, at, limit, bend, r = old[..., k], found[..., k], rated_volts[k], amps[k], shape[k], ohms[..., k]
-        if kind is Law.JUNCTION:
+        if kind is Law.FILAMENT:
+            current, slope = filament_amps(v, at, limit, bend)
+            share = (current + slope * (new - v)) / limit
+            cold = cold_share(bend)
+            size = np.abs(share)
+            lit = size ** (1.0 / bend)
+            by_current = at * np.sign(share) * np.where(lit > cold, lit, size * cold ** (1.0 - bend))
+            made[..., k] = np.where(np.abs(new - v) > 0.3 * np.abs(v), by_current, new)
+        elif kind is Law.JUNCTION:
             current, slope = junction_amps(v - at, limit, bend, r)
             wanted = np.maximum(current + slope * (new - v), 0.0)
             by_current = at + r * wanted + bend * np.log1p(wanted / limit)

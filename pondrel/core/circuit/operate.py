@@ -160,10 +160,7 @@ class Points:
         return self.cycling.any(axis=1) | self.restless
 
     def _mean(self, name: str) -> Floats:
-        rows, weight, settled = self.shares[0]
-        first = getattr(settled, name)
-        if len(self.shares) == 1:
-            return first
+        first = getattr(self.shares[0][2], name)
         made = np.zeros((len(self.restless), first.shape[1]))
         for rows, weight, settled in self.shares:
             made[rows] += weight[:, None] * getattr(settled, name)
@@ -209,10 +206,27 @@ class Points:
 
         return self._weighted(rows, one, (len(red), elements.shape[-1] if back is None else len(back)))
 
+    @classmethod
+    def merged(cls, count: int, parts: list[tuple[Points, NDArray[np.intp], NDArray[np.intp]]]) -> Points:
+        """``count`` cases put together: of each part its rows ``taken`` (m,), standing at ``target`` (m,). No row is taken twice."""
+        shares: list[tuple[NDArray[np.intp], Floats, Settled]] = []
+        contacts = parts[0][0].pulled.shape[1]
+        cycling, pulled = np.zeros((count, contacts), dtype=bool), np.zeros((count, contacts), dtype=bool)
+        restless, steady = np.zeros(count, dtype=bool), np.zeros(count, dtype=bool)
+        for points, taken, target in parts:
+            place = np.full(len(points.restless), -1)
+            place[taken] = target
+            for rows, weight, settled in points.shares:
+                own = np.flatnonzero(place[rows] >= 0)
+                if own.size:
+                    whole = own.size == len(rows)
+                    shares.append((place[rows[own]], weight[own], settled if whole else _rows_of(settled, own)))
+            cycling[target], pulled[target] = points.cycling[taken], points.pulled[taken]
+            restless[target], steady[target] = points.restless[taken], points.steady[taken]
+        return cls(parts[0][0].network, tuple(shares), cycling, restless, steady, pulled)
+
     def _weighted(self, rows: NDArray[np.intp] | None, made_by, shape: tuple[int, ...]) -> Floats:
         asked = np.arange(len(self.restless)) if rows is None else rows
-        if len(self.shares) == 1:
-            return made_by(self.shares[0][2], asked, asked)
         made = np.zeros((len(asked), *shape))
         for own, weight, settled in self.shares:
             place = np.full(len(self.restless), -1)
@@ -269,7 +283,9 @@ def _resting(network: Network, cases: Cases, closed: NDArray[np.bool_]) -> Point
     before = pulled.copy()
     restless, steady = np.zeros(count, dtype=bool), np.zeros(count, dtype=bool)
     cycling = np.zeros_like(pulled)
-    for turn in range(4 * contacts + 6):
+    single = np.zeros(count, dtype=bool)  # rows in which one contact moves at a time, since together they chase each other
+    cycled: list[NDArray[np.intp]] = []
+    for _ in range(4 * contacts + 6):
         settled = circuit.settle(cases.rows(todo), pulled[todo])
         wanted = _wanted(network, settled, pulled[todo])
         differ = wanted != pulled[todo]
@@ -277,14 +293,20 @@ def _resting(network: Network, cases: Cases, closed: NDArray[np.bool_]) -> Point
         rest = np.flatnonzero(~moved)
         if rest.size:
             shares.append((todo[rest], np.ones(len(rest)), _rows_of(settled, rest)))
-        if turn >= 2 * contacts + 3:  # together they may chase each other: from here one at a time
-            first = differ.argmax(axis=1)
-            wanted = np.where(np.arange(contacts) == first[:, None], wanted, pulled[todo])
-        before[todo] = pulled[todo]
-        pulled[todo[moved]] = wanted[moved]
-        todo = todo[moved]
+        first = differ.argmax(axis=1)
+        wanted = np.where(single[todo][:, None] & (np.arange(contacts) != first[:, None]), pulled[todo], wanted)
+        back = moved & (wanted == before[todo]).all(axis=1) & (before[todo] != pulled[todo]).any(axis=1)
+        alone = (wanted != pulled[todo]).sum(axis=1) == 1
+        single[todo[back & ~alone]] = True
+        wanted = np.where((back & ~alone)[:, None] & (np.arange(contacts) != first[:, None]), pulled[todo], wanted)
+        cycled.append(todo[back & alone])
+        go = moved & ~(back & alone)
+        before[todo[go]] = pulled[todo[go]]
+        pulled[todo[go]] = wanted[go]
+        todo = todo[go]
         if not todo.size:
             break
+    todo = np.concatenate([*cycled, todo])
     if todo.size:
         cycling[todo] = before[todo] != pulled[todo]
         one, other = (circuit.settle(cases.rows(todo), position) for position in (before[todo], pulled[todo]))
@@ -469,24 +491,29 @@ class _Circuit:
         # A curved element that is open in the base too is no change.
         changed[:, k] &= (lines.alpha[:, k] != base.lines.alpha[k]) | (lines.beta[:, k] != base.lines.beta[k])
         restless = np.zeros(count, dtype=bool)
-        none = np.zeros_like(lines.alpha)
+        every = np.arange(count)
         if not k.size:
-            source, groups = solve_ports(base, lines, changed, none)
+            source, groups = solve_ports(base, lines, every, changed, np.zeros((count, 0)), k)
             return Settled(self.network, base, lines, source, groups, changed, conducts, restless)
-        ports, given = changed.copy(), none
-        todo, last, shorten = np.arange(count), np.zeros_like(volts), np.ones(count)
+        ports, given = changed.copy(), np.zeros((count, len(k)))
+        follows = conducts[:, k] & (cases.forced[:, k] != 2)
+        todo, last, shorten = every, np.zeros_like(volts), np.ones(count)
         for turn in range(_ROUNDS):
-            mine = cases.rows(todo)
-            fresh = self.lines(mine, conducts[todo], volts[todo])
-            for name in ("alpha", "beta", "gamma"):
-                getattr(lines, name)[todo] = getattr(fresh, name)
-            curved, chord = self._chords(base, fresh, conducts[todo], mine, volts[todo])
-            ports[np.ix_(todo, k)] = np.where(curved, ports[np.ix_(todo, k)] | (turn > 12), changed[np.ix_(todo, k)])
-            ports[np.ix_(todo, k)] |= changed[np.ix_(todo, k)] | (np.isnan(chord))
-            given[np.ix_(todo, k)] = np.where(ports[np.ix_(todo, k)] | ~curved, 0.0, chord)
-            source, _ = solve_ports(base, Lines(*(getattr(fresh, n) for n in ("alpha", "beta", "gamma"))), ports[todo], given[todo])
-            found = self._tame(volts[todo], base.across[k] + source @ base.to_across[k].T, mine)
-            move = found - volts[todo]
+            at = volts[todo]
+            amps, slope = self._law(at, cases.rows(todo))
+            columns = np.ix_(todo, k)
+            own = follows[todo]
+            lines.alpha[columns] = np.where(own, slope, lines.alpha[columns])
+            lines.beta[columns] = np.where(own, 1.0, lines.beta[columns])
+            lines.gamma[columns] = np.where(own, slope * at - amps, lines.gamma[columns])
+            far, chord = self._chords(base, slope, amps, at)
+            stays = changed[columns]
+            # A slope that has moved too far makes a port; after a few rounds every law has one, and Newton is quadratic.
+            ports[columns] = stays | (own & (ports[columns] | far | (turn > 3)))
+            given[todo] = np.where(ports[columns] | ~own, 0.0, chord)
+            source, _ = solve_ports(base, lines, todo, ports[todo], given[todo], k)
+            found = self._tame(at, base.across[k] + source @ base.to_across[k].T, cases.rows(todo))
+            move = found - at
             done = (np.abs(move) <= _TOLERANCE + _TOLERANCE * np.abs(found)).all(axis=1)
             # A row that swings to and fro without getting nearer is held back; one that walks down a steep curve is not.
             swings = (move * last[todo]).sum(axis=1) < 0.0
@@ -499,20 +526,13 @@ class _Circuit:
             if not todo.size:
                 break
         restless[todo] = True
-        source, groups = solve_ports(base, lines, ports, given)
+        source, groups = solve_ports(base, lines, every, ports, given, k)
         return Settled(self.network, base, lines, source, groups, ports, conducts, restless)
 
-    def _chords(
-        self, base: Base, lines: Lines, conducts: NDArray[np.bool_], cases: Cases, volts: Floats
-    ) -> tuple[NDArray[np.bool_], Floats]:
-        """(m, K) which curved elements follow their law, and the source that corrects each along the base's slope; NaN where the slope
-        has moved too far for that."""
+    def _chords(self, base: Base, slope: Floats, amps: Floats, volts: Floats) -> tuple[NDArray[np.bool_], Floats]:
+        """(m, K) where a law's slope has moved too far from the base's, and the source that else corrects it along the base's slope."""
         k = self.curved
-        curved = conducts[:, k] & (cases.forced[:, k] != 2)
-        slope = lines.alpha[:, k]
-        amps = slope * volts - lines.gamma[:, k]
         own = base.own_amps[k]
         at_base = np.where(own, 1.0 / np.where(own, base.lines.beta[k], 1.0), 0.0)
         chord = np.where(own, volts - base.lines.beta[k] * amps - base.lines.gamma[k], amps + base.lines.gamma[k])
-        far = np.abs(slope - at_base) > _SAME_SLOPE * at_base + _NO_SLOPE
-        return curved, np.where(far, np.nan, chord)
+        return np.abs(slope - at_base) > _SAME_SLOPE * at_base + _NO_SLOPE, chord

@@ -156,47 +156,49 @@ class Ports:
         return self.inverse @ np.where(self.valid[..., None], want, 0.0)
 
 
-def _group_ports(base: Base, lines: Lines, changed: NDArray[np.bool_]) -> list[Ports]:
-    """Rows with their changed elements (M, E), bundled by how many there are."""
+def _group_ports(base: Base, lines: Lines, cases: NDArray[np.intp], changed: NDArray[np.bool_]) -> list[Ports]:
+    """Rows with their changed elements (m, E), bundled by how many there are; ``cases`` (m,) are their numbers among ``lines`` (M, E)."""
     counts = changed.sum(axis=1)
     sizes = np.array([*_BUCKETS, changed.shape[1]])
     bucket = sizes[np.searchsorted(sizes, counts)]
+    order = np.argsort(~changed, axis=1, kind="stable")  # behind the changed ones stand others, so that no index comes twice
     made = []
     for size in np.unique(bucket).tolist():
         rows = np.flatnonzero(bucket == size)
-        index = np.argsort(~changed[rows], axis=1, kind="stable")[:, :size] if size else np.zeros((len(rows), 0), dtype=int)
+        index = order[rows, :size]
         valid = np.arange(size) < counts[rows][:, None]
-        mine = Lines(*(getattr(lines, name)[rows[:, None], index] for name in ("alpha", "beta", "gamma")))
+        at = cases[rows][:, None], index
+        mine = Lines(lines.alpha[at], lines.beta[at], lines.gamma[at])
         system = (
             mine.alpha[..., None] * base.to_across[index[:, :, None], index[:, None, :]]
             - mine.beta[..., None] * base.to_amps[index[:, :, None], index[:, None, :]]
         )
-        both = valid[:, :, None] & valid[:, None, :]
-        system = np.where(both, system, np.where(np.eye(size, dtype=bool), 1.0, 0.0))
+        if not valid.all():
+            both = valid[:, :, None] & valid[:, None, :]
+            system = np.where(both, system, np.where(np.eye(size, dtype=bool), 1.0, 0.0))
         made.append(Ports(rows, index, valid, mine, np.linalg.inv(system) if size else system))
     return made
 
 
-def solve_ports(base: Base, lines: Lines, changed: NDArray[np.bool_], given: Floats) -> tuple[Floats, list[Ports]]:
-    """Sources (M, E) that turn the base into each row: ``given`` (M, E) at elements that keep their line's slope, and those found at the
-    ports ``changed`` (M, E) so that they follow ``lines`` (M, E)."""
-    source: Floats = np.array(given)
-    groups = _group_ports(base, lines, changed)
+def solve_ports(
+    base: Base, lines: Lines, cases: NDArray[np.intp], changed: NDArray[np.bool_], given: Floats, columns: NDArray[np.intp]
+) -> tuple[Floats, list[Ports]]:
+    """Sources (m, E) that turn the base into each of the ``cases`` (m,) of ``lines`` (M, E): ``given`` (m, K) at the elements ``columns``
+    (K,) that keep their line's slope, and those found at the ports ``changed`` (m, E) so that they follow their lines."""
+    source: Floats = np.zeros(changed.shape)
+    moved = bool(given.any())
+    if moved:
+        source[:, columns] = given
+    groups = _group_ports(base, lines, cases, changed)
     for ports in groups:
         if not ports.index.shape[1]:
             continue
         rows = ports.rows
-        v: Floats
-        i: Floats
-        moved = given[rows]
-        if moved.any():
-            across = base.across + moved @ base.to_across.T
-            amps = base.amps + moved @ base.to_amps.T
-            v = np.take_along_axis(across, ports.index, axis=1)
-            i = np.take_along_axis(amps, ports.index, axis=1)
-        else:
-            v = base.across[ports.index]
-            i = base.amps[ports.index]
+        v: Floats = base.across[ports.index]
+        i: Floats = base.amps[ports.index]
+        if moved:
+            v = v + np.take_along_axis(given[rows] @ base.to_across[:, columns].T, ports.index, axis=1)
+            i = i + np.take_along_axis(given[rows] @ base.to_amps[:, columns].T, ports.index, axis=1)
         want = np.where(ports.valid, ports.lines.gamma - ports.lines.alpha * v + ports.lines.beta * i, 0.0)
         found = (ports.inverse @ want[..., None])[..., 0]
         source[rows[:, None], ports.index] += np.where(ports.valid, found, 0.0)

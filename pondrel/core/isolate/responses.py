@@ -156,14 +156,14 @@ class Workup:
         self.network = Network.of(sheet)
         self.hypotheses: Hypotheses = enumerate_hypotheses(sheet, self.network)
         self._tables: dict[Setup, Table] = {}
+        self._whole: dict[str, Points] = {}  # by state, every hypothesis at every severity with all fuses whole
         self._predictions: dict[tuple[Test, ...], Prediction] = {}
 
     @cached_property
     def curves(self) -> Curves:
         """All rows; where a severity melts a fuse, a curve with the fuse melted and one with it bridged."""
         lengths = [len(grid) for grid in self.hypotheses.severities]
-        plain = [(h, 1.0, False) for h in range(len(lengths))]
-        melted = self._melted(plain)
+        melted = self._melted()
         starts = np.concatenate([[0], np.cumsum(lengths)])
         made: list[tuple[int, float, bool]] = []
         blown = []
@@ -280,25 +280,23 @@ class Workup:
         volts = dict(zip(network.nodes, points.volts[0].tolist(), strict=True)) | {self.sheet.minus: 0.0}
         return volts, dict(zip(network.nodes, spread, strict=True)) | {self.sheet.minus: np.zeros(spread.shape[1])}
 
-    def _cases(self, network: Network, curves: list[tuple[int, float, bool]] | None = None) -> Cases:
-        which = [h for h, _, _ in curves] if curves else self.curves.hypothesis.tolist()
-        grids = [self.hypotheses.severities[h] for h in which]
-        cases = Cases.healthy(network, sum(len(grid) for grid in grids))
-        row = 0
-        for h, grid in zip(which, grids, strict=True):
-            for log_ohms in grid:
-                apply_faults(network, cases, row, self.hypotheses.fault(h, float(log_ohms)))
-                row += 1
+    def _plain_cases(self, network: Network) -> Cases:
+        """Every hypothesis at every severity, all fuses whole."""
+        cases = Cases.healthy(network, sum(len(grid) for grid in self.hypotheses.severities))
+        for h, (start, grid) in enumerate(zip(self._plain_start, self.hypotheses.severities, strict=True)):
+            apply_faults(network, cases, slice(start, start + len(grid)), self.hypotheses.fault(h, float(grid[0])), np.exp(grid))
         return cases
 
-    def _melted(self, curves: list[tuple[int, float, bool]]) -> NDArray[np.bool_]:
-        """(M, E) fuses that melt in any state: the most overloaded first, since it spares those before it."""
+    def _melted(self) -> NDArray[np.bool_]:
+        """(plain rows, E) fuses that melt in any state: the most overloaded first, since it spares those before it."""
         melted: NDArray[np.bool_] | None = None
         for state in self.sheet.states:
             network = self.network.at(state)
-            cases, positions = self._cases(network, curves), network.positions(state)
+            cases, positions = self._plain_cases(network), network.positions(state)
             melted = np.zeros(cases.forced.shape, dtype=bool) if melted is None else melted
-            todo = np.arange(len(melted))
+            self._whole[state] = operating_points(network, cases, positions)
+            load = np.abs(self._whole[state].amps) / network.fuse_rating
+            todo = np.flatnonzero(melted.any(axis=1) | (load >= BLOW_FACTOR).any(axis=1))
             while todo.size:
                 amps = operating_points(network, cases.rows(todo).forcing(melted[todo], -1), positions).amps
                 load = np.abs(amps) / network.fuse_rating
@@ -315,15 +313,41 @@ class Workup:
         blown = self.curves.blown
         if bridge:
             blown = np.pad(blown, ((0, 0), (0, 1)))
-        cases = self._cases(network).forcing(blown, -1)
+        cases = self._plain_cases(network).rows(self._plain_row).forcing(blown, -1)
         if bridge:
             cases = cases.forcing(network.between(bridge.a, bridge.b), -1)
         if setup.instrument == "ohms":
             cases = cases.dead(network)
-        points = operating_points(network, cases, network.positions(setup.state))
+        points = self._points(network, cases, setup)
         # A chattering row is a mean of two circuits: neither's slope is its own.
         swept = np.where(points.chatter & ~points.steady, -1, self.swept_element)
         return Table(setup, points, Tolerances.of(network), swept, _regime(points, blown))
+
+
+    def _points(self, network: Network, cases: Cases, setup: Setup) -> Points:
+        """The rows' operating points; with whole fuses they are those that the search for melting ones has found already."""
+        positions = network.positions(setup.state)
+        if setup.instrument != "volts":
+            return operating_points(network, cases, positions)
+        curves = self.curves
+        plain = self._plain_row
+        blown = curves.blown.any(axis=1)
+        fresh, kept = np.flatnonzero(blown), np.flatnonzero(~blown)
+        parts = [(self._whole[setup.state], plain[kept], kept)]
+        if fresh.size:
+            parts.append((operating_points(network, cases.rows(fresh), positions), np.arange(len(fresh)), fresh))
+        return Points.merged(curves.rows, parts)
+
+    @cached_property
+    def _plain_row(self) -> NDArray[np.intp]:
+        """(M,) each row's number before curves are doubled for fuses that may have been bridged."""
+        curves = self.curves
+        return np.concatenate([self._plain_start[h] + np.arange(n) for h, n in zip(curves.hypothesis, curves.length, strict=True)])
+
+    @cached_property
+    def _plain_start(self) -> NDArray[np.intp]:
+        """(H,) first row of each hypothesis before curves are doubled for fuses that may have been bridged."""
+        return np.concatenate([[0], np.cumsum([len(grid) for grid in self.hypotheses.severities])])[:-1]
 
 
 def _by_setup(tests: tuple[Test, ...]) -> dict[Setup, list[int]]:
@@ -335,4 +359,5 @@ def _by_setup(tests: tuple[Test, ...]) -> dict[Setup, list[int]]:
 
 def _regime(points: Points, blown: NDArray[np.bool_]) -> NDArray[np.intp]:
     flags = np.concatenate([points.pulled, points.chatter[:, None], blown], axis=1)
-    return np.unique(flags, axis=0, return_inverse=True)[1].reshape(-1)
+    packed = np.packbits(flags, axis=1)
+    return np.unique(packed.view([("", packed.dtype)] * packed.shape[1]).ravel(), return_inverse=True)[1].reshape(-1)
