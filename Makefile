@@ -24,7 +24,7 @@ check: .venv/ready-test
 	$(BIN)/lint-imports
 
 bench: .venv/ready-test
-	$(BIN)/python benchmarks/sweep.py
+	$(BIN)/python -m benchmarks.sweep
 
 docs: .venv/ready
 	$(BIN)/python tools/write_docs.py

@@ -29,6 +29,7 @@ __all__ = ["Points", "Settled", "operating_points"]
 _ROUNDS = 80
 _TOLERANCE = 1e-9
 _SAME_SLOPE = 0.02  # a slope this near the base's is followed by correction instead of a port
+_WORTH_A_BASE, _NEAR = 400, 8  # fewer rows than this do with a base that differs in so many contacts
 _NO_SLOPE = 1e-12  # siemens below which a curved element is taken as a constant current
 
 
@@ -338,11 +339,12 @@ def _control(network: Network, settled: Settled, i: int) -> Floats:
     """(M,) what pulls a contact: volts across its coil where current can flow (a broken winding has volts and no pull), amperes, or their
     squares."""
     control = network.controls[i]
-    measure = control.data.measure
+    measure, coil, base = control.data.measure, control.coil, settled.base
     if measure.startswith("amps"):
-        value = settled.amps[:, control.coil]
+        value = base.amps[coil] + settled.source @ base.to_amps[coil]
     else:
-        value = settled.across[:, control.coil] * settled.conducts[:, control.coil]
+        value = base.across[coil] + settled.source @ base.to_across[coil]
+    value = value * settled.conducts[:, coil]
     value = value if control.data.signed else np.abs(value)
     return value * np.abs(value) if measure.endswith("²") else value
 
@@ -413,13 +415,11 @@ class _Circuit:
             cases = Cases.healthy(self.network)
             about = self._start()
             made = self._base_about(cases, pulled, about)
-            # About a guess first, then about what the circuit itself settles at.
-            for _ in range(2 if self.curved.size else 0):
+            if self.curved.size:  # about a guess first, then about what the circuit itself settles at
                 settled = self._newton(made, about, cases, pulled[None])
-                if settled.restless[0]:
-                    break
-                about = settled.across[0, self.curved]
-                made = self._base_about(cases, pulled, about)
+                if not settled.restless[0]:
+                    about = settled.across[0, self.curved]
+                    made = self._base_about(cases, pulled, about)
             self.bases[key] = (made, about)
         return self.bases[key]
 
@@ -468,14 +468,23 @@ class _Circuit:
 
     def settle(self, cases: Cases, pulled: NDArray[np.bool_]) -> Settled:
         """All cases (M) with their controlled contacts at ``pulled`` (M, C)."""
-        # One base serves all rows: that of the commonest position.
-        position = self._commonest(pulled)
-        base, about = self.base(position)
+        base, about = self.base(self._position(pulled))
         return self._newton(base, about, cases, pulled)
+
+    def _position(self, pulled: NDArray[np.bool_]) -> NDArray[np.bool_]:
+        """The position whose base serves all rows: the commonest, or for few rows the nearest of those there are already."""
+        position = self._commonest(pulled)
+        if len(pulled) >= _WORTH_A_BASE or not self.bases:
+            return position
+        known = [np.frombuffer(key, dtype=bool) for key in self.bases]
+        nearest = min(known, key=lambda other: int((other != position).sum()))
+        return nearest if (nearest != position).sum() <= _NEAR else position
 
     def _commonest(self, pulled: NDArray[np.bool_]) -> NDArray[np.bool_]:
         if not len(pulled):
             return np.zeros(pulled.shape[1], dtype=bool)
+        if (pulled == pulled[0]).all():
+            return pulled[0]
         kinds, counts = np.unique(pulled, axis=0, return_counts=True)
         return kinds[counts.argmax()]
 

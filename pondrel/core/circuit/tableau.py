@@ -161,7 +161,9 @@ def _group_ports(base: Base, lines: Lines, cases: NDArray[np.intp], changed: NDA
     counts = changed.sum(axis=1)
     sizes = np.array([*_BUCKETS, changed.shape[1]])
     bucket = sizes[np.searchsorted(sizes, counts)]
-    order = np.argsort(~changed, axis=1, kind="stable")  # behind the changed ones stand others, so that no index comes twice
+    row, column = np.nonzero(changed)
+    order = np.zeros((len(changed), int(sizes[np.searchsorted(sizes, counts.max(initial=0))])), dtype=np.intp)
+    order[row, np.arange(len(row)) - (np.cumsum(counts) - counts)[row]] = column
     made = []
     for size in np.unique(bucket).tolist():
         rows = np.flatnonzero(bucket == size)
@@ -201,5 +203,6 @@ def solve_ports(
             i = i + np.take_along_axis(given[rows] @ base.to_amps[:, columns].T, ports.index, axis=1)
         want = np.where(ports.valid, ports.lines.gamma - ports.lines.alpha * v + ports.lines.beta * i, 0.0)
         found = (ports.inverse @ want[..., None])[..., 0]
-        source[rows[:, None], ports.index] += np.where(ports.valid, found, 0.0)
+        at, port = np.nonzero(ports.valid)
+        source[rows[at], ports.index[at, port]] += found[at, port]
     return source, groups

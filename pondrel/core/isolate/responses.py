@@ -359,5 +359,5 @@ def _by_setup(tests: tuple[Test, ...]) -> dict[Setup, list[int]]:
 
 def _regime(points: Points, blown: NDArray[np.bool_]) -> NDArray[np.intp]:
     flags = np.concatenate([points.pulled, points.chatter[:, None], blown], axis=1)
-    packed = np.packbits(flags, axis=1)
-    return np.unique(packed.view([("", packed.dtype)] * packed.shape[1]).ravel(), return_inverse=True)[1].reshape(-1)
+    numbers: dict[bytes, int] = {}
+    return np.array([numbers.setdefault(row.tobytes(), len(numbers)) for row in np.packbits(flags, axis=1)])
