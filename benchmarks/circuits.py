@@ -36,5 +36,5 @@ def sheet_of_size(parts: int, curved: bool = True) -> Sheet:
     on = ", ".join(f"S{n}: closed" for n in range(1, branches + 1))
     body = "\n".join(f"  {line}" for line in lines)
     named = "\n".join(f"  {place}: {{}}" for place in places)
-    text = f"format: pondrel-sheet/1\ntitle: Benchmark of {parts} parts\nplaces:\n{named}\nparts:\n{body}\nstates:\n  rest: {{}}\n  work: {{{on}}}\n"
-    return parse_sheet(text)
+    head = f"format: pondrel-sheet/1\ntitle: Benchmark of {parts} parts"
+    return parse_sheet(f"{head}\nplaces:\n{named}\nparts:\n{body}\nstates:\n  rest: {{}}\n  work: {{{on}}}\n")

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from ..core.circuit.layout import Bar, draw
 from ..core.circuit.sheet import Part, Sheet
+from ..core.circuit.solve import OperatingPoint
 from ..core.isolate.descent import Descent
 from ..core.quantity import show
 
@@ -30,6 +31,7 @@ class Symbol:
     live_top: bool
     live_bottom: bool
     suspicion: float
+    marked: bool
     label: str
 
 
@@ -59,10 +61,12 @@ class Diagram:
     links: tuple[tuple[float, float, float, float], ...]
 
 
-def diagram(sheet: Sheet, state: str, volts: dict[str, float], suspicion: dict[str | None, float]) -> Diagram:
-    """The diagram in a state: ``volts`` as a sound circuit has them, ``suspicion`` the probability of each part."""
+def diagram(
+    sheet: Sheet, point: OperatingPoint, volts: dict[str, float], suspicion: dict[str | None, float], marked: str = ""
+) -> Diagram:
+    """The diagram at an operating point: contacts as they stand there, ``volts`` by node, ``suspicion`` the probability of each part; a
+    ``marked`` part is shaded without one."""
     drawing = draw(sheet)
-    positions = sheet.states[state].positions
     live = {node: v > 0.5 * sheet.supply_volts for node, v in volts.items()}
 
     pitch = min(max(HEIGHT / max(drawing.rows, 1.0), LEAST_ROW), MOST_ROW)
@@ -77,26 +81,25 @@ def diagram(sheet: Sheet, state: str, volts: dict[str, float], suspicion: dict[s
         part = sheet.parts[item.segment.part]
         x, y = LEFT + item.column * COLUMN, y_of(item.middle)
         centres.setdefault(part.name, {})[item.segment.element] = (x, y)
-        switched = positions.get(part.name, part.kind.rest) == "closed"
-        pulled = part.kind.symbol == "relay" and live.get(part.pins.get("87", ""), False)
         label = f"{part.name} coil" if item.segment.element == "coil" else "" if part.name in named else part.name
         symbols.append(
             Symbol(
                 part, _shape(part, item.segment.element), x, y, y_of(item.top), y_of(item.bottom),
-                switched or (pulled != (item.segment.element == "rest")), live.get(item.segment.top, False),
-                live.get(item.segment.bottom, False), suspicion.get(part.name, 0.0), label,
+                (part.name, item.segment.element) in point.closed, live.get(item.segment.top, False), live.get(item.segment.bottom, False),
+                suspicion.get(part.name, 0.0), part.name == marked, label,
             )
         )  # fmt: skip
         if label == part.name:
             named.add(label)
     dots = tuple(_dot(sheet, bar, y_of(bar.row), volts, live) for bar in drawing.bars)
-    links = tuple((*at["coil"], *at[other]) for at in centres.values() if "coil" in at for other in at if other != "coil")
+    drives = ("coil", "trigger")
+    links = tuple((*at[d], *at[other]) for at in centres.values() for d in drives if d in at for other in at if other not in drives)
     return Diagram(LEFT + (drawing.columns - 1) * COLUMN + RIGHT, y_of(drawing.rows) + BOTTOM, tuple(symbols), dots, links)
 
 
 def _shape(part: Part, element: str) -> str:
     if part.kind.symbol == "relay":
-        return "coil" if element == "coil" else "switch"
+        return "coil" if element in ("coil", "trigger") else "switch"
     return part.kind.symbol
 
 

@@ -1,14 +1,27 @@
-"""Sheets: the list, one sheet with its diagram and text, and the JSON Schema of the format."""
+"""The library: finding, reading, editing and comparing sheets, what-if on one, corrections, and the JSON Schema of the format."""
 
 from __future__ import annotations
 
+import difflib
 import json
+import re
+from dataclasses import dataclass
 
-from flask import Blueprint, Flask, Response, abort, render_template, request
+from flask import Blueprint, Flask, Response, abort, flash, jsonify, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as AnyResponse
 
+from ..core.circuit.check import Flaw, flaws_of
+from ..core.circuit.effects import fault_effects, judged_limits
+from ..core.circuit.fault import Fault, parse_fault
 from ..core.circuit.schema import json_schema
+from ..core.circuit.sheet import Sheet
 from ..core.circuit.solve import solve
-from ..store.sheets import all_sheets, get_sheet
+from ..core.errors import PondrelError
+from ..core.quantity import show as shown
+from ..store.corrections import add_correction, corrections_of
+from ..store.db import atomic
+from ..store.sheets import StoredSheet, add_sheet, all_sheets, find_sheets, get_sheet, replaced_by, versions_of
+from ..store.vehicles import all_vehicles
 from .database import get_db
 from .figures import diagram
 from .workups import workups
@@ -17,27 +30,203 @@ __all__ = ["init_app"]
 
 bp = Blueprint("sheets", __name__)
 
+LONGEST_SHEET = 400_000  # characters
+LONGEST = 2000
+BLANK = """format: pondrel-sheet/1
+title:
+supply: {nominal: 12.6, unit: V}
+places:
+  batt+: {at: battery plus post, minutes: 1}
+parts:
+  BAT: {kind: battery, pins: {p: batt+, n: batt-}}
+states:
+  "on": {}
+"""
+
+
+def _text(name: str, most: int = LONGEST) -> str:
+    return request.form.get(name, "").replace("\r\n", "\n")[:most]
+
+
+def _stored(sheet_id: int) -> StoredSheet:
+    stored = get_sheet(get_db(), sheet_id)
+    if stored is None:
+        abort(404)
+    return stored
+
 
 @bp.get("/sheets")
 def index() -> str:
-    """All sheets."""
-    return render_template("sheets/index.html", sheets=all_sheets(get_db()))
+    """The sheets that a search finds."""
+    conn = get_db()
+    words, family = request.args.get("q", "")[:200], request.args.get("family", "")
+    every = all_sheets(conn)
+    families = sorted({sheet.family for sheet in every if sheet.family})
+    found = find_sheets(conn, words, family)
+    cards = [(stored, workups().workup(stored).sheet, len(versions_of(conn, stored.id))) for stored in found]
+    return render_template("sheets/index.html", cards=cards, families=families, words=words, family=family, total=len(every))
+
+
+@dataclass(frozen=True, slots=True)
+class Reads:
+    """One line of the table of readings: a place, volts when sound, volts with the chosen fault."""
+
+    place: str
+    sound: float
+    then: float | None
+
+    @property
+    def moved(self) -> bool:
+        """Whether the fault changes it by what a meter shows."""
+        return self.then is not None and abs(self.then - self.sound) > max(0.02, 0.003 * abs(self.sound))
 
 
 @bp.get("/sheets/<int:sheet_id>")
 def show(sheet_id: int) -> str:
-    """A sheet: diagram and expected readings in a state, and its text."""
-    stored = get_sheet(get_db(), sheet_id)
-    if stored is None:
-        abort(404)
+    """A sheet: diagram, expected readings in a state, what a chosen fault would change, faults, limits, text, corrections."""
+    conn, stored = get_db(), _stored(sheet_id)
     sheet = workups().workup(stored).sheet
     state = request.args.get("state", "")
     if state not in sheet.states:
         state = list(sheet.states)[-1]
-    point = solve(sheet, state)
+    fault, error = _chosen(sheet)
+    sound = solve(sheet, state)
+    then = solve(sheet, state, (fault,)) if fault else None
+    point = then or sound
+    versions = versions_of(conn, sheet_id)
     return render_template(
-        "sheets/show.html", stored=stored, sheet=sheet, state=state, point=point, diagram=diagram(sheet, state, point.nodes, {})
+        "sheets/_what.html" if request.headers.get("X-Fragment") == "1" else "sheets/show.html",
+        stored=stored,
+        sheet=sheet,
+        state=state,
+        fault=fault,
+        typed={"fault": request.args.get("fault", ""), "value": request.args.get("value", "")},
+        error=error,
+        sound=sound,
+        then=then,
+        reads=[Reads(place, sound.places[place], then.places[place] if then else None) for place in sheet.places],
+        currents=[(name, amps, then.currents[name] if then else None) for name, amps in sound.currents.items() if name in sheet.parts],
+        judged=list(zip(judged_limits(sheet, sound), judged_limits(sheet, point), strict=True)),
+        effects=fault_effects(sheet, state),
+        diagram=diagram(sheet, point, point.nodes, {}, fault.part if fault else ""),
+        versions=versions,
+        newer=replaced_by(conn, sheet_id),
+        corrections=corrections_of(conn, [v.id for v in versions]),
+        vehicles=all_vehicles(conn),
     )
+
+
+def _chosen(sheet: Sheet) -> tuple[Fault | None, str]:
+    """The fault of a what-if, and what is wrong with it."""
+    name, value = request.args.get("fault", "").strip(), request.args.get("value", "").strip()
+    if not name:
+        return None, ""
+    try:
+        fault = parse_fault(sheet, name)
+        if value and fault.ohms is not None:
+            fault = parse_fault(sheet, f"{name}={value}")
+    except PondrelError as error:
+        return None, str(error)
+    return fault, ""
+
+
+@bp.get("/sheets/<int:sheet_id>/text")
+def download(sheet_id: int) -> Response:
+    """The sheet's text as a file."""
+    stored = _stored(sheet_id)
+    name = re.sub(r"[^a-z0-9]+", "-", stored.title.lower()).strip("-") or "sheet"
+    return Response(stored.text, mimetype="application/yaml", headers={"Content-Disposition": f'attachment; filename="{name}.yaml"'})
+
+
+@bp.get("/sheets/new")
+def new() -> str:
+    """The editor for a sheet from nothing, or from a file."""
+    return _editor(None, BLANK, "", "", ())
+
+
+@bp.get("/sheets/<int:sheet_id>/edit")
+def edit(sheet_id: int) -> str:
+    """The editor for a sheet's next version."""
+    stored = _stored(sheet_id)
+    newer = replaced_by(get_db(), sheet_id)
+    error = "This is not the newest version: what you change here cannot replace it." if newer else ""
+    return _editor(stored, stored.text, "", error, flaws_of(stored.text))
+
+
+def _editor(stored: StoredSheet | None, text: str, note: str, error: str, flaws: tuple[Flaw, ...]) -> str:
+    return render_template("sheets/edit.html", stored=stored, text=text, note=note, error=error, flaws=flaws)
+
+
+@bp.post("/sheets/check")
+def check() -> Response:
+    """The flaws of a text, for the editor: line, path and sentence of each."""
+    flaws = flaws_of(_text("text", LONGEST_SHEET))
+    return jsonify(flaws=[{"line": flaw.line, "path": flaw.path, "says": flaw.says} for flaw in flaws])
+
+
+@bp.post("/sheets/new")
+@bp.post("/sheets/<int:sheet_id>/edit")
+def save(sheet_id: int | None = None) -> AnyResponse | tuple[str, int]:
+    """Store the text as a new sheet, or as the next version of one; what was typed comes back with its flaws if it is not good."""
+    stored = _stored(sheet_id) if sheet_id is not None else None
+    upload = request.files.get("file")
+    note = _text("note").strip()
+    if upload and upload.filename:
+        try:
+            text = upload.read(LONGEST_SHEET * 4).decode("utf-8").replace("\r\n", "\n")
+        except UnicodeDecodeError:
+            return _editor(stored, _text("text", LONGEST_SHEET), note, f"{upload.filename} is not UTF-8 text.", ()), 400
+    else:
+        text = _text("text", LONGEST_SHEET)
+    flaws = flaws_of(text)
+    if flaws:
+        count = f"{len(flaws)} flaws are" if len(flaws) > 1 else "One flaw is"
+        return _editor(stored, text, note, f"Not stored yet: {count} named beside the text.", flaws), 400
+    try:
+        with atomic(get_db()) as conn:
+            made = add_sheet(conn, text, stored.id if stored else None, note)
+    except PondrelError as error:
+        return _editor(stored, text, note, str(error), ()), 400
+    flash("Stored." if stored is None else "Stored as the newest version; jobs keep the one they were traced on.")
+    return redirect(url_for("sheets.show", sheet_id=made))
+
+
+@bp.get("/sheets/<int:sheet_id>/diff")
+def diff(sheet_id: int) -> str:
+    """A version against the one before it, line by line."""
+    stored = _stored(sheet_id)
+    before = get_sheet(get_db(), stored.replaces_id) if stored.replaces_id else None
+    return render_template("sheets/diff.html", stored=stored, before=before, lines=_differences(before.text if before else "", stored.text))
+
+
+def _differences(before: str, after: str) -> list[tuple[str, int | None, int | None, str]]:
+    """(kind, old line number, new line number, text) with a few unchanged lines around each change; kind is ``gap`` between stretches."""
+    old, new = before.splitlines(), after.splitlines()
+    made: list[tuple[str, int | None, int | None, str]] = []
+    for number, group in enumerate(difflib.SequenceMatcher(None, old, new, autojunk=False).get_grouped_opcodes(3)):
+        if number:
+            made.append(("gap", None, None, ""))
+        for tag, i1, i2, j1, j2 in group:
+            if tag == "equal":
+                made += [("same", i1 + k + 1, j1 + k + 1, old[i1 + k]) for k in range(i2 - i1)]
+                continue
+            made += [("gone", k + 1, None, old[k]) for k in range(i1, i2)]
+            made += [("come", None, k + 1, new[k]) for k in range(j1, j2)]
+    return made
+
+
+@bp.post("/sheets/<int:sheet_id>/corrections")
+def correct(sheet_id: int) -> AnyResponse:
+    """Keep what was found different from the sheet on a vehicle."""
+    stored = _stored(sheet_id)
+    says, person, part, vehicle = (_text(name).strip() for name in ("says", "person", "part", "vehicle"))
+    if not says:
+        raise PondrelError("Nothing is written: say what is different on the vehicle from what the sheet draws.")
+    known = {str(v.id): v.id for v in all_vehicles(get_db())}
+    with atomic(get_db()) as conn:
+        add_correction(conn, stored.id, known.get(vehicle), part if part in workups().workup(stored).sheet.parts else "", says, person)
+    flash("Kept with the sheet.")
+    return redirect(url_for("sheets.show", sheet_id=sheet_id) + "#corrections")
 
 
 @bp.get("/schema/pondrel-sheet-1.json")
@@ -49,3 +238,4 @@ def schema() -> Response:
 def init_app(app: Flask) -> None:
     """Register the blueprint."""
     app.register_blueprint(bp)
+    app.add_template_filter(lambda value, unit: shown(value, unit), "quantity")

@@ -9,6 +9,7 @@ from flask import abort
 
 from ..core.circuit.layout import Path
 from ..core.circuit.sheet import Sheet
+from ..core.circuit.solve import solve
 from ..core.errors import PondrelError
 from ..core.isolate.advise import Advice, Expectation, expectations
 from ..core.isolate.descent import descent, expected_volts
@@ -143,7 +144,7 @@ def trace_of(docket: Docket, state: str = "", load: str = "", entry: Entry | Non
         state=shown,
         load=path.load,
         paths=paths,
-        diagram=diagram(sheet, shown, volts, parts),
+        diagram=diagram(sheet, solve(sheet, shown), volts, parts),
         descent=descent_figure(found),
         descent_suspect=found.suspect,
         accused=_accused(sheet, isolation, parts),

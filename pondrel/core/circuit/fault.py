@@ -10,17 +10,18 @@ import numpy as np
 from ..errors import FaultError, ReadingError
 from ..quantity import parse_reading
 from .network import Cases, Network
-from .operate import operating_points
+from .operate import resting_base
 from .part import Effect, Mode, Span
 from .sheet import Sheet
 
-__all__ = ["Fault", "apply_faults", "loop_ohms", "parse_fault", "severity_range"]
+__all__ = ["Fault", "apply_faults", "loop_ohms", "mode_of", "parse_fault", "severity_range"]
 
 # A joint that loses less than 0.3 % of the supply matters to nobody; one that lets less than 1 % through is as good as open.
 LEAST_LOSS, MOST_LOSS = 0.003, 100.0
 # A path to ground above 30 Ω takes less than half an ampere at 12 V: a matter of key-off draw, not of this circuit's function.
 SHUNT_SPAN = (0.01, 30.0)
 TURNS_SPAN = (0.01, 0.85)
+FLOATING_OHMS = 1e6  # what is joined to the rest by more than this counts as floating
 
 
 @dataclass(frozen=True, slots=True, order=True)
@@ -88,19 +89,21 @@ def apply_faults(
 
 
 def loop_ohms(network: Network) -> np.ndarray:
-    """(E,) ohms of the loop that each element stands in, itself included: the least over the sheet's states, each contact closed.
+    """(E,) ohms of the loop that each conducting element stands in, itself included: the least over the sheet's states; for a path that
+    is not there, the ohms between its ends: the most over the states in which something defines them.
 
-    One over the current per volt of a source put in series with the element.
+    A loop's ohms are one over the current per volt of a source put in series with the element.
     """
-    least = np.full(len(network.keys), math.inf)
+    least, most = np.full(len(network.keys), math.inf), np.zeros(len(network.keys))
     for state in network.sheet.states:
         set_up = network.at(state)
-        points = operating_points(set_up, Cases.healthy(set_up), set_up.positions(state))
-        for _, _, settled in points.shares:
-            base = settled.base
+        for _, closed in set_up.positions(state):
+            base = resting_base(set_up, closed)
             admittance = np.where(base.own_amps, np.diagonal(base.to_amps), 0.0)
             least = np.minimum(least, 1.0 / np.maximum(-admittance, 1e-6))
-    return least
+            between = np.where(base.own_amps, 0.0, -np.diagonal(base.to_across))
+            most = np.maximum(most, np.where(between < FLOATING_OHMS, between, 0.0))
+    return np.where(np.isfinite(network.ohms), least, most)
 
 
 def severity_range(network: Network, loops: np.ndarray, part: str, mode: Mode) -> tuple[float, float]:
@@ -110,7 +113,8 @@ def severity_range(network: Network, loops: np.ndarray, part: str, mode: Mode) -
     i = network.keys.index((part, name))
     healthy = float(network.ohms[i])
     if mode.severity.span is Span.SHUNT:
-        return SHUNT_SPAN
+        # In a circuit of kilohms a leak of kilohms matters.
+        return SHUNT_SPAN[0], max(SHUNT_SPAN[1], 10.0 * float(loops[i]) if not math.isfinite(healthy) else 10.0 * healthy)
     if mode.severity.span is Span.TURNS:
         return TURNS_SPAN[0] * healthy, TURNS_SPAN[1] * healthy
     loop = float(loops[i])

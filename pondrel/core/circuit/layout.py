@@ -12,7 +12,7 @@ from functools import cached_property
 
 import numpy as np
 
-from .part import GROUND
+from .part import GROUND, Law
 from .sheet import Sheet
 
 __all__ = ["Bar", "Drawing", "Path", "Segment", "Tree", "draw", "load_paths"]
@@ -81,7 +81,14 @@ class Tree:
             if element.drawn and np.isfinite(element.ohms)
         ]
         self.nodes = tuple(dict.fromkeys(node for _, _, a, b in raw for node in (a, b)))
-        potential = self._potential([(a, b) for _, _, a, b in raw])
+        driven = {
+            (part.name, element.name)
+            for part in sheet.parts.values()
+            for element in part.elements()
+            if element.law in (Law.EMF, Law.LIMITED) and element.volts > 0.0 and not part.kind.posts
+        }
+        # What is driven by a source of its own, as by a pull-up, stands as if it hung from battery plus.
+        potential = self._potential([(sheet.plus, a) if (part, name) in driven else (a, b) for part, name, a, b in raw])
         self.segments = tuple(
             Segment(part, name, a, b) if self._above(potential, a, b) else Segment(part, name, b, a) for part, name, a, b in raw
         )
@@ -105,6 +112,8 @@ class Tree:
         return dict(zip(self.nodes, np.round(np.linalg.solve(laplacian, rhs), 9).tolist(), strict=True))
 
     def _above(self, potential: dict[str, float], a: str, b: str) -> bool:
+        if self.sheet.minus in (a, b):  # nothing hangs below battery minus, even where no current tells which way is down
+            return b == self.sheet.minus
         return (-potential[a], self.nodes.index(a)) < (-potential[b], self.nodes.index(b))
 
     @cached_property
@@ -140,8 +149,8 @@ class Tree:
         return depth
 
     def is_source(self, segment: Segment) -> bool:
-        """Whether the segment drives current instead of carrying it down."""
-        return segment.element == "" and self.sheet.parts[segment.part].kind.delivers
+        """Whether the segment is a battery's: it stands beside the paths that it feeds."""
+        return segment.element == "" and bool(self.sheet.parts[segment.part].kind.posts)
 
 
 def draw(sheet: Sheet) -> Drawing:
@@ -174,6 +183,11 @@ def draw(sheet: Sheet) -> Drawing:
             seen.add(root)
             used += 1
             descend(root, used - 1)
+    for segment in tree.segments:  # what no way down reaches stands in a column of its own
+        if segment not in column:
+            column[segment] = used
+            used += 1
+    column = _packed(tree, column)
     bars = _bars(tree, column)
     row = {bar.node: bar.row for bar in bars}
     drawn = []
@@ -181,6 +195,24 @@ def draw(sheet: Sheet) -> Drawing:
         top, bottom = row[segment.top], row[segment.bottom]
         drawn.append(DrawnSegment(segment, column[segment], top, bottom, top + 0.5 if bottom - top < 1.6 else (top + bottom) / 2))
     return Drawing(max(column.values()) + 1, max(row.values()), tuple(bars), tuple(drawn))
+
+
+def _packed(tree: Tree, column: dict[Segment, int]) -> dict[Segment, int]:
+    """The same columns pushed together: one moves left into the first whose stretches stand clear of its own, above or below."""
+    spans: dict[int, tuple[int, int]] = {}
+    for segment, at in column.items():
+        top, bottom = tree.rank[segment.top], tree.rank[segment.bottom]
+        low, high = spans.get(at, (top, bottom))
+        spans[at] = min(low, top), max(high, bottom)
+    slots: list[list[tuple[int, int]]] = []
+    home: dict[int, int] = {}
+    for at, (top, bottom) in sorted(spans.items()):
+        clear = (n for n, taken in enumerate(slots) if all(bottom < t or top > b for t, b in taken))
+        home[at] = next(clear, len(slots))
+        if home[at] == len(slots):
+            slots.append([])
+        slots[home[at]].append((top, bottom))
+    return {segment: home[at] for segment, at in column.items()}
 
 
 def _bars(tree: Tree, column: dict[Segment, int]) -> list[Bar]:
@@ -200,7 +232,7 @@ def _bars(tree: Tree, column: dict[Segment, int]) -> list[Bar]:
 
 
 def load_paths(sheet: Sheet) -> tuple[Path, ...]:
-    """One path of current through each load, in the sheet's order."""
+    """One path of current through each load, in the sheet's order; never none."""
     tree = Tree(sheet)
     above: dict[str, list[Segment]] = {node: [] for node in tree.nodes}
     for segment in tree.segments:
@@ -221,4 +253,5 @@ def load_paths(sheet: Sheet) -> tuple[Path, ...]:
         way = [*reversed(up), segment, *down]
         name = segment.part + (f".{segment.element}" if segment.element else "")
         made.append(Path(name, (way[0].top, *(s.bottom for s in way)), tuple(s.part for s in way)))
-    return tuple(made)
+    # A sheet that feeds nothing still has its battery to look at.
+    return tuple(made) or (Path("battery", (sheet.plus, sheet.minus), ()),)

@@ -24,7 +24,7 @@ from .tableau import Base, Lines, Ports, solve_ports
 # (settled, its rows (m,), elements (K,) or (m, K), the rows among all (m,)) -> (m, K)
 Push = Callable[["Settled", NDArray[np.intp], NDArray[np.intp], NDArray[np.intp]], Floats]
 
-__all__ = ["Points", "Settled", "operating_points"]
+__all__ = ["Points", "Push", "Settled", "operating_points", "resting_base"]
 
 _ROUNDS = 80
 _TOLERANCE = 1e-9
@@ -259,12 +259,22 @@ def operating_points(network: Network, cases: Cases, positions: Positions) -> Po
     )
 
 
-def _resting(network: Network, cases: Cases, closed: NDArray[np.bool_]) -> Points:
-    count, contacts = len(cases.ohms), len(network.controls)
+def resting_base(network: Network, closed: NDArray[np.bool_]) -> Base:
+    """The healthy circuit in one position of the state's contacts, its controlled ones at rest, with its responses."""
+    circuit = _circuit(network, closed)
+    return circuit.base(circuit.pulled)[0]
+
+
+def _circuit(network: Network, closed: NDArray[np.bool_]) -> _Circuit:
     key = closed.tobytes()
     if key not in network.circuits:
         network.circuits[key] = _Circuit(network, closed)
-    circuit = network.circuits[key]
+    return network.circuits[key]
+
+
+def _resting(network: Network, cases: Cases, closed: NDArray[np.bool_]) -> Points:
+    count, contacts = len(cases.ohms), len(network.controls)
+    circuit = _circuit(network, closed)
     pulled = np.broadcast_to(circuit.pulled, (count, contacts)).copy()
     if not contacts:
         settled = circuit.settle(cases, pulled)

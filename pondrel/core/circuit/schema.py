@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from .kinds import FAMILIES, KINDS
+from .limit import WHATS
 from .part import Kind, Param
 from .sheet import FORMAT
 
@@ -39,11 +40,18 @@ def json_schema() -> dict[str, Any]:
                 **_named({"type": "object", "additionalProperties": {"type": ["string", "number"]}}),
                 "minProperties": 1,
             },
-            "limits": {"type": ["object", "array"]},
+            "limits": {"type": "array", "items": _limit()},
             "observe": _named(_closed({"part": _TEXT, "sees": _TEXT, "note": _TEXT}, ["part", "sees"])),
             "tests": {"type": ["object", "array"]},
         },
     }
+
+
+def _limit() -> dict[str, Any]:
+    numbers = {key: {"type": "number"} for key in ("least", "most", "temperature")}
+    texts = dict.fromkeys(("at", "from", "to", "of", "state", "source", "note"), _TEXT)
+    made = _closed({"what": {"enum": list(WHATS)}, **texts, **numbers}, ["what", "source"])
+    return {**made, "anyOf": [{"required": ["least"]}, {"required": ["most"]}]}
 
 
 def _named(item: dict[str, Any]) -> dict[str, Any]:

@@ -19,9 +19,10 @@ from ruamel.yaml.error import MarkedYAMLError, YAMLError
 
 from ..errors import FaultError, ReadingError, SheetError
 from .kinds import KINDS
+from .limit import Limit, limits_of
 from .part import Dial, Element, Kind, Mode
 
-__all__ = ["FORMAT", "Access", "Part", "Place", "Sheet", "State", "parse_sheet"]
+__all__ = ["FORMAT", "Access", "Part", "Place", "Reader", "Sheet", "State", "parse_sheet"]
 
 FORMAT = "pondrel-sheet/1"
 TOP_KEYS = ("format", "title", "family", "note", "caution", "supply", "access", "places", "parts", "states", "limits", "observe", "tests")
@@ -114,7 +115,7 @@ class Sheet:
     family: str = ""
     note: str = ""
     caution: str = ""
-    limits: Any = field(default_factory=dict)
+    limits: tuple[Limit, ...] = ()
     observe: Mapping[str, Any] = field(default_factory=dict)
     tests: Any = field(default_factory=dict)
 
@@ -162,7 +163,7 @@ def _near(name: str, names: Iterable[str]) -> str:
     return f"; near it: {', '.join(close)}" if close else f"; there are {', '.join(known[:12])}{' …' if len(known) > 12 else ''}"
 
 
-class _Reader:
+class Reader:
     """Collects flaws while reading, so that a sheet's errors come all at once."""
 
     def __init__(self) -> None:
@@ -226,7 +227,7 @@ def parse_sheet(text: str) -> Sheet:
 
 
 def _read(raw: dict[Any, Any]) -> Sheet:
-    reader = _Reader()
+    reader = Reader()
     top = {str(key): value for key, value in raw.items()}
     reader.keys(top, TOP_KEYS, "")
     if top.get("format") != FORMAT:
@@ -245,18 +246,19 @@ def _read(raw: dict[Any, Any]) -> Sheet:
     states = _states(reader, top.get("states"), parts)
     observe = reader.mapping(top.get("observe"), "observe", "a mapping of observations")
     _observe(reader, observe, parts)
+    limits = limits_of(reader, top.get("limits"), parts, states)
     if reader.flaws:
         raise SheetError(tuple(reader.flaws))
     return Sheet(
         title=title, supply_volts=supply, access=access, places=places, parts=parts, states=states, minus=minus, plus=plus,
         family=reader.text(top.get("family"), "family"), note=reader.text(top.get("note"), "note"),
         caution=reader.text(top.get("caution"), "caution"),
-        limits=top.get("limits") or {}, observe=observe,
+        limits=limits, observe=observe,
         tests=top.get("tests") or {},
     )  # fmt: skip
 
 
-def _supply(reader: _Reader, value: Any) -> float:
+def _supply(reader: Reader, value: Any) -> float:
     given = reader.mapping(value, "supply", "a mapping such as {nominal: 12.6, unit: V}")
     reader.keys(given, ("nominal", "unit"), "supply")
     if given.get("unit", "V") != "V":
@@ -266,7 +268,7 @@ def _supply(reader: _Reader, value: Any) -> float:
     return reader.number(given["nominal"], "supply.nominal", "a positive number of volts", "positive") or DEFAULT_SUPPLY_VOLTS
 
 
-def _access(reader: _Reader, value: Any) -> dict[str, Access]:
+def _access(reader: Reader, value: Any) -> dict[str, Access]:
     made = {}
     for name, item in reader.mapping(value, "access", "a mapping of names to {minutes, note}").items():
         path = f"access.{name}"
@@ -277,7 +279,7 @@ def _access(reader: _Reader, value: Any) -> dict[str, Access]:
     return made
 
 
-def _parts(reader: _Reader, value: Any, supply: float) -> dict[str, Part]:
+def _parts(reader: Reader, value: Any, supply: float) -> dict[str, Part]:
     given = reader.mapping(value, "parts", "a mapping of names to parts")
     if not given:
         reader.flaw("parts", "must name at least a battery and what it feeds")
@@ -289,7 +291,7 @@ def _parts(reader: _Reader, value: Any, supply: float) -> dict[str, Part]:
     return made
 
 
-def _part(reader: _Reader, name: str, item: Any, supply: float) -> Part | None:
+def _part(reader: Reader, name: str, item: Any, supply: float) -> Part | None:
     path = f"parts.{name}"
     if not NAME.fullmatch(name):
         reader.flaw(path, f"a name holds no comma, no = and does not start with *, got {name!r}")
@@ -298,8 +300,8 @@ def _part(reader: _Reader, name: str, item: Any, supply: float) -> Part | None:
     if kind is None:
         if item is None or isinstance(item, dict):
             close = difflib.get_close_matches(str(given.get("kind")), KINDS, n=1)
-            hint = f"; did you mean {close[0]}?" if close else ""
-            reader.flaw(f"{path}.kind", f"must be one of {', '.join(KINDS)}, got {given.get('kind')!r}{hint}")
+            wanted = f"did you mean {close[0]}?" if close else f"there are {', '.join(KINDS)}"
+            reader.flaw(f"{path}.kind", f"is no kind of part: {given.get('kind')!r}; {wanted}")
         return None
     reader.keys(given, ("kind", "pins", "label", "note", *(p.name for p in kind.params)), path)
     flaws_before = len(reader.flaws)
@@ -332,7 +334,7 @@ def _part(reader: _Reader, name: str, item: Any, supply: float) -> Part | None:
     return Part(name, kind, pins, params, reader.text(given.get("label"), f"{path}.label"), reader.text(given.get("note"), f"{path}.note"))
 
 
-def _pins(reader: _Reader, kind: Kind, value: Any, path: str) -> dict[str, str]:
+def _pins(reader: Reader, kind: Kind, value: Any, path: str) -> dict[str, str]:
     allowed = (*kind.pins, *kind.optional_pins)
     given = reader.mapping(value, path, f"a mapping of {', '.join(kind.pins)} to nodes")
     reader.keys(given, allowed, path)
@@ -351,7 +353,7 @@ def _pins(reader: _Reader, kind: Kind, value: Any, path: str) -> dict[str, str]:
     return pins
 
 
-def _places(reader: _Reader, value: Any, access: Mapping[str, Access], parts: Mapping[str, Part], minus: str) -> dict[str, Place]:
+def _places(reader: Reader, value: Any, access: Mapping[str, Access], parts: Mapping[str, Part], minus: str) -> dict[str, Place]:
     nodes = {node for part in parts.values() for node in part.pins.values()}
     made: dict[str, Place] = {}
     for name, item in reader.mapping(value, "places", "a mapping of nodes to {at, minutes, behind}").items():
@@ -376,7 +378,7 @@ def _places(reader: _Reader, value: Any, access: Mapping[str, Access], parts: Ma
     return made
 
 
-def _states(reader: _Reader, value: Any, parts: Mapping[str, Part]) -> dict[str, State]:
+def _states(reader: Reader, value: Any, parts: Mapping[str, Part]) -> dict[str, State]:
     made = {}
     for name, item in reader.mapping(value, "states", "a mapping of states to switch positions").items():
         path = f"states.{name}"
@@ -405,7 +407,7 @@ def _states(reader: _Reader, value: Any, parts: Mapping[str, Part]) -> dict[str,
     return made
 
 
-def _setting(reader: _Reader, dial: Dial, value: Any, path: str) -> str | None:
+def _setting(reader: Reader, dial: Dial, value: Any, path: str) -> str | None:
     number = reader.number(value, path, f"a number of {dial.unit}", "any")
     if number is None:
         return None
@@ -415,7 +417,7 @@ def _setting(reader: _Reader, dial: Dial, value: Any, path: str) -> str | None:
     return dial_text(number)
 
 
-def _observe(reader: _Reader, given: Mapping[str, Any], parts: Mapping[str, Part]) -> None:
+def _observe(reader: Reader, given: Mapping[str, Any], parts: Mapping[str, Part]) -> None:
     for name, item in given.items():
         path = f"observe.{name}"
         entry = reader.mapping(item, path, "a mapping such as {part: LA1, sees: brightness}")

@@ -26,7 +26,8 @@ class OperatingPoint:
 
     ``places``: volts against battery minus by place; ``nodes``: the same for every node; ``currents``: amperes by part, and by
     ``NAME.element`` for a part's further elements (a relay's coil is ``NAME.coil``); ``floating``: places that nothing defines;
-    ``sights``: what a person or a module notices, by part; ``heat``: watts in each joint; ``notes``: sentences.
+    ``sights``: what a person or a module notices, by part; ``heat``: watts in each joint; ``closed``: the (part, element) that
+    let current through; ``notes``: sentences.
     """
 
     state: str
@@ -37,6 +38,7 @@ class OperatingPoint:
     floating: tuple[str, ...]
     sights: dict[str, tuple[Sight, ...]]
     heat: dict[str, float]
+    closed: frozenset[tuple[str, str]]
     notes: tuple[str, ...]
 
     def as_json(self) -> dict[str, object]:
@@ -68,10 +70,11 @@ def solve(sheet: Sheet, state: str, faults: tuple[Fault, ...] = ()) -> Operating
         floating=floating,
         sights=_sights(points, state),
         heat=heat,
+        closed=frozenset(key for key, conducts in zip(network.keys, points.conducts[0], strict=True) if conducts),
         notes=(
             *_contact_notes(points),
             *_fuse_notes(points),
-            *(f"{part} turns {w:.0f} W into heat in one spot: a fire risk." for part, w in heat.items() if w >= FIRE_WATTS),
+            *_fire_notes(heat, _healthy_watts(sheet, state) if faults else heat),
             *(("no lasting operating point was found: the numbers are the last ones looked at",) if points.restless[0] else ()),
             *(f"{place} is floating: only insulation joins it to anything." for place in floating),
         ),
@@ -151,6 +154,17 @@ def _joint_watts(points: Points) -> dict[str, float]:
             weak = {name for m in part.modes if m.severity and m.severity.span is Span.SERIES for name, _ in m.effects}
             made[part.name] = max(w for w, (owner, name) in zip(watts, network.keys, strict=True) if owner == part.name and name in weak)
     return made
+
+
+def _healthy_watts(sheet: Sheet, state: str) -> dict[str, float]:
+    network = Network.of(sheet, state)
+    return _joint_watts(operating_points(network, Cases.healthy(network), network.positions(state)))
+
+
+def _fire_notes(heat: dict[str, float], sound: dict[str, float]) -> list[str]:
+    """Joints that run hot because something is wrong, not because a big motor hangs on them."""
+    hot = [(part, watts) for part, watts in heat.items() if watts >= FIRE_WATTS and watts > 2.0 * sound[part]]
+    return [f"{part} turns {watts:.0f} W into heat in one spot: a fire risk." for part, watts in hot]
 
 
 def _fuse_notes(points: Points) -> list[str]:

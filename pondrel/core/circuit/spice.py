@@ -119,6 +119,8 @@ class _Writer:
         made = []
         if i in self.probed:  # an ammeter in series, for what repeats or follows this current
             made.append(f"VM{i} {a} m{i} DC 0")
+            if element.law is Law.LIMITED and element.volts:
+                made.append(f".nodeset v({a})={element.volts:.12g}")
             a = f"m{i}"
         if self.forced[i] == 0 and self.steps and element.contact and element.contact.positions is not None:
             made += [f"VP{i} p{i} 0 {self._pulses(i, element)}", f"SP{i} {a} q{i} p{i} 0 KP{i} OFF"]

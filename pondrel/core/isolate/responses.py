@@ -154,10 +154,14 @@ class Workup:
     def __init__(self, sheet: Sheet):
         self.sheet = sheet
         self.network = Network.of(sheet)
-        self.hypotheses: Hypotheses = enumerate_hypotheses(sheet, self.network)
         self._tables: dict[Setup, Table] = {}
         self._whole: dict[str, Points] = {}  # by state, every hypothesis at every severity with all fuses whole
         self._predictions: dict[tuple[Test, ...], Prediction] = {}
+
+    @cached_property
+    def hypotheses(self) -> Hypotheses:
+        """What may be wrong on the sheet."""
+        return enumerate_hypotheses(self.sheet, self.network)
 
     @cached_property
     def curves(self) -> Curves:

@@ -7,6 +7,7 @@ document.addEventListener("alpine:init", () => {
       if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
       if (event.key === "?") this.help();
       else if (event.key === "d") this.light();
+      else if (event.key === "/" && document.querySelector("[data-focus='/']")) document.querySelector("[data-focus='/']").focus();
       else {
         const link = document.querySelector(`a[data-key="${CSS.escape(event.key)}"]`);
         if (!link) return;
@@ -142,6 +143,122 @@ document.addEventListener("alpine:init", () => {
       const links = [...this.$root.querySelectorAll(`a[data-draw="${which}"]`)];
       const at = links.findIndex((link) => link.classList.contains("on"));
       if (links.length) this.draw(links[(at + 1) % links.length]);
+    },
+  }));
+
+  // What-if on a sheet: the server works out the same page's middle again.
+  Alpine.data("sheet", () => ({
+    async load(url) {
+      history.replaceState(null, "", url);
+      const answer = await fetch(url, { headers: { "X-Fragment": "1" } });
+      if (!answer.ok) return location.assign(url);
+      const scroll = this.$root.querySelector(".fault-scroll")?.scrollTop || 0;
+      const was = document.activeElement?.name;
+      this.$root.innerHTML = await answer.text();
+      const list = this.$root.querySelector(".fault-scroll");
+      if (list) list.scrollTop = scroll;
+      if (was) this.$root.querySelector(`[name="${CSS.escape(was)}"]`)?.focus();
+    },
+    asked(form) {
+      const url = new URL(location.pathname, location.href);
+      for (const [name, value] of new FormData(form)) if (value) url.searchParams.set(name, value);
+      return url;
+    },
+    change(event) {
+      const form = event.target.closest("form.what-if");
+      if (!form) return;
+      // Another fault has another size: the old one's does not go with it.
+      if (event.target.name === "fault") form.elements.value?.removeAttribute("name");
+      this.load(this.asked(form));
+    },
+    submit(event) {
+      if (!event.target.matches("form.what-if")) return;
+      event.preventDefault();
+      this.load(this.asked(event.target));
+    },
+    click(event) {
+      const link = event.target.closest("a[data-go]");
+      if (!link || event.ctrlKey || event.metaKey || event.shiftKey) return;
+      event.preventDefault();
+      this.load(new URL(link.href));
+    },
+  }));
+
+  // The sheet editor: flaws stand beside their lines while one types.
+  Alpine.data("editor", () => ({
+    asked: 0,
+    init() {
+      this.text = this.$root.querySelector("textarea");
+      this.list = this.$root.querySelector("[data-flaws]");
+      this.lines = this.$root.querySelector("[data-lines]");
+      this.text.addEventListener("scroll", () => this.place());
+      this.list.addEventListener("click", (event) => this.jump(event));
+      this.number();
+      this.place();
+    },
+    number() {
+      const count = this.text.value.split("\n").length;
+      this.lines.textContent = Array.from({ length: count }, (_, i) => i + 1).join("\n");
+    },
+    lineHeight() {
+      return parseFloat(getComputedStyle(this.text).lineHeight);
+    },
+    place() {
+      const height = this.lineHeight();
+      this.lines.scrollTop = this.text.scrollTop;
+      let below = -Infinity;
+      for (const item of this.list.children) {
+        // Beside its line, but never over the one before.
+        const top = Math.max((Number(item.dataset.line) - 1) * height - this.text.scrollTop, below);
+        item.style.top = `${top}px`;
+        below = top + item.offsetHeight + 2;
+      }
+    },
+    async check(event) {
+      if (event.target !== this.text) return;
+      this.number();
+      const turn = ++this.asked;
+      const body = new FormData();
+      body.set("text", this.text.value);
+      body.set("csrf_token", this.$root.elements.csrf_token.value);
+      let flaws;
+      try {
+        const answer = await fetch(this.$root.dataset.check, { method: "POST", body });
+        flaws = (await answer.json()).flaws;
+      } catch {
+        return; // the server checks again when the sheet is stored
+      }
+      if (turn !== this.asked) return;
+      this.list.replaceChildren(...flaws.map((flaw) => this.item(flaw)));
+      this.$root.querySelector("[data-count]").textContent = flaws.length ? `${flaws.length} ${flaws.length === 1 ? "flaw" : "flaws"}` : "Good as it is";
+      this.place();
+    },
+    item(flaw) {
+      const item = document.createElement("li");
+      item.dataset.line = flaw.line;
+      const link = document.createElement("a");
+      link.href = "#";
+      link.dataset.line = flaw.line;
+      const strong = document.createElement("b");
+      strong.textContent = `line ${flaw.line}`;
+      link.append(strong, ` ${flaw.path}`);
+      item.append(link, ` ${flaw.says}`);
+      return item;
+    },
+    jump(event) {
+      const link = event.target.closest("a[data-line]");
+      if (!link) return;
+      event.preventDefault();
+      const lines = this.text.value.split("\n");
+      const start = lines.slice(0, Number(link.dataset.line) - 1).join("\n").length + (link.dataset.line === "1" ? 0 : 1);
+      this.text.focus();
+      this.text.setSelectionRange(start, start + (lines[Number(link.dataset.line) - 1] || "").length);
+    },
+    keydown(event) {
+      if ((event.ctrlKey || event.metaKey) && event.key === "s") {
+        event.preventDefault();
+        this.$root.requestSubmit();
+      }
     },
   }));
 });

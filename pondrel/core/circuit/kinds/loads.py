@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from ...conductor import copper_ohms_at
+from ...quantity import show
 from ..laws import FILAMENT_POWER
 from ..part import Effect, Element, Kind, Law, Mode, Param, Seen, Severity, Sight, Span
 from .common import Params, doubled, grounds, junction, leak, nothing, number, opens, resists, shorts, tolerance
@@ -13,7 +14,7 @@ _TURNS = Severity(Span.TURNS, lambda params: 0.25 * number(params, "ohms", 1.0),
 # A lamp's light goes with about the 3.4th power of its voltage; from memory of lamp handbooks.
 _LIGHT_POWER = 3.4
 _GLOW_POWER = 0.7  # a glow plug's current rises slower than its voltage: its coil regulates itself; common practice, no source
-_LED_EMISSION = 2.0
+_LED_EMISSION, _LED_VOLTS = 2.0, 2.1
 
 
 def rated_ohms(params: Params) -> float:
@@ -62,7 +63,7 @@ def _moves(seen: Seen) -> tuple[Sight, ...]:
     need, amps = pull_in_amps(seen.params), abs(seen.amps[""])
     if need is None:
         return ()
-    return (Sight("moves", amps / need, f"{'pulls in' if amps >= need else 'does not move'}: {amps:.3g} A of {need:.3g} A"),)
+    return (Sight("moves", amps / need, f"{'pulls in' if amps >= need else 'does not move'}: {show(amps, 'A')} of {show(need, 'A')}"),)
 
 
 def _winding_check(params: Params) -> str | None:
@@ -106,8 +107,10 @@ def _led(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     rated, amps = number(params, "volts", 12.0), number(params, "amps", 0.02)
     forward = number(params, "forward", 2.1)
     ohms = number(params, "ohms", max((rated - forward) / amps, 1.0))
+    # Several dies in a row each bend on their own: the emission voltage grows with their number.
+    emission = _LED_EMISSION * max(1, round(forward / _LED_VOLTS))
     return (
-        junction("", "a", "b", forward + ohms * amps, amps, ohms, _LED_EMISSION, tolerance=number(params, "tolerance", 0.05)),
+        junction("", "a", "b", forward + ohms * amps, amps, ohms, emission, tolerance=number(params, "tolerance", 0.05)),
         nothing("bridge", "a", "b"),
     )
 
@@ -310,7 +313,7 @@ KINDS = (
         (
             _VOLTS,
             Param("amps", "A", "amperes", "current at rated voltage", default="0.02"),
-            Param("forward", "V", "volts", "forward voltage of the diode alone", default="2.1"),
+            Param("forward", "V", "volts", "forward voltage without the resistor, of all its dies together", default="2.1"),
             Param("ohms", "Ω", "ohms", "series resistor", default="what rated voltage and current leave for it"),
             tolerance(0.05, "the forward voltage"),
         ),

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from ..part import Contact, Dial, Effect, Element, Kind, Law, Mode, Param, Seen, Severity, Sight, Span
-from .common import SERIES, SHUNT, Params, doubled, grounds, leak, nothing, number, opens, resists, shorts, tolerance
+from .common import SERIES, Params, doubled, grounds, leak, nothing, number, opens, resists, shorts, tolerance
 
 KELVIN = 273.15
 
@@ -82,6 +82,7 @@ def _transducer(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
         Element("", "supply", "*out", ohms * (1.0 - share), spread),
         Element("lower", "*out", "gnd", ohms * share, spread),
         Element("output", "*out", "signal", 50.0, 0.2),
+        nothing("bridge", "supply", "gnd"),
     )
 
 
@@ -240,7 +241,7 @@ KINDS = (
             Mode("ground_open", 0.6, (("lower", Effect.OPEN),), words="open at its ground pin"),
             Mode("signal_open", 0.6, (("output", Effect.OPEN),), words="open at its signal pin"),
             Mode("signal_high_resistance", 0.4, (("output", Effect.VALUE),), _WIPER, "signal pin corroded inside"),
-            Mode("shorted", 0.6, (("", Effect.VALUE), ("lower", Effect.CLOSED)), SHUNT, "shorted inside: pulls the reference down"),
+            shorts(0.6, "shorted inside: pulls the reference down"),
         ),
         (
             Param("full_scale", "bar", "bar", "pressure at 90 % output", default="10"),

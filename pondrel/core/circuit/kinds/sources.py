@@ -15,6 +15,7 @@ _CHARGE_VOLTS = ((0.0, 11.89), (25.0, 12.06), (50.0, 12.24), (75.0, 12.45), (100
 _FULL_VOLTS = 12.65
 # A lead battery's internal resistance is about twice as high at −18 °C as at 25 °C, and higher when flat. Common practice, no source.
 _COLD_KELVIN, _FLAT_FACTOR = 43.0, 0.5
+_SHORT_CIRCUIT_AMPS = 1e5  # far beyond what its own resistance lets through
 # What a rectifier or a regulator's output takes when it is fed from outside.
 _BACK_AMPS = 0.002
 # A regulator that has failed runs up to about 16 V or holds at about 13.2 V. Common practice, no source.
@@ -38,7 +39,11 @@ def _battery(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
         volts = charge_volts(charge, volts)
         ohms *= 1.0 + _FLAT_FACTOR * (1.0 - charge / 100.0)
     ohms *= 1.0 + max(25.0 - number(params, "temperature", 25.0), 0.0) / _COLD_KELVIN
-    return (Element("", "p", "n", ohms, number(params, "tolerance", EMF_TOLERANCE), law=Law.EMF, volts=volts, ohms_tolerance=0.3),)
+    law, amps, takes = Law.EMF, 0.0, 0.0
+    if params.get("accepts") is not None:
+        law, amps, takes = Law.LIMITED, _SHORT_CIRCUIT_AMPS, number(params, "accepts", 10.0)
+    spread = number(params, "tolerance", EMF_TOLERANCE)
+    return (Element("", "p", "n", ohms, spread, law=law, volts=volts, amps=amps, shape=takes, ohms_tolerance=0.3),)
 
 
 def _charge_check(params: Params) -> str | None:
@@ -158,6 +163,7 @@ KINDS = (
                 default="taken as in `volts`",
                 least="zero",
             ),
+            Param("accepts", "A", "amperes", "charging current that it takes", default="as much as its resistance lets in"),
             Param("temperature", "°C", "degrees Celsius", "of the battery: cold raises its resistance", default="25", least="any"),
             tolerance(EMF_TOLERANCE, "the EMF"),
         ),

@@ -1,0 +1,115 @@
+"""Limits: what a reading on a sheet must lie between, at which temperature, and who says so."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+from ..conductor import copper_ohms_at
+
+if TYPE_CHECKING:
+    from .sheet import Part, Reader, State
+
+__all__ = ["Limit", "limits_of"]
+
+WHATS = {"volts": "V", "drop": "V", "ohms": "Ω", "amps": "A"}
+_KEYS = ("what", "at", "from", "to", "of", "state", "least", "most", "temperature", "source", "note")
+
+
+@dataclass(frozen=True, slots=True)
+class Limit:
+    """One limit. ``what``: volts at a node against battery minus, drop from one node to another, ohms of a part or between two nodes,
+    amps through a part. ``least`` and ``most`` in SI, infinite where there is none; ``temperature`` in °C where it matters."""
+
+    what: str
+    start: str
+    end: str
+    of: str
+    state: str
+    least: float
+    most: float
+    source: str
+    temperature: float | None = None
+    note: str = ""
+
+    @property
+    def unit(self) -> str:
+        """Unit of what is limited."""
+        return WHATS[self.what]
+
+    @property
+    def where(self) -> str:
+        """Where it is measured, in words."""
+        return self.of or (f"{self.start} to {self.end}" if self.end else self.start)
+
+    def keeps(self, value: float) -> bool:
+        """Whether a value lies within."""
+        return self.least <= value <= self.most
+
+    def at_temperature(self, celsius: float) -> Limit:
+        """The same limit of a copper winding at another temperature; as it is where it names none."""
+        if self.temperature is None or self.what != "ohms":
+            return self
+        factor = copper_ohms_at(1.0, celsius) / copper_ohms_at(1.0, self.temperature)
+        return Limit(
+            self.what, self.start, self.end, self.of, self.state, self.least * factor, self.most * factor, self.source, celsius, self.note
+        )
+
+
+def limits_of(reader: Reader, value: Any, parts: Mapping[str, Part], states: Mapping[str, State]) -> tuple[Limit, ...]:
+    """Read a sheet's ``limits``; flaws go to the reader."""
+    if value in (None, {}):
+        return ()
+    if not isinstance(value, list):
+        reader.flaw("limits", f"must be a list of limits such as {{what: volts, at: lamp.feed, least: 11.5, source: ...}}, got {value!r}")
+        return ()
+    nodes = {node for part in parts.values() for node in part.pins.values()}
+    made = []
+    for number, item in enumerate(value):
+        path = f"limits.{number + 1}"
+        flaws = len(reader.flaws)
+        given = reader.mapping(item, path, "a mapping with what, source, and least or most")
+        reader.keys(given, _KEYS, path)
+        what = given.get("what")
+        if what not in WHATS:
+            reader.flaw(f"{path}.what", f"must be one of {', '.join(WHATS)}, got {what!r}")
+            continue
+        ends = {key: reader.text(given.get(key), f"{path}.{key}") for key in ("at", "from", "to", "of", "state", "source", "note")}
+        _check_place(reader, path, str(what), ends, nodes, parts)
+        if ends["state"] and ends["state"] not in states:
+            reader.flaw(f"{path}.state", f"no state of that name, got {ends['state']!r}; there are {', '.join(states)}")
+        elif not ends["state"] and what != "ohms":
+            reader.flaw(f"{path}.state", "is missing: volts and amperes depend on the state")
+        if not ends["source"]:
+            reader.flaw(f"{path}.source", "is missing: a limit says who gives it, 'common practice' if nobody does")
+        least, most = (
+            reader.number(given[key], f"{path}.{key}", f"a number of {WHATS[str(what)]}", "any") if key in given else otherwise
+            for key, otherwise in (("least", -math.inf), ("most", math.inf))
+        )
+        if "least" not in given and "most" not in given:
+            reader.flaw(path, "needs least or most")
+        elif least is not None and most is not None and least > most:
+            reader.flaw(path, f"least ({least:g}) is above most ({most:g})")
+        warm = None
+        if "temperature" in given:
+            warm = reader.number(given["temperature"], f"{path}.temperature", "a number of degrees Celsius", "any")
+        if len(reader.flaws) == flaws and least is not None and most is not None:
+            start, end = (ends["at"], "") if what == "volts" else (ends["from"], ends["to"])
+            made.append(Limit(str(what), start, end, ends["of"], ends["state"], least, most, ends["source"], warm, ends["note"]))
+    return tuple(made)
+
+
+def _check_place(reader: Reader, path: str, what: str, ends: Mapping[str, str], nodes: set[str], parts: Mapping[str, Part]) -> None:
+    wanted = {"volts": ("at",), "drop": ("from", "to"), "amps": ("of",), "ohms": ("of",) if ends["of"] else ("from", "to")}[what]
+    for key in wanted:
+        if not ends[key]:
+            reader.flaw(f"{path}.{key}", f"is missing: {what} {'is' if what == 'drop' else 'are'} limited {' and '.join(wanted)} something")
+        elif key == "of" and ends[key] not in parts:
+            reader.flaw(f"{path}.of", f"no part of that name, got {ends[key]!r}")
+        elif key != "of" and ends[key] not in nodes:
+            reader.flaw(f"{path}.{key}", f"no part has a pin on this node, got {ends[key]!r}")
+    for key in ("at", "from", "to", "of"):
+        if ends[key] and key not in wanted:
+            reader.flaw(f"{path}.{key}", f"has no place in a limit of {what}; give {' and '.join(wanted)}")

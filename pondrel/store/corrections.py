@@ -1,0 +1,49 @@
+"""What was found different from a sheet on one vehicle, with who and when."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+
+from .db import now
+
+__all__ = ["Correction", "add_correction", "corrections_of"]
+
+
+@dataclass(frozen=True, slots=True)
+class Correction:
+    """A correction to a sheet; ``vehicle`` is the vehicle's name, empty where it holds for all of them."""
+
+    id: int
+    sheet_id: int
+    vehicle: str
+    part: str
+    says: str
+    person: str
+    made_at: str
+
+
+_INSERT = """
+INSERT INTO correction (sheet_id, vehicle_id, part, says, person, made_at)
+VALUES (?, ?, ?, ?, ?, ?)
+RETURNING id
+"""
+_OF = """
+SELECT correction.id, correction.sheet_id, coalesce(vehicle.name, ''), part, says, person, made_at
+FROM correction
+LEFT JOIN vehicle ON vehicle.id = correction.vehicle_id
+WHERE sheet_id IN (SELECT value FROM json_each(?))
+ORDER BY correction.id DESC
+"""
+
+
+def add_correction(
+    conn: sqlite3.Connection, sheet_id: int, vehicle_id: int | None, part: str, says: str, person: str, made_at: str = ""
+) -> int:
+    """Keep a correction; returns its id."""
+    return int(conn.execute(_INSERT, (sheet_id, vehicle_id, part, says, person, made_at or now())).fetchone()[0])
+
+
+def corrections_of(conn: sqlite3.Connection, sheet_ids: list[int]) -> list[Correction]:
+    """Corrections to any of some sheets (the versions of one), the newest first."""
+    return [Correction(*row) for row in conn.execute(_OF, (str(sheet_ids),))]
