@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 from pathlib import Path
 
 import pytest
@@ -38,11 +39,18 @@ def demo_workups(demo_sheets) -> dict[str, Workup]:
     return {name: Workup(sheet) for name, sheet in demo_sheets.items()}
 
 
+@pytest.fixture(scope="session")
+def demo_folder(tmp_path_factory) -> Path:
+    """A data folder with the demo depot, to be copied and not touched."""
+    folder = tmp_path_factory.mktemp("demo")
+    load_demo(folder)
+    return folder
+
+
 @pytest.fixture
-def data_folder(tmp_path: Path) -> Path:
-    """A data folder with the demo depot."""
-    load_demo(tmp_path / "data")
-    return tmp_path / "data"
+def data_folder(demo_folder: Path, tmp_path: Path) -> Path:
+    """A data folder of one's own with the demo depot."""
+    return Path(shutil.copytree(demo_folder, tmp_path / "data"))
 
 
 @pytest.fixture

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import shutil
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import sync_playwright
 
-from pondrel.demo.load import load_demo
+from pondrel.store.db import DATABASE
 
 from ..server import Server
 
@@ -27,20 +28,21 @@ def chromium():
 
 
 @pytest.fixture(scope="session")
-def server(tmp_path_factory):
+def server(demo_folder, tmp_path_factory):
     """The real server over a data folder of its own, one for all tests: what it has worked out stays warm."""
-    folder = tmp_path_factory.mktemp("depot")
-    load_demo(folder)
+    folder = Path(shutil.copytree(demo_folder, tmp_path_factory.mktemp("depot") / "data"))
     made = Server(folder)
     yield folder, made
     made.kill()
 
 
 @pytest.fixture
-def depot(server):
+def depot(server, demo_folder):
     """Address of a server over a fresh demo depot."""
     folder, made = server
-    load_demo(folder, reset=True)
+    for suffix in ("-wal", "-shm"):
+        (folder / f"{DATABASE}{suffix}").unlink(missing_ok=True)
+    shutil.copy(demo_folder / DATABASE, folder / DATABASE)
     return made.base
 
 

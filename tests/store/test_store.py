@@ -6,12 +6,13 @@ import sqlite3
 
 import pytest
 
-from pondrel.core.errors import SheetError
+from pondrel.core.errors import PondrelError, SheetError
 from pondrel.store import db
 from pondrel.store.conclusions import add_conclusion, conclusions_of, reopen
+from pondrel.store.corrections import add_correction, corrections_of
 from pondrel.store.jobs import add_job, all_jobs, get_job
 from pondrel.store.readings import add_reading, readings_of, strike_reading
-from pondrel.store.sheets import add_sheet, all_sheets, get_sheet
+from pondrel.store.sheets import add_sheet, all_sheets, find_sheets, get_sheet, replaced_by, versions_of
 from pondrel.store.vehicles import add_vehicle, all_vehicles
 
 from ..circuits import RELAY_PUMP, STEP_LIGHT
@@ -141,3 +142,44 @@ def test_a_job_needs_an_existing_vehicle_and_sheet(conn):
     with pytest.raises(sqlite3.IntegrityError):
         add_job(conn, 99, 99, "dark")
     assert get_job(conn, 99) is None
+
+
+def test_a_new_version_takes_the_old_one_s_place_and_the_old_one_stays(conn):
+    text = STEP_LIGHT
+    with db.atomic(conn):
+        first = add_sheet(conn, text)
+        second = add_sheet(conn, text.replace("rating: 10", "rating: 15"), first, "fuse as fitted")
+    assert [s.id for s in all_sheets(conn)] == [second]
+    assert replaced_by(conn, first) == second and replaced_by(conn, second) is None
+    assert [s.id for s in versions_of(conn, first)] == [s.id for s in versions_of(conn, second)] == [second, first]
+    assert get_sheet(conn, first).text == text
+    with pytest.raises(PondrelError, match="saved a newer version"), db.atomic(conn):
+        add_sheet(conn, text.replace("rating: 10", "rating: 20"), first)
+    with pytest.raises(PondrelError, match="stored already"), db.atomic(conn):
+        add_sheet(conn, text, second)
+
+
+def test_sheets_are_found_by_words_and_family(conn):
+    with db.atomic(conn):
+        add_sheet(conn, STEP_LIGHT.replace("title: Step light, rear door", "title: Step light\nfamily: lighting"))
+        add_sheet(conn, RELAY_PUMP)
+    assert [s.title for s in find_sheets(conn, "RELAY pump")] == ["Pump on a relay"]
+    assert [s.title for s in find_sheets(conn, "", "lighting")] == ["Step light"]
+    assert find_sheets(conn, "k.87 la1") == []
+    assert len(find_sheets(conn, "%")) == 0  # a wildcard is a character like any other
+
+
+def test_corrections_are_kept_with_who_and_when_and_never_changed(conn):
+    with db.atomic(conn):
+        sheet = add_sheet(conn, STEP_LIGHT)
+        vehicle = add_vehicle(conn, "Bus 9")
+        add_correction(conn, sheet, vehicle, "C2.1", "pins 1 and 2 are swapped", "Oda")
+        add_correction(conn, sheet, None, "", "the fuse is a 15", "")
+    found = corrections_of(conn, [sheet])
+    assert [(c.vehicle, c.part, c.says, c.person) for c in found] == [
+        ("", "", "the fuse is a 15", ""),
+        ("Bus 9", "C2.1", "pins 1 and 2 are swapped", "Oda"),
+    ]
+    for sql in ("UPDATE correction SET says = 'x'", "DELETE FROM correction"):
+        with pytest.raises(sqlite3.IntegrityError):
+            conn.execute(sql)

@@ -106,9 +106,9 @@ def _check_place(reader: Reader, path: str, what: str, ends: Mapping[str, str], 
     for key in wanted:
         if not ends[key]:
             reader.flaw(f"{path}.{key}", f"is missing: {what} {'is' if what == 'drop' else 'are'} limited {' and '.join(wanted)} something")
-        elif key == "of" and ends[key] not in parts:
+        elif key == "of" and ends[key] not in reader.named:
             reader.flaw(f"{path}.of", f"no part of that name, got {ends[key]!r}")
-        elif key != "of" and ends[key] not in nodes:
+        elif key != "of" and ends[key] not in nodes and len(parts) == len(reader.named):
             reader.flaw(f"{path}.{key}", f"no part has a pin on this node, got {ends[key]!r}")
     for key in ("at", "from", "to", "of"):
         if ends[key] and key not in wanted:

@@ -209,19 +209,19 @@ class Points:
 
     @classmethod
     def merged(cls, count: int, parts: list[tuple[Points, NDArray[np.intp], NDArray[np.intp]]]) -> Points:
-        """``count`` cases put together: of each part its rows ``taken`` (m,), standing at ``target`` (m,). No row is taken twice."""
+        """``count`` cases put together: of each part its rows ``taken`` (m,), standing at ``target`` (m,)."""
         shares: list[tuple[NDArray[np.intp], Floats, Settled]] = []
         contacts = parts[0][0].pulled.shape[1]
         cycling, pulled = np.zeros((count, contacts), dtype=bool), np.zeros((count, contacts), dtype=bool)
         restless, steady = np.zeros(count, dtype=bool), np.zeros(count, dtype=bool)
         for points, taken, target in parts:
-            place = np.full(len(points.restless), -1)
-            place[taken] = target
             for rows, weight, settled in points.shares:
-                own = np.flatnonzero(place[rows] >= 0)
-                if own.size:
-                    whole = own.size == len(rows)
-                    shares.append((place[rows[own]], weight[own], settled if whole else _rows_of(settled, own)))
+                place = np.full(len(points.restless), -1)
+                place[rows] = np.arange(len(rows))
+                own = place[taken]
+                here = np.flatnonzero(own >= 0)
+                if here.size:
+                    shares.append((target[here], weight[own[here]], _rows_of(settled, own[here])))
             cycling[target], pulled[target] = points.cycling[taken], points.pulled[taken]
             restless[target], steady[target] = points.restless[taken], points.steady[taken]
         return cls(parts[0][0].network, tuple(shares), cycling, restless, steady, pulled)

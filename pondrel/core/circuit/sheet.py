@@ -168,6 +168,7 @@ class Reader:
 
     def __init__(self) -> None:
         self.flaws: list[tuple[str, str]] = []
+        self.named: frozenset[str] = frozenset()  # parts that the sheet names, good or not: one flaw in a part is not told twice
 
     def flaw(self, path: str, text: str) -> None:
         self.flaws.append((path, text))
@@ -245,7 +246,7 @@ def _read(raw: dict[Any, Any]) -> Sheet:
     places = _places(reader, top.get("places"), access, parts, minus)
     states = _states(reader, top.get("states"), parts)
     observe = reader.mapping(top.get("observe"), "observe", "a mapping of observations")
-    _observe(reader, observe, parts)
+    _observe(reader, observe)
     limits = limits_of(reader, top.get("limits"), parts, states)
     if reader.flaws:
         raise SheetError(tuple(reader.flaws))
@@ -281,6 +282,7 @@ def _access(reader: Reader, value: Any) -> dict[str, Access]:
 
 def _parts(reader: Reader, value: Any, supply: float) -> dict[str, Part]:
     given = reader.mapping(value, "parts", "a mapping of names to parts")
+    reader.named = frozenset(given)
     if not given:
         reader.flaw("parts", "must name at least a battery and what it feeds")
     made: dict[str, Part] = {}
@@ -301,7 +303,7 @@ def _part(reader: Reader, name: str, item: Any, supply: float) -> Part | None:
         if item is None or isinstance(item, dict):
             close = difflib.get_close_matches(str(given.get("kind")), KINDS, n=1)
             wanted = f"did you mean {close[0]}?" if close else f"there are {', '.join(KINDS)}"
-            reader.flaw(f"{path}.kind", f"is no kind of part: {given.get('kind')!r}; {wanted}")
+            reader.flaw(f"{path}.kind", f"must be a kind of part, got {given.get('kind')!r}; {wanted}")
         return None
     reader.keys(given, ("kind", "pins", "label", "note", *(p.name for p in kind.params)), path)
     flaws_before = len(reader.flaws)
@@ -388,6 +390,8 @@ def _states(reader: Reader, value: Any, parts: Mapping[str, Part]) -> dict[str, 
             if part_name in ("note", "caution"):
                 continue
             part = parts.get(part_name)
+            if part is None and part_name in reader.named:
+                continue
             if part is None:
                 reader.flaw(f"{path}.{part_name}", f"no part of that name{_near(part_name, parts)}")
             elif part.kind.dial:
@@ -417,12 +421,12 @@ def _setting(reader: Reader, dial: Dial, value: Any, path: str) -> str | None:
     return dial_text(number)
 
 
-def _observe(reader: Reader, given: Mapping[str, Any], parts: Mapping[str, Part]) -> None:
+def _observe(reader: Reader, given: Mapping[str, Any]) -> None:
     for name, item in given.items():
         path = f"observe.{name}"
         entry = reader.mapping(item, path, "a mapping such as {part: LA1, sees: brightness}")
         reader.keys(entry, ("part", "sees", "note"), path)
-        if str(entry.get("part")) not in parts:
+        if str(entry.get("part")) not in reader.named:
             reader.flaw(f"{path}.part", f"no part of that name, got {entry.get('part')!r}")
         if not isinstance(entry.get("sees"), str):
             reader.flaw(f"{path}.sees", f"must say what is seen, such as brightness, got {entry.get('sees')!r}")

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 from ...conductor import copper_ohms_at
 from ...quantity import show
 from ..laws import FILAMENT_POWER
@@ -121,10 +119,14 @@ def _lights(seen: Seen) -> tuple[Sight, ...]:
     return (Sight("brightness", share, words),)
 
 
+def motor_ohms(params: Params) -> float:
+    """Resistance of armature and brushes; about a fifth of the running resistance in a small motor. Common practice, no source."""
+    return number(params, "ohms", 0.2 * number(params, "volts", 12.0) / number(params, "amps", 5.0))
+
+
 def _motor(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     volts, amps = number(params, "volts", 12.0), number(params, "amps", 5.0)
-    # A small motor's armature has about a fifth of its running resistance. Common practice, no source.
-    ohms = number(params, "ohms", 0.2 * volts / amps)
+    ohms = motor_ohms(params)
     return (
         Element("", "a", "b", ohms, number(params, "tolerance", 0.1), law=Law.MOTOR, volts=volts, amps=amps),
         nothing("bridge", "a", "b"),
@@ -140,9 +142,9 @@ def _motor_check(params: Params) -> str | None:
 
 def _runs(seen: Seen) -> tuple[Sight, ...]:
     volts, amps = number(seen.params, "volts", 12.0), number(seen.params, "amps", 5.0)
-    share = math.sqrt(abs(seen.amps[""]) / amps) if abs(seen.amps[""]) > 0 else 0.0
-    if abs(seen.volts[""]) < 0.05 * volts:
-        share = 0.0
+    ohms = motor_ohms(seen.params)
+    # The back-EMF is the speed: a locked rotor has none, whatever it draws.
+    share = max(abs(seen.volts[""]) - ohms * abs(seen.amps[""]), 0.0) / (volts - ohms * amps) if abs(seen.amps[""]) > 1e-6 else 0.0
     words = "stands still" if share < 0.3 else "runs slowly" if share < 0.85 else "runs"
     return (Sight("runs", share, words),)
 

@@ -1,0 +1,73 @@
+"""Kinds of part against published values: thermistors, copper windings, bus levels, batteries, filaments, timing."""
+
+from __future__ import annotations
+
+import math
+
+import pytest
+
+from pondrel.core.circuit.kinds.sensors import thermistor_ohms
+from pondrel.core.circuit.kinds.sources import charge_volts
+from pondrel.core.circuit.limit import Limit
+from pondrel.core.circuit.solve import solve
+
+from ..circuits import sheet_of
+from ..gallery import GALLERY
+
+
+def test_steinhart_and_hart_s_coefficients_of_a_10_kilohm_thermistor_give_its_table():
+    """Coefficients and table of a common 10 kΩ thermistor, from memory of its published data: 32.65 kΩ at 0 °C, 10 kΩ at 25 °C,
+    3.603 kΩ at 50 °C; the fit is good to a few tenths of a per cent."""
+    params = {"sh_a": 1.129148e-3, "sh_b": 2.34125e-4, "sh_c": 8.76741e-8}
+    for celsius, ohms in ((0.0, 32650.0), (25.0, 10000.0), (50.0, 3603.0)):
+        assert thermistor_ohms(params, celsius) == pytest.approx(ohms, rel=5e-3)
+
+
+def test_the_b_parameter_is_what_it_is_defined_as():
+    """B = ln(R1/R2)/(1/T1 − 1/T2), IEC 60539-1 (from memory)."""
+
+
+    r1, r2 = thermistor_ohms({"ohms": 2200.0, "beta": 3500.0}, 25.0), thermistor_ohms({"ohms": 2200.0, "beta": 3500.0}, 85.0)
+    assert math.log(r1 / r2) / (1 / 298.15 - 1 / 358.15) == pytest.approx(3500.0)
+
+
+def test_a_limit_at_20_degrees_is_brought_to_the_winding_s_temperature():
+    """Handbook form of the copper rule, R2/R1 = (234.5 + T2)/(234.5 + T1) (from memory), within a tenth of a per cent of IEC 60028's."""
+    limit = Limit("ohms", "", "", "Y", "", 13.0, 15.0, "test", 20.0)
+    warm = limit.at_temperature(80.0)
+    assert warm.least / 13.0 == pytest.approx((234.5 + 80) / (234.5 + 20), rel=2e-3)
+    assert (warm.most / warm.least) == pytest.approx(15.0 / 13.0)
+
+
+def test_bus_levels_are_those_of_iso_11898_2():
+    """ISO 11898-2 (from memory): recessive about 2.5 V on both lines; dominant about 3.5 and 1.5 V, 1.5 to 3 V apart, into two 120 Ω."""
+    sheet = sheet_of(*GALLERY["bus"][:1], states=GALLERY["bus"][1])
+    quiet, loud = solve(sheet, "recessive").places, solve(sheet, "dominant").places
+    assert quiet["h1"] == pytest.approx(2.5, abs=0.1) and abs(quiet["h1"] - quiet["l1"]) < 0.05
+    assert loud["h1"] == pytest.approx(3.5, abs=0.1) and loud["l1"] == pytest.approx(1.5, abs=0.1)
+    assert 1.5 <= loud["h2"] - loud["l2"] <= 3.0
+
+
+def test_a_rested_battery_s_volts_are_the_trade_council_s_table():
+    """Open-circuit volts at 25 °C by state of charge (table from memory)."""
+    for percent, volts in ((100, 12.65), (75, 12.45), (50, 12.24), (25, 12.06), (0, 11.89)):
+        assert charge_volts(percent, 12.6) == pytest.approx(volts, abs=1e-9)
+        assert charge_volts(percent, 25.2) == pytest.approx(2 * volts, abs=1e-9)
+
+
+def test_a_pulsing_regulator_s_mean_is_duty_times_supply():
+    """Common practice, no source: about 5 V on the mean from 0 and 12 V pulses."""
+    sheet = sheet_of(GALLERY["gauges"][0], states=GALLERY["gauges"][1])
+    assert solve(sheet, "half").places["v"] == pytest.approx(5.0, abs=0.05)
+
+
+def test_a_ratiometric_transducer_gives_half_a_volt_at_nothing_and_four_and_a_half_at_full_scale():
+    """Common practice, no source: 0.5 to 4.5 V on 5 V."""
+    sheet = sheet_of(
+        """
+        PS: {kind: bench_supply, pins: {p: p, n: n}, volts: 5, ohms: 0}
+        B: {kind: pressure_sensor, pins: {supply: p, signal: s, gnd: n}, full_scale: 10}
+        """,
+        states="empty: {B: 0}, middle: {B: 5}, full: {B: 10}",
+    )
+    assert [solve(sheet, state).places["s"] for state in ("empty", "middle", "full")] == pytest.approx([0.5, 2.5, 4.5], abs=2e-3)

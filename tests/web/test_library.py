@@ -1,0 +1,133 @@
+"""The library's screens through the test client."""
+
+from __future__ import annotations
+
+import io
+import re
+
+import pytest
+
+from ..circuits import STEP_LIGHT
+
+
+def text_of(response) -> str:
+    return re.sub(r"\s+", " ", re.sub(r"<[^>]+>", " ", response.get_data(as_text=True)))
+
+
+def sheet_id(client, title: str) -> int:
+    page = client.get("/sheets").get_data(as_text=True)
+    return int(re.search(r'/sheets/(\d+)"[^>]*>\s*<b>' + re.escape(title), page)[1])
+
+
+def rated(text: str, amps: int) -> str:
+    return re.sub(r"rating: \d+", f"rating: {amps}", text, count=1)
+
+
+@pytest.fixture
+def lights(client) -> str:
+    return f"/sheets/{sheet_id(client, 'Step lights with a shared ground')}"
+
+
+def test_every_demo_sheet_is_listed_and_can_be_looked_at_in_every_state(client, demo_sheets):
+    page = text_of(client.get("/sheets"))
+    for sheet in demo_sheets.values():
+        assert sheet.title in page
+        for state in sheet.states:
+            shown = client.get(f"/sheets/{sheet_id(client, sheet.title)}", query_string={"state": state})
+            assert shown.status_code == 200, (sheet.title, state)
+
+
+def test_a_search_finds_by_any_word_of_the_text(client):
+    page = text_of(client.get("/sheets?q=K5+glass"))
+    assert "1 of 11 sheets" in page and "Heated rear glass" in page
+    assert "Tail-lift" not in page
+    assert "No sheet holds all of these words" in text_of(client.get("/sheets?q=zeppelin"))
+    assert "Two-wire bus" in text_of(client.get("/sheets?family=buses"))
+
+
+def test_what_if_shows_each_place_sound_and_then(client, lights):
+    page = text_of(client.get(f"{lights}?state=open&fault=G3.high_resistance&value=2.5"))
+    assert re.search(r"g3 ground stud G3, ring terminal .*? 6\.3 mV 4\.19 V", page)
+    assert "bright → dim" in page
+    assert "4.19 V ✗ outside" in page
+    sound = text_of(client.get(f"{lights}?state=open"))
+    assert "outside" not in sound
+
+
+def test_what_if_with_nonsense_says_why_and_shows_the_sound_circuit(client, lights):
+    page = text_of(client.get(f"{lights}?state=open&fault=G3.melted"))
+    assert "does not fail as &#39;melted&#39;" in page or "does not fail as 'melted'" in page
+    page = text_of(client.get(f"{lights}?state=open&fault=G3.high_resistance&value=lots"))
+    assert "is in ohms" in page and "12.58 V" in page
+    assert client.get(f"{lights}?fault=X.open").status_code == 200
+
+
+def test_a_fragment_is_the_middle_of_the_page_alone(client, lights):
+    part = client.get(f"{lights}?state=open", headers={"X-Fragment": "1"}).get_data(as_text=True)
+    assert "<html" not in part and "Path diagram" in part
+
+
+def test_a_sheet_comes_down_as_it_went_up(client):
+    made = client.post("/sheets/new", data={"file": (io.BytesIO(STEP_LIGHT.encode()), "light.yaml"), "text": ""})
+    assert made.status_code == 302
+    answer = client.get(f"{made.location}/text")
+    assert answer.get_data(as_text=True) == STEP_LIGHT
+    assert 'filename="step-light-rear-door.yaml"' in answer.headers["Content-Disposition"]
+
+
+def test_a_new_version_replaces_the_old_and_jobs_keep_theirs(client, lights):
+    text = client.get(f"{lights}/text").get_data(as_text=True)
+    made = client.post(f"{lights}/edit", data={"text": rated(text, 15), "note": "as fitted"})
+    assert made.status_code == 302
+    newer = text_of(client.get(made.location))
+    assert "version 2" in newer and "as fitted" in newer
+    assert "There is a newer version" in text_of(client.get(lights))
+    changes = text_of(client.get(f"{made.location}/diff"))
+    assert re.search(r"− F9: .*rating: \d+", changes) and re.search(r"\+ F9: .*rating: 15", changes)
+    assert client.get("/jobs/4/trace").status_code == 200
+    assert "11 sheets" not in text_of(client.get("/sheets"))  # the list counts only when it is narrowed
+    assert len(re.findall("Step lights with a shared ground", client.get("/sheets").get_data(as_text=True))) == 1
+    late = client.post(f"{lights}/edit", data={"text": rated(text, 20)})
+    assert late.status_code == 400 and "saved a newer version" in text_of(late)
+    assert "rating: 20" in late.get_data(as_text=True)  # nothing typed is lost
+
+
+def test_a_flawed_text_is_not_stored_and_comes_back_with_its_flaws(client, lights):
+    text = client.get(f"{lights}/text").get_data(as_text=True).replace("kind: lamp", "kind: lamb", 1)
+    answer = client.post(f"{lights}/edit", data={"text": text, "note": "why"})
+    assert answer.status_code == 400
+    page = text_of(answer)
+    assert "One flaw is named beside the text" in page and "did you mean lamp?" in page
+    assert "kind: lamb" in answer.get_data(as_text=True) and 'value="why"' in answer.get_data(as_text=True)
+
+
+def test_the_check_answers_with_lines(client):
+    answer = client.post("/sheets/check", data={"text": STEP_LIGHT.replace("rating: 10", "rating: x")}).get_json()
+    (flaw,) = answer["flaws"]
+    assert flaw["path"] == "parts.F4.rating"
+    assert STEP_LIGHT.splitlines()[flaw["line"] - 1].lstrip().startswith("F4:")
+    assert client.post("/sheets/check", data={"text": STEP_LIGHT}).get_json() == {"flaws": []}
+
+
+def test_a_file_that_is_no_text_is_refused(client):
+    answer = client.post("/sheets/new", data={"file": (io.BytesIO(b"\xff\xfe\x00"), "x.yaml"), "text": "kept"})
+    assert answer.status_code == 400
+    assert "x.yaml is not UTF-8 text" in text_of(answer) and "kept" in answer.get_data(as_text=True)
+
+
+def test_corrections_stay_with_the_sheet_through_its_versions(client, lights):
+    found = {"says": "C12 pins <2> and 3 swapped", "vehicle": "2", "part": "C12.3", "person": "Oda"}
+    answer = client.post(f"{lights}/corrections", data=found)
+    assert answer.status_code == 302
+    page = client.get(lights).get_data(as_text=True)
+    assert "C12 pins &lt;2&gt; and 3 swapped" in page
+    text = client.get(f"{lights}/text").get_data(as_text=True)
+    made = client.post(f"{lights}/edit", data={"text": rated(text, 15)})
+    assert "pins &lt;2&gt; and 3 swapped" in client.get(made.location).get_data(as_text=True)
+    empty = client.post(f"{lights}/corrections", data={"says": "  "})
+    assert empty.status_code == 400 and "Nothing is written" in text_of(empty)
+
+
+@pytest.mark.parametrize("path", ["/sheets/99/edit", "/sheets/99/diff", "/sheets/99/text"])
+def test_sheets_that_are_not_there_say_so(client, path):
+    assert client.get(path).status_code == 404
