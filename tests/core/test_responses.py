@@ -8,13 +8,16 @@ import numpy as np
 import pytest
 
 from pondrel.core.circuit.fault import Fault
+from pondrel.core.circuit.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
 from pondrel.core.isolate.belief import Spot, interpolate
+from pondrel.core.isolate.evidence import reading_of
 from pondrel.core.isolate.offer import Test as Probe
 from pondrel.core.isolate.offer import available_tests
+from pondrel.core.isolate.report import isolate
 from pondrel.core.isolate.responses import Workup
 
-from ..circuits import sheet_of
+from ..circuits import RELAY_PUMP, sheet_of
 
 
 def curve_of(workup: Workup, part: str, mode: str) -> int:
@@ -125,3 +128,36 @@ def test_a_ground_wire_chafed_to_ground_is_invisible(demo_workups):
     rows = slice(workup.curves.start[c], workup.curves.start[c] + workup.curves.length[c])
     assert not workup.visible[rows].any()
     assert workup.visible[0]
+
+
+def test_where_a_relay_lets_go_the_curve_tears_at_the_very_severity():
+    """Pull-in at 8 V of 12.6 V: the coil of 85 Ω lets go at 48.9 Ω of added resistance, between two severities of the grid."""
+    sheet = parse_sheet(RELAY_PUMP)
+    workup = Workup(sheet)
+    c = curve_of(workup, "G1", "high_resistance")
+    grid = workup.curves.grid[c]
+    prediction = workup.predict((Probe("run", "volts", "k.85", "b-"), Probe("run", "volts", "k.87", "b-")))
+    cell = int(np.flatnonzero(np.diff(prediction.regime[workup.curves.start[c] : workup.curves.start[c] + len(grid), 0]))[0])
+    for share in np.linspace(0.02, 0.98, 25):
+        spot = Spot(workup.curves.start[[c]] + cell, np.array([share]))
+        ohms = math.exp(grid[cell] + share * (grid[1] - grid[0]))
+        nodes = solve(sheet, "run", (Fault("G1", "high_resistance", ohms),)).nodes
+        told = interpolate(prediction, spot, np.array([grid[1] - grid[0]]))[0]
+        assert told == pytest.approx([nodes["k.85"], nodes["k.87"]], abs=2e-3), ohms
+
+
+def test_two_joints_of_one_path_stay_a_group_where_their_relay_just_lets_go():
+    sheet = sheet_of(
+        """
+        B: {kind: battery, pins: {p: bat, n: neg}}
+        K: {kind: relay, pins: {30: bat, 87: out, 86: bat, 85: k85}}
+        C: {kind: contact, pins: {a: k85, b: m}}
+        G: {kind: ground, pins: {a: m, b: neg}}
+        L: {kind: resistor, pins: {a: out, b: neg}, ohms: 4}
+        """,
+        places="bat: {}, k85: {}, out: {}, neg: {}",
+    )
+    nodes = solve(sheet, "on", (Fault("C", "high_resistance", 60.0),)).nodes
+    readings = tuple(reading_of(sheet, "on", "volts", place, "neg", f"{nodes[place]:.2f}") for place in ("bat", "k85", "out"))
+    result = isolate(Workup(sheet), readings)
+    assert any({"C", "G"} <= set(group) for group in result.groups)

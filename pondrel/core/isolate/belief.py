@@ -1,8 +1,9 @@
 """Belief: the probability of every hypothesis given the readings, with severity integrated.
 
-Between the grid severities a prediction follows a cubic Hermite through values and exact slopes; where relays or fuses change
-between two grid points each side keeps its own straight line up to the middle. The integral over ln severity is taken twice: over
-the whole span, then again over the part that holds all but a negligible share, so that a sharp answer is as exact as a vague one.
+Between the grid severities a prediction follows a cubic Hermite through values and exact slopes; where contacts move between two
+grid points each side of the place has a cubic of its own, and where a fuse melts each side keeps its straight line up to the middle.
+The integral over ln severity is taken twice: over the whole span, then again over the part that holds all but a negligible share, so
+that a sharp answer is as exact as a vague one.
 """
 
 from __future__ import annotations
@@ -66,9 +67,23 @@ def interpolate(prediction: Prediction, spot: Spot, step: Floats) -> Floats:
     t, step = spot.part[..., None], step[..., None]
     v0, v1 = prediction.value[low], prediction.value[high]
     s0, s1 = prediction.slope[low] * step, prediction.slope[high] * step
-    smooth = v0 * (1 + 2 * t) * (1 - t) ** 2 + s0 * t * (1 - t) ** 2 + v1 * t * t * (3 - 2 * t) + s1 * t * t * (t - 1)
-    torn = prediction.regime[low] != prediction.regime[high]
-    return np.where(torn, np.where(t <= 0.5, v0 + s0 * t, v1 - s1 * (1 - t)), smooth)
+    smooth = _hermite(t, v0, s0, v1, s1)
+    jumps = prediction.regime[low] != prediction.regime[high]
+    made = np.where(jumps, np.where(t <= 0.5, v0 + s0 * t, v1 - s1 * (1 - t)), smooth)
+    tears = prediction.tears
+    index = np.where(step > 0.0, tears.index[low], -1)
+    if (index >= 0).any():  # on either side of a tear its own cubic
+        at, below, above = tears.at[index], tears.below[index], tears.above[index]
+        left = _hermite(t / at, v0, s0 * at, below, tears.below_slope[index] * step * at)
+        rest = 1.0 - at
+        right = _hermite((t - at) / rest, above, tears.above_slope[index] * step * rest, v1, s1 * rest)
+        made = np.where(index >= 0, np.where(t <= at, left, right), made)
+    return made
+
+
+def _hermite(t: Floats, v0: Floats, s0: Floats, v1: Floats, s1: Floats) -> Floats:
+    """The cubic through values ``v0`` at 0 and ``v1`` at 1 with slopes ``s0`` and ``s1`` there."""
+    return v0 * (1 + 2 * t) * (1 - t) ** 2 + s0 * t * (1 - t) ** 2 + v1 * t * t * (3 - 2 * t) + s1 * t * t * (t - 1)
 
 
 def insulation_sigma(value: Floats, stray: Floats) -> Floats:

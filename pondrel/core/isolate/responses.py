@@ -30,7 +30,7 @@ from .hypotheses import Hypotheses, enumerate_hypotheses
 from .offer import Setup, Test, available_tests
 from .scale import compress_ohms, scale_uncertainty
 
-__all__ = ["Curves", "Prediction", "Table", "Workup"]
+__all__ = ["Curves", "Prediction", "Table", "Tears", "Workup"]
 
 # A melted fuse may have been bridged or replaced before the readings were taken. Common practice, no source.
 BRIDGED_SHARE = 0.1
@@ -41,6 +41,7 @@ UNRELIABLE_VOLTS = 6.0
 VISIBLE_SIGMA = 2.0
 # How much of its time a chattering relay is pulled in nobody knows; the mean shown is this vague, as a share. Common practice, no source.
 CHATTER_VAGUENESS = 0.3
+_HALVINGS = 14  # a tear is placed to a sixteen-thousandth of the grid's step
 PULSING_VAGUENESS = 0.05  # of a contact that sets its own mean. Common practice, no source.
 
 
@@ -66,15 +67,42 @@ class Curves:
 
 
 @dataclass(frozen=True, eq=False)
+class Tears:
+    """Where numbers jump between two rows of a curve because contacts move there: ``index`` (M, T) names the tear above a row in a test, −1
+    for none; ``at`` (n,) is its place between the rows, in (0, 1), then the number and its slope on either side, (n,) each."""
+
+    index: NDArray[np.intp]
+    at: Floats
+    below: Floats
+    below_slope: Floats
+    above: Floats
+    above_slope: Floats
+
+    @classmethod
+    def none(cls, rows: int, tests: int) -> Tears:
+        """No tear anywhere."""
+        return cls(np.full((rows, tests), -1), *(np.zeros(0) for _ in range(5)))
+
+    @classmethod
+    def join(cls, parts: list[Tears], order: NDArray[np.intp]) -> Tears:
+        """Tears of tests side by side, then put in ``order``."""
+        starts = np.cumsum([0, *(len(part.at) for part in parts)])
+        index = [np.where(part.index >= 0, part.index + start, -1) for part, start in zip(parts, starts, strict=False)]
+        names = ("at", "below", "below_slope", "above", "above_slope")
+        return cls(np.concatenate(index, axis=1)[:, order], *(np.concatenate([getattr(part, name) for part in parts]) for name in names))
+
+
+@dataclass(frozen=True, eq=False)
 class Prediction:
     """T tests over all rows, each array (M, T): ``value`` on the instrument's scale (ohms compressed), ``slope`` per unit of ln
     severity, ``regime`` numbering the discrete state (relays, fuses), and ``stray`` in [0, 1], how far the number hangs on insulation
-    alone, where any few volts may show."""
+    alone, where any few volts may show; ``tears`` where contacts move between two rows."""
 
     value: Floats
     slope: Floats
     regime: NDArray[np.intp]
     stray: Floats
+    tears: Tears
 
     @classmethod
     def join(cls, parts: list[Prediction], order: NDArray[np.intp]) -> Prediction:
@@ -83,7 +111,18 @@ class Prediction:
         def column(name: str) -> NDArray:
             return np.concatenate([getattr(p, name) for p in parts], axis=1)[:, order]
 
-        return cls(column("value"), column("slope"), column("regime"), column("stray"))
+        tears = Tears.join([p.tears for p in parts], order)
+        return cls(column("value"), column("slope"), column("regime"), column("stray"), tears)
+
+
+@dataclass(frozen=True, eq=False)
+class Torn:
+    """Both sides of n tears: the ``row`` (n,) below each, its place ``at`` (n,), and ``points`` (2n) just below and then just above."""
+
+    row: NDArray[np.intp]
+    at: Floats
+    points: Points
+    swept: NDArray[np.intp]  # (2n,)
 
 
 @dataclass(frozen=True, eq=False)
@@ -95,29 +134,43 @@ class Table:
     tolerances: Tolerances
     swept: NDArray[np.intp]  # (M,) the element whose ohms are the severity, −1 for none or where contacts chatter
     regime: NDArray[np.intp]
+    torn: Torn | None
 
     def predict(self, tests: tuple[Test, ...]) -> Prediction:
         """What the tests of this setup show, for every row."""
+        value, slope, stray = self._numbers(self.points, self.swept, tests)
+        regime = np.repeat(self.regime[:, None], len(tests), axis=1)
+        return Prediction(value, slope, regime, stray, self._tears(tests))
+
+    def _tears(self, tests: tuple[Test, ...]) -> Tears:
+        made, torn = Tears.none(len(self.regime), len(tests)), self.torn
+        if torn is None:
+            return made
+        count = len(torn.row)
+        value, slope, _ = self._numbers(torn.points, torn.swept, tests)
+        made.index[torn.row] = np.arange(count * len(tests)).reshape(count, len(tests))
+        sides = (value[:count], slope[:count], value[count:], slope[count:])
+        return Tears(made.index, np.repeat(torn.at, len(tests)), *(side.ravel() for side in sides))
+
+    def _numbers(self, points: Points, swept: NDArray[np.intp], tests: tuple[Test, ...]) -> tuple[Floats, Floats, Floats]:
+        """Value, slope and stray (M, T) of the tests at some points."""
         red, black = self._leads(tests)
-        points = self.points
         between = points.looks_into(red, black)
         scale = self._scale(between)
-        regime = np.repeat(self.regime[:, None], len(tests), axis=1)
         ohms = self.setup.instrument == "ohms"
         slope = np.zeros_like(between)
-        own = np.flatnonzero(self.swept >= 0)
+        own = np.flatnonzero(swept >= 0)
         if own.size:
-            slope[own] = points.spread(own, red, black, self.swept[:, None], _own_push(ohms), ohms)[:, :, 0] * scale[own]
+            slope[own] = points.spread(own, red, black, swept[:, None], _own_push(ohms), ohms)[:, :, 0] * scale[own]
         if ohms:
-            return Prediction(compress_ohms(between), slope, regime, np.zeros_like(between))
+            return compress_ohms(between), slope, np.zeros_like(between)
         padded = np.pad(points.volts, ((0, 0), (0, 1)))
         value = padded[:, red] - padded[:, black]
+        stray = np.zeros_like(between)
         if self.setup.instrument == "volts":
             vague = np.where(points.chatter, np.where(points.steady, PULSING_VAGUENESS, CHATTER_VAGUENESS), 0.0)
             stray = np.maximum(between / (between + STRAY_OHMS), vague[:, None])
-        else:
-            stray = np.zeros_like(between)
-        return Prediction(value * scale, slope, regime, stray)
+        return value * scale, slope, stray
 
     def spread(self, tests: tuple[Test, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T, K): change of each shown number per standard deviation of each tolerance."""
@@ -248,7 +301,7 @@ class Workup:
         """What tests would show, for every row; kept, since the same tests are weighed after every reading."""
         if tests not in self._predictions and not tests:
             none = np.zeros((self.curves.rows, 0))
-            self._predictions[tests] = Prediction(none, none, none.astype(int), none)
+            self._predictions[tests] = Prediction(none, none, none.astype(int), none, Tears.none(self.curves.rows, 0))
         elif tests not in self._predictions:
             parts, order = [], []
             for setup, numbers in _by_setup(tests).items():
@@ -323,10 +376,36 @@ class Workup:
         if setup.instrument == "ohms":
             cases = cases.dead(network)
         points = self._points(network, cases, setup)
-        # A chattering row is a mean of two circuits: neither's slope is its own.
-        swept = np.where(points.chatter & ~points.steady, -1, self.swept_element)
-        return Table(setup, points, Tolerances.of(network), swept, _regime(points, blown))
+        swept = _sloped(points, self.swept_element)
+        torn = None if setup.instrument == "ohms" else self._torn(network, cases, setup, points)
+        return Table(setup, points, Tolerances.of(network), swept, _regime(points, blown), torn)
 
+    def _torn(self, network: Network, cases: Cases, setup: Setup, points: Points) -> Torn | None:
+        """The places where contacts move between two rows of a curve, found by halving; a fuse that melts in between is not one."""
+        curves, positions = self.curves, network.positions(setup.state)
+        curve = np.repeat(np.arange(len(curves.length)), curves.length)
+        flags = _contacts(points)
+        moved = (flags[:-1] != flags[1:]).any(axis=1) & (curve[:-1] == curve[1:]) & (curves.blown[:-1] == curves.blown[1:]).all(axis=1)
+        row = np.flatnonzero(moved & (self.swept_element[:-1] >= 0))
+        if not row.size:
+            return None
+        logs = np.concatenate(curves.grid)
+        swept, forced = self.swept_element[row], cases.forced[row]
+
+        def solved(share: Floats) -> Points:
+            ohms = cases.ohms[row].copy()
+            ohms[np.arange(len(row)), swept] = np.exp(logs[row] + share * (logs[row + 1] - logs[row]))
+            return operating_points(network, Cases(ohms, forced), positions)
+
+        low, high = np.zeros(len(row)), np.ones(len(row))
+        for _ in range(_HALVINGS):
+            middle = (low + high) / 2.0
+            same = (_contacts(solved(middle)) == flags[row]).all(axis=1)
+            low, high = np.where(same, middle, low), np.where(same, high, middle)
+        every = np.arange(len(row))
+        both = Points.merged(2 * len(row), [(solved(low), every, every), (solved(high), every, every + len(row))])
+        at = np.clip((low + high) / 2.0, 1e-6, 1.0 - 1e-6)
+        return Torn(row, at, both, _sloped(both, np.concatenate([swept, swept])))
 
     def _points(self, network: Network, cases: Cases, setup: Setup) -> Points:
         """The rows' operating points; with whole fuses they are those that the search for melting ones has found already."""
@@ -359,6 +438,16 @@ def _by_setup(tests: tuple[Test, ...]) -> dict[Setup, list[int]]:
     for i, test in enumerate(tests):
         made.setdefault(test.setup, []).append(i)
     return made
+
+
+def _sloped(points: Points, swept: NDArray[np.intp]) -> NDArray[np.intp]:
+    """The swept elements, −1 where a row chatters: it is a mean of two circuits, and neither's slope is its own."""
+    return np.where(points.chatter & ~points.steady, -1, swept)
+
+
+def _contacts(points: Points) -> NDArray[np.bool_]:
+    """(M, …) what tells one position of a row's contacts from another."""
+    return np.concatenate([points.pulled, points.cycling, points.restless[:, None]], axis=1)
 
 
 def _regime(points: Points, blown: NDArray[np.bool_]) -> NDArray[np.intp]:
