@@ -19,8 +19,8 @@ W{n}c: {{kind: wire, pins: {{a: k{n}.85, b: g{n}}}, length_m: 1, csa_mm2: 0.75}}
 W{n}d: {{kind: wire, pins: {{a: k{n}.87, b: p{n}}}, length_m: 3, csa_mm2: 1.5}}
 C{n}b: {{kind: contact, pins: {{a: p{n}, b: p{n}m}}}}
 L{n}: {{{load}, pins: {{a: p{n}m, b: l{n}.g}}}}
-C{n}c: {{kind: contact, pins: {{a: l{n}.g, b: l{n}.gm}}}}
-W{n}e: {{kind: wire, pins: {{a: l{n}.gm, b: g{n}}}, length_m: 1, csa_mm2: 1.5}}
+C{n}c: {{kind: contact, pins: {{a: l{n}.g, b: l{n}.h}}}}
+W{n}e: {{kind: wire, pins: {{a: l{n}.h, b: g{n}}}, length_m: 1, csa_mm2: 1.5}}
 G{n}: {{kind: ground, pins: {{a: g{n}, b: b-}}}}
 """
 

@@ -33,7 +33,7 @@ GALLERY: dict[str, tuple[str, str]] = {
         f"""
         {BATTERY}
         REF: {{kind: reference, pins: {{in: b+, out: ref, gnd: mgnd}}, amps: 0.05}}
-        GM: {{kind: ground, pins: {{a: mgnd, b: b-}}}}
+        GR: {{kind: ground, pins: {{a: mgnd, b: b-}}}}
         P1: {{kind: potentiometer, pins: {{a: ref, w: p1, b: mgnd}}, ohms: 4000}}
         IN1: {{kind: module_input, pins: {{in: p1, gnd: mgnd}}, pull_volts: 0, ohms: 220000, low_code: 0.2, high_code: 4.8}}
         B1: {{kind: pressure_sensor, pins: {{supply: ref, signal: s1, gnd: mgnd}}}}

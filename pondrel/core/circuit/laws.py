@@ -112,7 +112,9 @@ def tame(law: NDArray, old: Floats, found: Floats, rated_volts: Floats, amps: Fl
             current, slope = junction_amps(v - at, limit, bend, r)
             wanted = np.maximum(current + slope * (new - v), 0.0)
             by_current = at + r * wanted + bend * np.log1p(wanted / limit)
-            made[..., k] = np.where((new > v) & (wanted > 0.0), np.minimum(by_current, new), new)
+            # One that is to conduct hardly at all starts again at its threshold: down its curve every step is only an emission voltage.
+            lets_go = (new < v) & (v > at) & (new > at) & (wanted < 0.1 * current)
+            made[..., k] = np.where((new > v) & (wanted > 0.0), np.minimum(by_current, new), np.where(lets_go, at, new))
         else:
             takes = np.where(bend > 0.0, bend, limit)
             # From beyond one limit to beyond the other leads through the middle.

@@ -27,7 +27,9 @@ Push = Callable[["Settled", NDArray[np.intp], NDArray[np.intp], NDArray[np.intp]
 __all__ = ["Points", "Push", "Settled", "operating_points", "resting_base"]
 
 _ROUNDS = 80
-_TOLERANCE = 1e-9
+# Newton has arrived when its step is below this; the step after would be its square. On a floating point, where insulation of a gigohm
+# meets rounding, less cannot be reached.
+_STEP_VOLTS, _STEP_SHARE = 1e-6, 1e-9
 _SAME_SLOPE = 0.02  # a slope this near the base's is followed by correction instead of a port
 _WORTH_A_BASE, _NEAR = 400, 8  # fewer rows than this do with a base that differs in so many contacts
 _NO_SLOPE = 1e-12  # siemens below which a curved element is taken as a constant current
@@ -533,7 +535,7 @@ class _Circuit:
             source, _ = solve_ports(base, lines, todo, ports[todo], given[todo], k)
             found = self._tame(at, base.across[k] + source @ base.to_across[k].T, cases.rows(todo))
             move = found - at
-            done = (np.abs(move) <= _TOLERANCE + _TOLERANCE * np.abs(found)).all(axis=1)
+            done = (np.abs(move) <= _STEP_VOLTS + _STEP_SHARE * np.abs(found)).all(axis=1)
             # A row that swings to and fro without getting nearer is held back; one that walks down a steep curve is not.
             swings = (move * last[todo]).sum(axis=1) < 0.0
             growing = np.abs(move).max(axis=1) > (1.0 - 0.1 * shorten[todo]) * np.abs(last[todo]).max(axis=1)

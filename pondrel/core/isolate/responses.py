@@ -41,7 +41,7 @@ UNRELIABLE_VOLTS = 6.0
 VISIBLE_SIGMA = 2.0
 # How much of its time a chattering relay is pulled in nobody knows; the mean shown is this vague, as a share. Common practice, no source.
 CHATTER_VAGUENESS = 0.3
-_HALVINGS = 14  # a tear is placed to a sixteen-thousandth of the grid's step
+_HALVINGS = 10  # a tear is placed to a thousandth of the grid's step
 PULSING_VAGUENESS = 0.05  # of a contact that sets its own mean. Common practice, no source.
 
 
@@ -377,7 +377,7 @@ class Workup:
             cases = cases.dead(network)
         points = self._points(network, cases, setup)
         swept = _sloped(points, self.swept_element)
-        torn = None if setup.instrument == "ohms" else self._torn(network, cases, setup, points)
+        torn = self._torn(network, cases, setup, points) if setup.instrument == "volts" else None
         return Table(setup, points, Tolerances.of(network), swept, _regime(points, blown), torn)
 
     def _torn(self, network: Network, cases: Cases, setup: Setup, points: Points) -> Torn | None:
