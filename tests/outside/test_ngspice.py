@@ -43,7 +43,8 @@ def test_every_state_and_fault_agrees_with_ngspice(name):
         for node, volts in point.nodes.items():
             if node != sheet.minus:
                 assert volts == pytest.approx(reference[node], rel=1e-3, abs=1e-3), (state, faults, node)
-    assert compared >= (len(cases) - 5 if name != "gauges" else 8)
+    # Where an instrument regulator pulses, most cases of its sheet have no rest.
+    assert compared >= (0.3 if "gauges" in name else 0.9) * len(cases)
 
 
 @pytest.mark.parametrize(

@@ -193,6 +193,7 @@ class _Writer:
             on, off = ("1e9", "1e-3") if data.rest_closed else ("1e-3", "1e9")
             body, *rest = _limited(str(i), a, b, element, self.ohms[i])
             gate = [f"VG{i} h{i} 0 DC 1", f"S{i} h{i} g{i} c{i} 0 K{i} OFF", f"RG{i} g{i} 0 1"]
+            gate.append(f".nodeset v(g{i})=1")
             return [*gate, body.replace("I=", f"I=v(g{i})*(") + ")", *rest, *lines, model.format(on, off)]
         closed, opened = f"{self.ohms[i]:.12g}", f"{_OFF_OHMS:g}"
         on, off = (opened, closed) if data.rest_closed else (closed, opened)

@@ -97,6 +97,7 @@ def _reference(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
             mirror=("gnd", "in"),
         ),
         Element("sense", "in", "gnd", 2500.0, 0.1, drawn=False),
+        Element("feedback", "out", "gnd", 100e3, 0.1, drawn=False),
         Element("pass", "in", "out", 0.5, 0.3, contact=NEVER, drawn=False),
     )
 
