@@ -6,7 +6,7 @@ BATTERY = "BAT: {kind: battery, pins: {p: b+, n: b-}, ohms: 0.01}"
 
 # name: (parts, states)
 GALLERY: dict[str, tuple[str, str]] = {
-    "charging": (
+    "alternator": (
         """
         BAT: {kind: battery, pins: {p: b+, n: b-}, charge: 60, temperature: 5}
         W1: {kind: wire, pins: {a: alt, b: b+}, length_m: 1.5, csa_mm2: 16}

@@ -31,9 +31,14 @@ def ngspice_volts(sheet: Sheet, state: str, faults: tuple[Fault, ...] = ()) -> d
 
 
 def _phase_volts(sheet: Sheet, state: str, faults: tuple[Fault, ...], phase: int) -> dict[str, float] | None:
-    found = {int(n) - 1: float(v) for n, v in re.findall(r"^v\(n(\d+)\) = (\S+)", run(netlist(sheet, state, faults, phase)), re.M)}
-    nodes = Network.of(sheet).nodes
-    return {nodes[i]: v for i, v in found.items()} if len(found) == len(nodes) else None
+    text, nodes = netlist(sheet, state, faults, phase), Network.of(sheet).nodes
+    # A .nodeset is where the simulator looks first and no more: where it finds nothing it may look from somewhat higher.
+    for start in (0.0, 1.5):
+        raised = re.sub(r"^(\.nodeset v\(\w+\)=)(\S+)$", lambda m: f"{m[1]}{float(m[2]) + start}", text, flags=re.M)
+        found = {int(n) - 1: float(v) for n, v in re.findall(r"^v\(n(\d+)\) = (\S+)", run(raised), re.M)}
+        if len(found) == len(nodes):
+            return {nodes[i]: v for i, v in found.items()}
+    return None
 
 
 def ngspice_trace(

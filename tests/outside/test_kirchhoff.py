@@ -19,13 +19,16 @@ from ..circuits import every_fault, resistor_networks
 
 
 def node_sums(sheet, state, faults=()):
-    network = Network.of(sheet)
+    network = Network.of(sheet, state)
     cases = Cases.healthy(network)
     apply_faults(network, cases, 0, faults)
     points = operating_points(network, cases, network.positions(state))
     sums = np.zeros(len(network.nodes) + 1)
     np.add.at(sums, network.a, points.amps[0])
     np.subtract.at(sums, network.b, points.amps[0])
+    for element, start, end in network.mirrors:  # what a regulator gives it takes from its input
+        sums[start] += points.amps[0, element]
+        sums[end] -= points.amps[0, element]
     return network, points, sums
 
 
