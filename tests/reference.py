@@ -30,12 +30,15 @@ def ngspice_volts(sheet: Sheet, state: str, faults: tuple[Fault, ...] = ()) -> d
     return {node: sum(share * volts[node] for (share, _), volts in zip(phases, found, strict=True)) for node in found[0]}
 
 
+HINT = re.compile(r"^(\.nodeset v\(\w+\)=)(\S+)$", re.M)
+
+
 def _phase_volts(sheet: Sheet, state: str, faults: tuple[Fault, ...], phase: int) -> dict[str, float] | None:
     text, nodes = netlist(sheet, state, faults, phase), Network.of(sheet).nodes
-    # A .nodeset is where the simulator looks first and no more: where it finds nothing it may look from somewhat higher.
-    for start in (0.0, 1.5):
-        raised = re.sub(r"^(\.nodeset v\(\w+\)=)(\S+)$", lambda m: f"{m[1]}{float(m[2]) + start}", text, flags=re.M)
-        found = {int(n) - 1: float(v) for n, v in re.findall(r"^v\(n(\d+)\) = (\S+)", run(raised), re.M)}
+    # A .nodeset is where the simulator looks first and no more: where it finds nothing there, it looks near the highest source's volts.
+    highest = max((float(value) for _, value in HINT.findall(text)), default=0.0)
+    for start in (text, HINT.sub(rf"\g<1>{highest - 0.5}", text)):
+        found = {int(n) - 1: float(v) for n, v in re.findall(r"^v\(n(\d+)\) = (\S+)", run(start), re.M)}
         if len(found) == len(nodes):
             return {nodes[i]: v for i, v in found.items()}
     return None
