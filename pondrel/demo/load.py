@@ -10,6 +10,7 @@ from ..core.isolate.evidence import reading_of
 from ..core.isolate.report import isolate
 from ..core.isolate.responses import Workup
 from ..store.conclusions import add_conclusion
+from ..store.corrections import add_correction
 from ..store.db import DATABASE, atomic, connect, migrate
 from ..store.jobs import add_job
 from ..store.readings import add_reading, readings_of, strike_reading
@@ -63,6 +64,19 @@ JOBS = (
 )  # fmt: skip
 
 
+# vehicle, sheet, part, what was found different, who, when
+CORRECTIONS = (
+    (
+        "Yard van", "heated_glass", "C20.1", "Plug C20 has a third pin since the camera was fitted; pins 1 and 2 are as drawn.",
+        "Oda", "2026-11-02T15:10:00Z",
+    ),
+    (
+        "Library 2", "tail_lift", "W10", "W10 runs over the chassis rail here, about a metre longer than drawn.",
+        "Wim", "2026-10-14T09:30:00Z",
+    ),
+)  # fmt: skip
+
+
 def load_demo(data_folder: Path, reset: bool = False) -> str:
     """Make the demo database unless there is one; with ``reset`` make it anew. Returns one sentence saying what was done."""
     data_folder.mkdir(parents=True, exist_ok=True)
@@ -86,6 +100,8 @@ def _fill(conn: sqlite3.Connection) -> None:
     vehicles = {name: add_vehicle(conn, name, *rest) for name, rest in VEHICLES.items()}
     texts = {file.stem: file.read_text(encoding="utf-8") for file in sorted(SHEETS.glob("*.yaml"))}
     sheets = {name: add_sheet(conn, text) for name, text in texts.items()}
+    for vehicle, sheet, part, says, person, made in CORRECTIONS:
+        add_correction(conn, sheets[sheet], vehicles[vehicle], part, says, person, made)
     for vehicle, sheet, complaint, conditions, person, opened, readings, concluded in JOBS:
         job = add_job(conn, vehicles[vehicle], sheets[sheet], complaint, conditions, person, opened)
         for minute, (state, instrument, red, black, typed, note) in enumerate(readings, 5):

@@ -7,7 +7,6 @@ Schema from there.
 from __future__ import annotations
 
 import difflib
-import math
 import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
@@ -28,6 +27,7 @@ FORMAT = "pondrel-sheet/1"
 TOP_KEYS = ("format", "title", "family", "note", "caution", "supply", "access", "places", "parts", "states", "limits", "observe", "tests")
 NAME = re.compile(r"[^\s,=*\x00-\x1f](?:[^,=\x00-\x1f]*[^\s,=\x00-\x1f])?")
 DEFAULT_SUPPLY_VOLTS = 12.6
+LEAST, MOST = 1e-15, 1e12  # sizes of numbers beyond which nothing on a vehicle lies
 
 
 def dial_text(value: float) -> str:
@@ -198,7 +198,7 @@ class Reader:
         return str(value)
 
     def number(self, value: Any, path: str, wanted: str, least: str) -> float | None:
-        good = isinstance(value, (int, float)) and not isinstance(value, bool) and math.isfinite(value)
+        good = isinstance(value, (int, float)) and not isinstance(value, bool) and (value == 0 or LEAST <= abs(value) <= MOST)
         if not good or (least == "positive" and value <= 0) or (least == "zero" and value < 0):
             self.flaw(path, f"must be {wanted}, got {value!r}")
             return None
