@@ -32,6 +32,7 @@ _ROUNDS = 80
 _STEP_VOLTS, _STEP_SHARE = 1e-6, 1e-9
 _SAME_SLOPE = 0.02  # a slope this near the base's is followed by correction instead of a port
 _WORTH_A_BASE, _NEAR = 400, 8  # fewer rows than this do with a base that differs in so many contacts
+_JUNCTION_AMPS = 0.01
 _NO_SLOPE = 1e-12  # siemens below which a curved element is taken as a constant current
 
 
@@ -436,9 +437,11 @@ class _Circuit:
         return self.bases[key]
 
     def _start(self) -> Floats:
-        """(K,) volts to look from first: half the rated ones; a source's own, where it is neither at its limit nor beyond."""
-        law, volts, _, _ = self.data
-        return np.where(law == Law.LIMITED, volts, np.where(law == Law.JUNCTION, 0.0, 0.5 * volts))
+        """(K,) volts to look from first: half the rated ones; a source's own, where it is neither at its limit nor beyond; a junction's
+        at some milliamperes, since up its curve from nothing is a long way."""
+        law, volts, amps, shape = self.data
+        lit = volts + shape * np.log1p(_JUNCTION_AMPS / np.maximum(amps, 1e-300))
+        return np.where(law == Law.LIMITED, volts, np.where(law == Law.JUNCTION, lit, 0.5 * volts))
 
     def _base_about(self, cases: Cases, pulled: NDArray[np.bool_], about: Floats) -> Base:
         conducts = self.conducting(cases, pulled[None])

@@ -11,6 +11,7 @@ dV/d ln R = D·i and dZ/d ln R = D²·g (Tellegen's theorem; adjoint network met
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -134,7 +135,12 @@ class Table:
     tolerances: Tolerances
     swept: NDArray[np.intp]  # (M,) the element whose ohms are the severity, −1 for none or where contacts chatter
     regime: NDArray[np.intp]
-    torn: Torn | None
+    find_torn: Callable[[], Torn | None]
+
+    @cached_property
+    def torn(self) -> Torn | None:
+        """Where contacts move between two rows; looked for when a number is first asked for."""
+        return self.find_torn()
 
     def predict(self, tests: tuple[Test, ...]) -> Prediction:
         """What the tests of this setup show, for every row."""
@@ -377,7 +383,10 @@ class Workup:
             cases = cases.dead(network)
         points = self._points(network, cases, setup)
         swept = _sloped(points, self.swept_element)
-        torn = self._torn(network, cases, setup, points) if setup.instrument == "volts" else None
+
+        def torn() -> Torn | None:
+            return self._torn(network, cases, setup, points) if setup.instrument == "volts" else None
+
         return Table(setup, points, Tolerances.of(network), swept, _regime(points, blown), torn)
 
     def _torn(self, network: Network, cases: Cases, setup: Setup, points: Points) -> Torn | None:
