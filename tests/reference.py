@@ -18,7 +18,8 @@ needs_ngspice = pytest.mark.skipif(shutil.which("ngspice") is None, reason="ngsp
 
 
 def run(text: str) -> str:
-    return subprocess.run(["ngspice", "-b"], input=text, capture_output=True, text=True, timeout=120, check=False).stdout
+    done = subprocess.run(["ngspice", "-b"], input=text, capture_output=True, text=True, timeout=120, check=False)
+    return done.stdout + done.stderr
 
 
 def ngspice_volts(sheet: Sheet, state: str, faults: tuple[Fault, ...] = ()) -> dict[str, float] | None:
@@ -47,11 +48,12 @@ def _phase_volts(sheet: Sheet, state: str, faults: tuple[Fault, ...], phase: int
 def ngspice_trace(
     sheet: Sheet, steps: tuple[tuple[float, str], ...], until: float, faults: tuple[Fault, ...] = (), grid: int = 400
 ) -> dict[str, np.ndarray]:
-    """(grid + 1,) volts of every node at even times."""
+    """(grid + 1,) volts of every node at even times; nothing where the simulator gave up on the way."""
     nodes = Network.of(sheet).nodes
     columns: list[str] = []
     found: dict[str, dict[int, float]] = {}
-    for line in run(transient_netlist(sheet, steps, until, faults, grid)).splitlines():
+    said = run(transient_netlist(sheet, steps, until, faults, grid))
+    for line in [] if "aborted" in said else said.splitlines():
         words = line.split()
         if words[:1] == ["Index"]:
             columns = [nodes[int(re.sub(r"\D", "", word)) - 1] for word in words[1:]]
