@@ -10,6 +10,7 @@ import numpy as np
 from hypothesis import strategies as st
 from ruamel.yaml import YAML
 
+from pondrel.core.circuit.effects import named_faults
 from pondrel.core.circuit.fault import Fault, parse_fault
 from pondrel.core.circuit.sheet import Sheet, parse_sheet
 from pondrel.core.circuit.solve import solve
@@ -91,11 +92,7 @@ def measure(sheet: Sheet, fault: str, tests: list[tuple[str, str, str]], emf: fl
 
 def every_fault(sheet: Sheet) -> list[Fault]:
     """Each fault of each part at its default severity."""
-    return [
-        Fault(part.name, mode.name, mode.severity.default(part.params) if mode.severity else None)
-        for part in sheet.parts.values()
-        for mode in part.modes
-    ]
+    return [fault for fault, _ in named_faults(sheet)]
 
 
 @st.composite

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from .circuit.fault import Fault, apply_faults
+from .circuit.laws import FILAMENT_POWER, LIGHT_POWER
 from .circuit.network import Cases, Network
 from .circuit.operate import operating_points
 from .circuit.part import Element, Law
@@ -27,7 +28,7 @@ LEAD_OHMS = 0.15  # of a pair of test leads. Common practice, no source.
 _TEST_VOLTS, _TEST_OHMS, _DIODE_OHMS = 2.0, 1000.0, 10e6
 LIVE_VOLTS = 0.05  # more than this between an ohmmeter's leads spoils its reading
 BEEPS_BELOW = 30.0
-_LAMP = {"volts": 12.0, "amps": 5.0 / 12.0, "shape": 0.55}
+_LAMP_VOLTS, _LAMP_WATTS = 12.0, 5.0
 LOAD_OHMS = 7.0  # a 21 W bulb's worth
 
 
@@ -143,11 +144,11 @@ class _Bench:
 
     def lamp(self, tool: Instrument) -> Shown:
         true, _, _ = self._solve(None)
-        rated = _LAMP["volts"] * (2.0 if self.sheet.supply_volts > 18.0 else 1.0)
-        amps = _LAMP["amps"] * _LAMP["volts"] / rated
-        bridge = Element("meter", self.red, self.black, rated / amps, law=Law.FILAMENT, volts=rated, amps=amps, shape=_LAMP["shape"])
+        rated = _LAMP_VOLTS * (2.0 if self.sheet.supply_volts > 18.0 else 1.0)
+        amps = _LAMP_WATTS / rated
+        bridge = Element("meter", self.red, self.black, rated / amps, law=Law.FILAMENT, volts=rated, amps=amps, shape=FILAMENT_POWER)
         volts, drawn, _ = self._solve(bridge)
-        share = (abs(volts) / rated) ** 3.4
+        share = (abs(volts) / rated) ** LIGHT_POWER
         words = "stays dark" if share < 0.003 else "glows" if share < 0.2 else "lights dimly" if share < 0.6 else "lights"
         return self._shown(tool, volts, true, (f"The lamp {words}: {show(volts, 'V')} at {show(abs(drawn), 'A')}.",))
 

@@ -25,6 +25,7 @@ from .part import Law
 
 __all__ = [
     "FILAMENT_POWER",
+    "LIGHT_POWER",
     "LIMIT_POWER",
     "MOTOR_CREEP",
     "cold_share",
@@ -37,6 +38,8 @@ __all__ = [
 ]
 
 FILAMENT_POWER = 0.55
+# A lamp's light goes with about the 3.4th power of its voltage; from memory of lamp handbooks.
+LIGHT_POWER = 3.4
 LIMIT_POWER = 8.0
 _COLD_TO_HOT = 12.0
 # What a limited source still gives way by beyond its limit, as a share of its conductance: keeps every slope above nothing.

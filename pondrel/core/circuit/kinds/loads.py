@@ -4,13 +4,11 @@ from __future__ import annotations
 
 from ...conductor import copper_ohms_at
 from ...quantity import show
-from ..laws import FILAMENT_POWER
+from ..laws import FILAMENT_POWER, LIGHT_POWER
 from ..part import Effect, Element, Kind, Law, Mode, Param, Seen, Severity, Sight, Span
 from .common import Params, doubled, grounds, junction, leak, nothing, number, opens, resists, shorts, tolerance
 
 _TURNS = Severity(Span.TURNS, lambda params: 0.25 * number(params, "ohms", 1.0), "a quarter of its ohms")
-# A lamp's light goes with about the 3.4th power of its voltage; from memory of lamp handbooks.
-_LIGHT_POWER = 3.4
 _GLOW_POWER = 0.7  # a glow plug's current rises slower than its voltage: its coil regulates itself; common practice, no source
 _LED_EMISSION, _LED_VOLTS = 2.0, 2.1
 
@@ -89,7 +87,7 @@ def _lamp(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
 def _shines(seen: Seen) -> tuple[Sight, ...]:
     if abs(seen.amps[""]) < 1e-6:
         return (Sight("brightness", 0.0, "dark"),)
-    share = (abs(seen.volts[""]) / number(seen.params, "volts", 12.0)) ** _LIGHT_POWER
+    share = (abs(seen.volts[""]) / number(seen.params, "volts", 12.0)) ** LIGHT_POWER
     words = "dark" if share < 0.003 else "glows faintly" if share < 0.08 else "dim" if share < 0.6 else "bright"
     return (Sight("brightness", share, words),)
 
