@@ -508,8 +508,6 @@ class _Circuit:
         conducts = self.conducting(cases, pulled)
         volts = np.tile(about, (count, 1))
         lines = self.lines(cases, conducts, volts)
-        flat = np.ones(lines.alpha.shape[1], dtype=bool)
-        flat[k] = False
         changed = (lines.alpha != base.lines.alpha) | (lines.beta != base.lines.beta)
         changed[:, k] = ~(conducts[:, k] & (cases.forced[:, k] != 2))
         # A curved element that is open in the base too is no change.

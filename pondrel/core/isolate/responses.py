@@ -422,10 +422,9 @@ class Workup:
         if setup.instrument != "volts":
             return operating_points(network, cases, positions)
         curves = self.curves
-        plain = self._plain_row
         blown = curves.blown.any(axis=1)
         fresh, kept = np.flatnonzero(blown), np.flatnonzero(~blown)
-        parts = [(self._whole[setup.state], plain[kept], kept)]
+        parts = [(self._whole[setup.state], self._plain_row[kept], kept)]
         if fresh.size:
             parts.append((operating_points(network, cases.rows(fresh), positions), np.arange(len(fresh)), fresh))
         return Points.merged(curves.rows, parts)
