@@ -26,7 +26,7 @@ __all__ = ["LEAD_OHMS", "Leads", "Shown", "measure"]
 LEAD_OHMS = 0.15  # of a pair of test leads. Common practice, no source.
 # An ohmmeter's own source: open-circuit volts behind a resistance, so that diodes show.
 _TEST_VOLTS, _TEST_OHMS, _DIODE_OHMS = 2.0, 1000.0, 10e6
-LIVE_VOLTS = 0.05  # more than this between an ohmmeter's leads spoils its reading
+LIVE_VOLTS = 0.001  # more than this between an ohmmeter's leads spoils its reading: half an ohm at its two milliamperes
 BEEPS_BELOW = 30.0
 _LAMP_VOLTS, _LAMP_WATTS = 12.0, 5.0
 LOAD_OHMS = 7.0  # a 21 W bulb's worth

@@ -62,6 +62,20 @@ def test_an_ohmmeter_refuses_a_live_circuit_and_says_how_many_volts_there_are():
     assert shown.as_json()["value"] is None
 
 
+def test_a_few_millivolts_of_a_working_joint_spoil_an_ohmmeter_too():
+    """6 mV across a ground under load are three ohms to a meter that sends two milliamperes."""
+    sheet = sheet_of(
+        """
+        BAT: {kind: battery, pins: {p: b+, n: b-}, volts: 12, ohms: 0}
+        L: {kind: resistor, pins: {a: b+, b: g}, ohms: 6}
+        G: {kind: ground, pins: {a: g, b: b-}, ohms: 0.003}
+        """
+    )
+    live = measure(sheet, "on", "ohms", "g", "b-", battery_off=False)
+    assert live.text == "live" and "6.0 mV between the leads" in live.notes[0]
+    assert measure(sheet, "on", "ohms", "g", "b-").measured.value == pytest.approx(0.0, abs=0.1)
+
+
 def test_continuity_beeps_through_what_is_low_and_stays_silent_through_what_is_not():
     assert measure(BENCH, "off", "continuity", "w", "b-").notes == ("Beeps.",)
     assert measure(BENCH, "off", "continuity", "p", "q").notes[-1] == "Stays silent."
