@@ -29,7 +29,7 @@ def test_the_worked_example_comes_out_as_written():
     rows = re.findall(r"^\| lit, `(\S+)` to `batt-` \| ([\d.]+) \|", (ROOT / "docs/how-it-decides.md").read_text(), re.M)
     assert len(rows) == 3
     result = isolate(Workup(sheet), tuple(reading_of(sheet, "lit", "volts", red, "batt-", value) for red, value in rows))
-    assert result.standing.says == "G1 at over 99 %, proved by reading 3."
+    assert result.standing.says == "G1 at 99 %, proved by reading 3."
     assert result.suspects[0].severity == pytest.approx((1.41, 1.30, 1.53), abs=0.006)
 
 

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from .arrays import Floats
 from .circuit.fault import Fault, apply_faults
 from .circuit.laws import FILAMENT_POWER, LIGHT_POWER
 from .circuit.network import Cases, Network
@@ -18,18 +19,39 @@ from .circuit.operate import operating_points
 from .circuit.part import Element, Law
 from .circuit.sheet import Sheet
 from .errors import ReadingError
-from .meter import ALL_INSTRUMENTS, Instrument, displayed, standard_uncertainty
+from .meter import INSTRUMENTS, Instrument, displayed, standard_uncertainty
 from .quantity import Measured, show
 
-__all__ = ["LEAD_OHMS", "Leads", "Shown", "measure"]
+__all__ = ["LEAD_OHMS", "TEST_OHMS", "TEST_VOLTS", "Leads", "Shown", "in_circuit", "measure", "ohms_shown"]
 
 LEAD_OHMS = 0.15  # of a pair of test leads. Common practice, no source.
 # An ohmmeter's own source: open-circuit volts behind a resistance, so that diodes show.
-_TEST_VOLTS, _TEST_OHMS, _DIODE_OHMS = 2.0, 1000.0, 10e6
+TEST_VOLTS, TEST_OHMS = 2.0, 1000.0
+_DIODE_OHMS = 10e6
 LIVE_VOLTS = 0.001  # more than this between an ohmmeter's leads spoils its reading: half an ohm at its two milliamperes
 BEEPS_BELOW = 30.0
 _LAMP_VOLTS, _LAMP_WATTS = 12.0, 5.0
 LOAD_OHMS = 7.0  # a 21 W bulb's worth
+
+
+def in_circuit(instrument: str, red: str, black: str, supply_volts: float) -> Element:
+    """What ``amps``, ``ohms``, ``lamp`` or ``load`` put between two nodes. A test lamp goes with the supply, 12 V or 24 V."""
+    if instrument == "amps":
+        return Element("meter", red, black, INSTRUMENTS["amps"].burden_ohms)
+    if instrument == "load":
+        return Element("meter", red, black, LOAD_OHMS)
+    if instrument == "ohms":
+        return Element("meter", red, black, TEST_OHMS, law=Law.EMF, volts=TEST_VOLTS)
+    rated = _LAMP_VOLTS * (2.0 if supply_volts > 18.0 else 1.0)
+    amps = _LAMP_WATTS / rated
+    return Element("meter", red, black, rated / amps, law=Law.FILAMENT, volts=rated, amps=amps, shape=FILAMENT_POWER)
+
+
+def ohms_shown(volts: Floats) -> Floats:
+    """What an ohmmeter makes of the volts that its source leaves between the leads; infinite where next to no current flows."""
+    amps = (TEST_VOLTS - np.maximum(volts, 0.0)) / TEST_OHMS
+    flows = amps > TEST_VOLTS / _DIODE_OHMS / 10.0
+    return np.where(flows, np.maximum(volts, 0.0) / np.where(flows, amps, 1.0), math.inf)
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,9 +93,9 @@ def measure(
     ``battery_off`` matters to ``ohms`` and ``continuity`` alone; ``deviation`` is where within its accuracy this meter stands (−1 to 1).
     Raises ReadingError for an unknown instrument, state or place, and where there is nothing to put the instrument on.
     """
-    if instrument not in ALL_INSTRUMENTS:
-        raise ReadingError(f"{instrument!r} is no instrument: {', '.join(ALL_INSTRUMENTS)} are.")
-    tool = ALL_INSTRUMENTS[instrument]
+    if instrument not in INSTRUMENTS:
+        raise ReadingError(f"{instrument!r} is no instrument: {', '.join(INSTRUMENTS)} are.")
+    tool = INSTRUMENTS[instrument]
     sheet.state(state)
     red, black = sheet.probe(red), sheet.probe(black)
     if red == black:
@@ -144,11 +166,9 @@ class _Bench:
 
     def lamp(self, tool: Instrument) -> Shown:
         true, _, _ = self._solve(None)
-        rated = _LAMP_VOLTS * (2.0 if self.sheet.supply_volts > 18.0 else 1.0)
-        amps = _LAMP_WATTS / rated
-        bridge = Element("meter", self.red, self.black, rated / amps, law=Law.FILAMENT, volts=rated, amps=amps, shape=FILAMENT_POWER)
+        bridge = in_circuit("lamp", self.red, self.black, self.sheet.supply_volts)
         volts, drawn, _ = self._solve(bridge)
-        share = (abs(volts) / rated) ** LIGHT_POWER
+        share = (abs(volts) / bridge.volts) ** LIGHT_POWER
         words = "stays dark" if share < 0.003 else "glows" if share < 0.2 else "lights dimly" if share < 0.6 else "lights"
         return self._shown(tool, volts, true, (f"The lamp {words}: {show(volts, 'V')} at {show(abs(drawn), 'A')}.",))
 
@@ -167,10 +187,9 @@ class _Bench:
             off = "something else still feeds the circuit" if battery_off else "disconnect the battery"
             note = f"There are {show(standing, 'V')} between the leads: an ohmmeter wants a dead circuit; {off}."
             return Shown(Measured(math.nan, 0.0), "live", math.nan, math.nan, (note,))
-        source = Element("meter", self.red, self.black, _TEST_OHMS, law=Law.EMF, volts=_TEST_VOLTS)
-        volts, amps, _ = self._solve(source, dead=True)
+        volts, _, _ = self._solve(in_circuit("ohms", self.red, self.black, self.sheet.supply_volts), dead=True)
         true = self._between()
-        found = volts / -amps if amps < -_TEST_VOLTS / _DIODE_OHMS / 10.0 else math.inf
+        found = float(ohms_shown(np.array(volts)))
         value = found + (0.0 if self.leads.zeroed else self.leads.ohms)
         notes = []
         if math.isfinite(found) and (not math.isfinite(true) or abs(found - true) > 0.05 * found + 0.5):

@@ -16,7 +16,6 @@ from .errors import ReadingError
 from .quantity import Measured
 
 __all__ = [
-    "ALL_INSTRUMENTS",
     "INSTRUMENTS",
     "OPEN_OHMS",
     "Instrument",
@@ -51,6 +50,21 @@ class Instrument:
     most: float
     words: str
 
+    @property
+    def open_ohms(self) -> float:
+        """From here on an ohmmeter or beeper shows OL."""
+        return min(self.most, OPEN_OHMS)
+
+    @property
+    def dead(self) -> bool:
+        """Whether it wants a dead circuit."""
+        return self.unit == "Ω"
+
+    @property
+    def in_circuit(self) -> bool:
+        """Whether it draws so much, or stands in line, that the circuit with it is another circuit."""
+        return self.name in ("amps", "lamp", "load")
+
 
 # Sound hand-held meters, not laboratory ones. Common practice, no source.
 _ALL = (
@@ -64,9 +78,7 @@ _ALL = (
     Instrument("lamp", "V", 0.05, 0, 40, 0.5, 0.3, math.nan, 30.0, "test lamp, 12 V 5 W"),
     Instrument("load", "V", 0.005, 2, 6000, 0.001, 0.005, math.nan, 60.0, "voltmeter beside a substitute load"),
 )
-ALL_INSTRUMENTS = {tool.name: tool for tool in _ALL}
-# Those whose readings isolation takes.
-INSTRUMENTS = {name: ALL_INSTRUMENTS[name] for name in ("volts", "ohms", "amps")}
+INSTRUMENTS = {tool.name: tool for tool in _ALL}
 
 
 def instrument(name: str) -> Instrument:

@@ -6,7 +6,7 @@ import sqlite3
 from pathlib import Path
 
 from ..core.circuit.sheet import parse_sheet
-from ..core.isolate.evidence import reading_of
+from ..core.isolate.evidence import item_of
 from ..core.isolate.report import isolate
 from ..core.isolate.responses import Workup
 from ..store.conclusions import add_conclusion
@@ -117,8 +117,8 @@ def _conclude(conn: sqlite3.Connection, job: int, text: str, when: str) -> None:
     """Conclude a demo job as its readings have it: nothing here knows the answer."""
     sheet = parse_sheet(text)
     stored = [r for r in readings_of(conn, job) if r.struck is None]
-    readings = tuple(reading_of(sheet, r.state, r.instrument, r.red, r.black, r.typed) for r in stored)
-    standing = isolate(Workup(sheet), readings).standing
+    items = tuple(item_of(sheet, r.state, r.instrument, r.red, r.black, r.typed) for r in stored)
+    standing = isolate(Workup(sheet), items).standing
     says = " or ".join(sheet.parts[p].title for p in standing.target)
     basis = tuple(stored[i].id for i in standing.proof)
     reason = "" if standing.ready else "repaired and working"

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Mapping
+from dataclasses import replace
 
 from flask import Blueprint, Flask, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response
 
 from ..core.circuit.sheet import Part
 from ..core.errors import PondrelError
+from ..core.isolate.evidence import columns_of
+from ..core.isolate.line import completions
 from ..store.conclusions import add_conclusion, reopen
 from ..store.db import atomic
 from ..store.jobs import add_job
@@ -17,7 +20,8 @@ from ..store.readings import add_reading, strike_reading
 from ..store.sheets import all_sheets, get_sheet
 from ..store.vehicles import add_vehicle, all_vehicles, get_vehicle
 from .database import get_db
-from .trace import Entry, checked_reading, docket_of, replay, trace_of
+from .preview import preview_of
+from .trace import Drawn, Entry, Trace, checked_item, docket_of, replay, trace_of
 from .workups import workups
 
 __all__ = ["init_app"]
@@ -79,31 +83,69 @@ def _open_job(conn: sqlite3.Connection, typed: dict[str, str]) -> int:
 def show(job_id: int) -> str:
     """The job's record: complaint, readings replayed, conclusion."""
     docket = docket_of(get_db(), job_id)
-    isolation = workups().isolation(docket.stored_sheet, docket.readings)
+    isolation = workups().isolation(docket.stored_sheet, docket.items)
     return render_template("jobs/show.html", docket=docket, isolation=isolation, steps=replay(docket))
 
 
 @bp.get("/<int:job_id>/trace")
 def trace(job_id: int) -> str:
-    """The Trace screen; ``state`` and ``load`` choose what is drawn."""
-    found = trace_of(docket_of(get_db(), job_id), request.args.get("state", ""), request.args.get("load", ""))
+    """The Trace screen; ``state``, ``load`` and ``since`` choose what is drawn."""
+    return _trace_page(trace_of(docket_of(get_db(), job_id), _drawn(request.args)))
+
+
+def _drawn(given: Mapping[str, str]) -> Drawn:
+    return Drawn(*(given.get(name, "") for name in ("state", "load", "since", "view", "take")))
+
+
+def _trace_page(found: Trace) -> str:
     return render_template("jobs/_trace.html" if _fragment() else "jobs/trace.html", trace=found)
+
+
+def _typed_entry(given: Mapping[str, str]) -> Entry:
+    names = ("state", "instrument", "red", "black", "value", "note")
+    return Entry(*(given.get(name, "").replace("\r\n", "\n").strip()[:LONGEST] for name in names))
 
 
 @bp.post("/<int:job_id>/readings")
 def add(job_id: int) -> Response | tuple[str, int]:
-    """Write a reading; after an error the form comes back as typed."""
+    """Write a reading or finding; after an error the form comes back as typed."""
     conn = get_db()
     docket = docket_of(conn, job_id)
-    entry = Entry(_field("state"), _field("instrument"), _field("red"), _field("black"), _field("value"), _field("note"))
+    entry = _typed_entry(request.form)
     try:
-        reading = checked_reading(docket, entry)
+        item, typed = checked_item(docket, entry)
     except PondrelError as error:
-        kept = Entry(entry.state, entry.instrument, entry.red, entry.black, entry.value, entry.note, str(error))
-        found = trace_of(docket, entry.state, _field("load"), kept)
-        return render_template("jobs/_trace.html" if _fragment() else "jobs/trace.html", trace=found), 422 if _fragment() else 400
+        kept = replace(entry, error=str(error))
+        return _trace_page(trace_of(docket, Drawn(entry.state, _field("load"), view=_field("view")), kept)), 422 if _fragment() else 400
     with atomic(conn):
-        add_reading(conn, job_id, reading.state, reading.instrument, reading.red, reading.black, entry.value, entry.note)
+        add_reading(conn, job_id, *columns_of(item), typed, entry.note)
+    return _back_to_trace(job_id)
+
+
+@bp.get("/<int:job_id>/preview")
+def preview(job_id: int) -> str:
+    """What the typed line would do to the ranking, before it is entered; a hint where it is not complete."""
+    docket = docket_of(get_db(), job_id)
+    entry = _typed_entry(request.args)
+    lines = completions(docket.sheet, entry.value, entry.state) if entry.value else ()
+    try:
+        item, typed = checked_item(docket, entry)
+    except PondrelError as error:
+        return render_template("jobs/_preview.html", lines=lines, says=str(error) if not lines else "", preview=None)
+    return render_template("jobs/_preview.html", lines=lines, says="", preview=preview_of(docket, item, typed))
+
+
+@bp.post("/<int:job_id>/undo")
+def undo(job_id: int) -> Response | tuple[str, int]:
+    """Strike the last standing entry out: it stays in the record as undone."""
+    conn = get_db()
+    docket = docket_of(conn, job_id)
+    if docket.concluded:
+        raise PondrelError("This job is concluded: reopen it with a reason before you undo anything.")
+    if not docket.standing_ids:
+        raise PondrelError("There is nothing to undo: no reading stands.")
+    with atomic(conn):
+        strike_reading(conn, job_id, docket.standing_ids[-1], "undone")
     return _back_to_trace(job_id)
 
 
@@ -125,7 +167,7 @@ def strike(job_id: int, reading_id: int) -> Response | tuple[str, int]:
 
 def _back_to_trace(job_id: int) -> Response | tuple[str, int]:
     if _fragment():
-        return render_template("jobs/_trace.html", trace=trace_of(docket_of(get_db(), job_id))), 200
+        return _trace_page(trace_of(docket_of(get_db(), job_id), Drawn(view=_field("view"), since=_field("since")))), 200
     return redirect(url_for("jobs.trace", job_id=job_id))
 
 
@@ -137,9 +179,9 @@ def conclude_form(job_id: int) -> str:
 
 def _conclude_form(job_id: int, typed: dict[str, str], error: str) -> str:
     docket = docket_of(get_db(), job_id)
-    isolation = workups().isolation(docket.stored_sheet, docket.readings)
+    isolation = workups().isolation(docket.stored_sheet, docket.items)
     return render_template(
-        "jobs/conclude.html", docket=docket, isolation=isolation, parts=isolation.belief.parts(), typed=typed, error=error
+        "jobs/conclude.html", docket=docket, isolation=isolation, parts=isolation.parts, typed=typed, error=error
     )
 
 
@@ -149,7 +191,7 @@ def conclude(job_id: int) -> Response | tuple[str, int]:
     conn = get_db()
     docket = docket_of(conn, job_id)
     typed = {"target": _field("target"), "reason": _field("reason")}
-    isolation = workups().isolation(docket.stored_sheet, docket.readings)
+    isolation = workups().isolation(docket.stored_sheet, docket.items)
     standing = isolation.standing
     try:
         if docket.concluded:
@@ -160,7 +202,7 @@ def conclude(job_id: int) -> Response | tuple[str, int]:
             raise PondrelError(f"{standing.says} To conclude otherwise, give the reason: the record will show it.")
     except PondrelError as error:
         return _conclude_form(job_id, typed, str(error)), 400
-    probability = sum(p for part, p in isolation.belief.parts().items() if part in (parts or (None,)))
+    probability = sum(p for part, p in isolation.parts.items() if part in (parts or (None,)))
     basis = tuple(docket.standing_ids[i] for i in standing.proof) if proved and standing.proof else docket.standing_ids
     says = " or ".join(docket.sheet.parts[p].title for p in parts) if parts else "Nothing on this sheet is wrong"
     with atomic(conn):

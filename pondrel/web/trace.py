@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from flask import abort
 
 from ..core.circuit.layout import Path
 from ..core.circuit.sheet import Sheet
-from ..core.circuit.solve import solve
 from ..core.errors import PondrelError
 from ..core.isolate.advise import Advice, Expectation, expectations
 from ..core.isolate.descent import descent, expected_volts
-from ..core.isolate.evidence import Reading, reading_of
+from ..core.isolate.evidence import KINDS, Finding, Item, item_of, outcomes_of, subjects_of
+from ..core.isolate.explain import Matrix, matrix, plain_severity
+from ..core.isolate.line import parse_line, starts_a_line
+from ..core.isolate.offer import Check
 from ..core.isolate.report import Isolation, Suspect
 from ..core.isolate.responses import Workup
 from ..store.conclusions import Conclusion, conclusions_of
@@ -23,12 +25,13 @@ from ..store.sheets import StoredSheet, get_sheet
 from ..store.vehicles import Vehicle, get_vehicle
 from .figures import DescentFigure, Diagram, descent_figure, diagram
 from .words import meter_sigma, reading_text
-from .workups import workups
+from .workups import Plan, workups
 
-__all__ = ["Docket", "Entry", "LogLine", "Trace", "checked_reading", "docket_of", "replay", "trace_of"]
+__all__ = ["Docket", "Drawn", "Entry", "LogLine", "Trace", "checked_item", "docket_of", "last_state", "replay", "trace_of"]
 
-
-SHOWN_SUSPECTS = 8
+SHOWN_SUSPECTS, MATRIX_COLUMNS, PLAIN_SEVERITIES = 8, 6, 3
+VIEWS = ("descent", "why", "plan")
+_WEIGHED = 12  # suspects whose outcomes are told
 
 
 @dataclass(frozen=True)
@@ -50,7 +53,7 @@ class Docket:
     stored_sheet: StoredSheet
     workup: Workup
     log: tuple[StoredReading, ...]
-    readings: tuple[Reading, ...]
+    items: tuple[Item, ...]
     conclusions: tuple[Conclusion, ...]
 
     @property
@@ -71,7 +74,7 @@ class Docket:
 
 @dataclass(frozen=True, slots=True)
 class Entry:
-    """What the reading form holds: filled from the proposed test, kept as typed after an error."""
+    """What the evidence form holds: filled from the proposed test, kept as typed after an error. ``value`` is a number or a whole line."""
 
     state: str
     instrument: str
@@ -84,13 +87,28 @@ class Entry:
 
 @dataclass(frozen=True, slots=True)
 class Accused:
-    """A part as a suspect: probability over all its modes, the leading mode, and every mode worth showing."""
+    """A part as a suspect: probability over all its modes, the leading mode, its severity in plain words, every mode worth showing; and
+    what it was at the moment that is compared with, None where none is."""
 
     name: str | None
     title: str
     probability: float
     lead: Suspect
+    severity: str
     modes: tuple[Suspect, ...]
+    before: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Drawn:
+    """What a person chose: the state and the path to draw, the number of items to compare with, what to see below the test (``descent``,
+    ``why``, ``plan``), and which of the proposed tests to take."""
+
+    state: str = ""
+    load: str = ""
+    since: str = ""
+    view: str = ""
+    take: str = ""
 
 
 @dataclass(frozen=True)
@@ -100,13 +118,22 @@ class Trace:
     docket: Docket
     isolation: Isolation
     entry: Entry
+    proposed: Advice | None
+    taken: int
+    outcome_words: tuple[str, ...]
+    view: str
     state: str
     load: str
+    since: int | None
     paths: tuple[Path, ...]
     diagram: Diagram
     descent: DescentFigure
     descent_suspect: str | None
     accused: tuple[Accused, ...]
+    beyond: tuple[Suspect, ...]
+    why: Matrix | None
+    plan: Plan | None
+    separators: tuple[str, ...]
     log: tuple[LogLine, ...]
     outcomes: tuple[tuple[str, tuple[str, ...], float], ...]
 
@@ -120,45 +147,88 @@ def docket_of(conn: sqlite3.Connection, job_id: int) -> Docket:
     assert vehicle is not None and stored is not None  # foreign keys hold this
     workup = workups().workup(stored)
     log = tuple(readings_of(conn, job_id))
-    readings = tuple(reading_of(workup.sheet, r.state, r.instrument, r.red, r.black, r.typed, r.note) for r in log if r.struck is None)
-    return Docket(job, vehicle, stored, workup, log, readings, tuple(conclusions_of(conn, job_id)))
+    items = tuple(item_of(workup.sheet, r.state, r.instrument, r.red, r.black, r.typed, r.note) for r in log if r.struck is None)
+    return Docket(job, vehicle, stored, workup, log, items, tuple(conclusions_of(conn, job_id)))
 
 
-def trace_of(docket: Docket, state: str = "", load: str = "", entry: Entry | None = None) -> Trace:
-    """The Trace screen's contents; ``state`` and ``load`` choose what is drawn, the proposed test's state where they are empty."""
-    sheet = docket.sheet
-    isolation = workups().isolation(docket.stored_sheet, docket.readings)
-    proposed = isolation.next[0] if isolation.next else None
+def trace_of(docket: Docket, drawn: Drawn | None = None, entry: Entry | None = None) -> Trace:
+    """The Trace screen's contents; what is drawn is chosen for the person who chooses nothing."""
+    sheet, drawn = docket.sheet, drawn or Drawn()
+    isolation = workups().isolation(docket.stored_sheet, docket.items)
+    taken = int(drawn.take) - 1 if drawn.take.isdecimal() and 0 < int(drawn.take) <= len(isolation.next) else 0
+    proposed = isolation.next[taken] if isolation.next else None
     entry = entry or _entry(docket, proposed)
-    shown = next(s for s in (state, entry.state, *sheet.states) if s in sheet.states)
+    shown = next(s for s in (drawn.state, entry.state, *sheet.states) if s in sheet.states)
     paths = docket.workup.paths
-    path = next((p for p in paths if p.load == load), None) or _path_for(paths, isolation, entry)
+    path = next((p for p in paths if p.load == drawn.load), None) or _path_for(paths, isolation, entry)
     belief = isolation.belief
     volts = {node: v for node, (v, _) in expected_volts(belief, shown).items()}
     found = descent(belief, path, shown)
-    parts = belief.parts()
+    since = int(drawn.since) if drawn.since.isdecimal() and int(drawn.since) < len(docket.items) else None
+    accused = _accused(docket, isolation, since)
+    leads = tuple(a.lead for a in accused[:MATRIX_COLUMNS])
     return Trace(
         docket=docket,
         isolation=isolation,
         entry=entry,
+        proposed=proposed,
+        taken=taken,
+        outcome_words=_outcome_words(sheet, proposed, entry),
+        view=drawn.view if drawn.view in VIEWS else VIEWS[0],
         state=shown,
         load=path.load,
+        since=since,
         paths=paths,
-        diagram=diagram(sheet, solve(sheet, shown), volts, parts),
+        diagram=diagram(sheet, workups().sound(docket.stored_sheet, shown), volts, isolation.parts),
         descent=descent_figure(found),
         descent_suspect=found.suspect,
-        accused=_accused(sheet, isolation, parts),
+        accused=accused,
+        beyond=tuple(s for s in isolation.suspects if s.kind != "single" and s.probability >= 0.005)[:4],
+        why=matrix(isolation, leads) if docket.items and drawn.view == "why" else None,
+        plan=workups().plan(docket.stored_sheet, docket.items) if drawn.view == "plan" and not docket.concluded else None,
+        separators=_separators(sheet, isolation.standing.target),
         log=_log(docket, isolation),
         outcomes=_outcomes(isolation, proposed),
     )
 
 
+def _outcome_words(sheet: Sheet, proposed: Advice | None, entry: Entry) -> tuple[str, ...]:
+    """The words that answer the proposed check with one touch; none for a number."""
+    test = proposed.test if proposed else None
+    if not isinstance(test, Check) or (entry.instrument, entry.red) != (test.kind, test.subject):
+        return ()
+    return tuple(outcomes_of(sheet, test.kind, test.subject))
+
+
+def _separators(sheet: Sheet, group: tuple[str, ...]) -> tuple[str, ...]:
+    """What would tell the parts of a group apart: unplugging, swapping, opening a place between them."""
+    if len(group) < 2:
+        return ()
+    made: list[str] = []
+    plugged = [name for name in group if sheet.parts[name].kind.load is not None or sheet.parts[name].kind.holder]
+    if plugged:
+        made.append(f"Unplug or swap {plugged[0]} and say what happened: swap {plugged[0]} gone, or swap {plugged[0]} no change.")
+    nodes = [set(sheet.parts[name].pins.values()) for name in group]
+    between = sorted({n for i, one in enumerate(nodes) for other in nodes[i + 1 :] for n in one & other} - set(sheet.places))
+    if between:
+        made.append(f"Open a place at {between[0]}: it lies between them.")
+    joints = [name for name in group if sheet.parts[name].kind.joint]
+    if joints:
+        made.append(f"Wiggle {joints[0]} while the circuit works and watch: wiggle {joints[0]} changed, or no change.")
+    return tuple(made) or ("Open a place between them.",)
+
+
 def _entry(docket: Docket, proposed: Advice | None) -> Entry:
     sheet = docket.sheet
     if proposed:
-        return Entry(proposed.test.state, proposed.test.instrument, proposed.test.red, proposed.test.black)
-    state = docket.readings[-1].state if docket.readings else next(iter(sheet.states))
-    return Entry(state, "volts", sheet.plus, sheet.minus)
+        test = proposed.test
+        return Entry(test.state or last_state(docket), test.instrument, test.red, test.black)
+    return Entry(last_state(docket), "volts", sheet.plus, sheet.minus)
+
+
+def last_state(docket: Docket) -> str:
+    """The state in which the vehicle was left."""
+    return next((item.state for item in reversed(docket.items) if item.state), next(iter(docket.sheet.states)))
 
 
 def _path_for(paths: tuple[Path, ...], isolation: Isolation, entry: Entry) -> Path:
@@ -168,12 +238,15 @@ def _path_for(paths: tuple[Path, ...], isolation: Isolation, entry: Entry) -> Pa
     return max(paths, key=lambda p: (stands_out and lead.part in p.parts, entry.red in p.nodes, -paths.index(p)))
 
 
-def _accused(sheet: Sheet, isolation: Isolation, parts: dict[str | None, float]) -> tuple[Accused, ...]:
-    made = []
-    for name, p in parts.items():
-        modes = tuple(s for s in isolation.suspects if s.part == name)
+def _accused(docket: Docket, isolation: Isolation, since: int | None) -> tuple[Accused, ...]:
+    before = workups().isolation(docket.stored_sheet, docket.items[:since]).parts if since is not None else None
+    made: list[Accused] = []
+    for name, p in isolation.parts.items():
+        modes = tuple(s for s in isolation.suspects if s.part == name and s.kind == "single")
         title = "Nothing on this sheet" if name is None else name
-        made.append(Accused(name, title, p, modes[0], tuple(s for s in modes if s.probability > 0.01 * p)))
+        shown = tuple(s for s in modes if s.probability > 0.01 * p)
+        severity = plain_severity(isolation.belief, modes[0]) if docket.items and len(made) < PLAIN_SEVERITIES and p > 0.01 else ""
+        made.append(Accused(name, title, p, modes[0], severity, shown, before[name] if before else None))
     return tuple(a for i, a in enumerate(made) if i < SHOWN_SUSPECTS or a.name is None)
 
 
@@ -196,10 +269,12 @@ def _outcomes(isolation: Isolation, proposed: Advice | None) -> tuple[tuple[str,
     """
     if proposed is None:
         return ()
+    if isinstance(proposed.test, Check):
+        return _word_outcomes(isolation, proposed)
     meter = proposed.test.instrument
-    weight = {(s.part, s.mode): s.probability for s in isolation.suspects}
+    weight = {(s.part, s.mode): s.probability for s in isolation.suspects if s.kind == "single"}
     clusters: list[list[Expectation]] = []
-    for e in sorted(expectations(isolation.belief, proposed.test, 12), key=lambda e: e.value):
+    for e in sorted(expectations(isolation.belief, proposed.test, _WEIGHED), key=lambda e: e.value):
         near = clusters and (
             e.value == clusters[-1][-1].value or e.value - clusters[-1][-1].value < 2 * meter_sigma(meter, clusters[-1][-1].value)
         )
@@ -217,6 +292,18 @@ def _outcomes(isolation: Isolation, proposed: Advice | None) -> tuple[tuple[str,
     return tuple(sorted(made, key=lambda o: -o[2])[:6])
 
 
+def _word_outcomes(isolation: Isolation, proposed: Advice) -> tuple[tuple[str, tuple[str, ...], float], ...]:
+    weight = {(s.part, s.mode): s.probability for s in isolation.suspects if s.kind == "single"}
+    made: dict[str, list[Expectation]] = {}
+    for e in expectations(isolation.belief, proposed.test, _WEIGHED):
+        made.setdefault(e.word, []).append(e)
+    rows = [
+        (word, tuple(dict.fromkeys(e.part or "nothing wrong" for e in found)), sum(weight[e.part, e.mode] for e in found))
+        for word, found in made.items()
+    ]
+    return tuple(sorted(rows, key=lambda row: -row[2]))
+
+
 @dataclass(frozen=True, slots=True)
 class Step:
     """A reading in the replay: what led after it."""
@@ -228,18 +315,38 @@ class Step:
 
 
 def replay(docket: Docket) -> tuple[Step, ...]:
-    """The job again from its first reading: after each, the part that led. Struck readings are left out."""
+    """The job again from its first item: after each, the part that led. Struck items are left out."""
     steps = []
     standing = [r for r in docket.log if r.struck is None]
     for n, stored in enumerate(standing, 1):
-        parts = workups().belief(docket.stored_sheet, docket.readings[:n]).parts()
+        parts = workups().belief(docket.stored_sheet, docket.items[:n]).parts()
         name, p = next(iter(parts.items()))
         steps.append(Step(n, stored, name or "nothing on this sheet", p))
     return tuple(steps)
 
 
-def checked_reading(docket: Docket, entry: Entry) -> Reading:
-    """The entry as a reading; raises PondrelError with one sentence."""
+def checked_item(docket: Docket, entry: Entry) -> tuple[Item, str]:
+    """The entry as a reading or finding, and what is written down as its value. A number, or an outcome's word, goes to the test that is
+    chosen; anything else is a line of its own.
+
+    Raises PondrelError with one sentence.
+    """
     if docket.concluded:
         raise PondrelError("This job is concluded: reopen it with a reason before you add readings.")
-    return reading_of(docket.sheet, entry.state, entry.instrument, entry.red, entry.black, entry.value, entry.note)
+    sheet, text = docket.sheet, " ".join(entry.value.split())
+    state = entry.state or last_state(docket)
+    if entry.instrument in KINDS and text.lower() in _words(sheet, entry):
+        item = item_of(sheet, entry.state, entry.instrument, entry.red, "", text, entry.note)
+        return item, item.outcome if isinstance(item, Finding) else text
+    if entry.instrument in KINDS or starts_a_line(sheet, text):
+        item, typed = parse_line(sheet, text, state)
+        item = replace(item, note=entry.note)
+        return item, item.outcome if isinstance(item, Finding) else typed
+    return item_of(sheet, entry.state, entry.instrument, entry.red, entry.black, entry.value, entry.note), entry.value
+
+
+def _words(sheet: Sheet, entry: Entry) -> set[str]:
+    subjects = subjects_of(sheet, entry.instrument)
+    if subjects is not None and entry.red not in subjects:
+        return set()
+    return {word for name, others in outcomes_of(sheet, entry.instrument, entry.red).items() for word in (name, *others)}

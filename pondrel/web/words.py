@@ -13,11 +13,16 @@ from ..core.quantity import show
 
 __all__ = ["METER_WORDS", "init_app", "meter_sigma", "reading_text"]
 
-METER_WORDS = {"volts": "Volts", "ohms": "Ohms, dead", "amps": "Amps"}
+METER_WORDS = {
+    "volts": "Volts", "ohms": "Ohms, dead", "amps": "Amps in line", "lowz": "Volts, low Z", "continuity": "Beeper", "clamp": "Clamp",
+    "scope": "Scope", "lamp": "Test lamp", "load": "Volts under load", "see": "Look", "code": "Code", "test": "Test",
+}  # fmt: skip
 
 
 def reading_text(value: float, instrument: str) -> str:
     """A value of an instrument as its display would show it."""
+    if instrument not in INSTRUMENTS:
+        return str(value)
     return "OL" if math.isinf(value) else show(value, INSTRUMENTS[instrument].unit)
 
 
@@ -41,4 +46,4 @@ def when(text: str) -> str:
 def init_app(app: Flask) -> None:
     """Register the filters."""
     app.jinja_env.filters.update(percent=percent, reading=reading_text, severity=severity_text, when=when)
-    app.jinja_env.globals.update(meter_words=METER_WORDS)
+    app.jinja_env.globals.update(meter_words=METER_WORDS, instruments=tuple(INSTRUMENTS))

@@ -4,23 +4,37 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
+from dataclasses import dataclass
 from threading import Lock
 from typing import TypeVar
 
 from flask import current_app
 
 from ..core.circuit.sheet import parse_sheet
+from ..core.circuit.solve import OperatingPoint, solve
 from ..core.isolate.belief import Belief, update
-from ..core.isolate.evidence import Reading
+from ..core.isolate.evidence import Item
+from ..core.isolate.orders import Alternative, alternatives
+from ..core.isolate.plan import World
 from ..core.isolate.report import Isolation, isolate
 from ..core.isolate.responses import Workup
 from ..store.sheets import StoredSheet
+from .tree import TreeFigure, tree_figure
 
 __all__ = ["Workups", "workups"]
 
 Made = TypeVar("Made")
 
 KEPT_SHEETS, KEPT_ANSWERS = 16, 256
+PLAN_DEPTH = 3
+
+
+@dataclass(frozen=True)
+class Plan:
+    """The tree as it is drawn, and the orders of attack side by side."""
+
+    tree: TreeFigure
+    orders: tuple[Alternative, ...]
 
 
 class Workups:
@@ -30,21 +44,39 @@ class Workups:
         self._lock = Lock()
         self._sheets: OrderedDict[Hashable, tuple[Workup, Lock]] = OrderedDict()
         self._answers: OrderedDict[Hashable, Isolation] = OrderedDict()
+        self._points: OrderedDict[Hashable, OperatingPoint] = OrderedDict()
+        self._plans: OrderedDict[Hashable, Plan] = OrderedDict()
         self._beliefs: OrderedDict[Hashable, Belief] = OrderedDict()
 
     def workup(self, stored: StoredSheet) -> Workup:
         """The sheet, prepared."""
         return self._entry(stored)[0]
 
-    def isolation(self, stored: StoredSheet, readings: tuple[Reading, ...]) -> Isolation:
-        """What follows from the readings."""
+    def isolation(self, stored: StoredSheet, items: tuple[Item, ...]) -> Isolation:
+        """What follows from the evidence."""
         workup, busy = self._entry(stored)
-        return self._recall(self._answers, (stored.digest, readings), busy, lambda: isolate(workup, readings))
+        return self._recall(self._answers, (stored.digest, items), busy, lambda: isolate(workup, items))
 
-    def belief(self, stored: StoredSheet, readings: tuple[Reading, ...]) -> Belief:
+    def belief(self, stored: StoredSheet, items: tuple[Item, ...]) -> Belief:
         """The probabilities alone, for a replay."""
         workup, busy = self._entry(stored)
-        return self._recall(self._beliefs, (stored.digest, readings), busy, lambda: update(workup, readings))
+        return self._recall(self._beliefs, (stored.digest, items), busy, lambda: update(workup, items))
+
+    def plan(self, stored: StoredSheet, items: tuple[Item, ...]) -> Plan:
+        """The tree of the next few tests, and the orders of attack."""
+        found = self.isolation(stored, items)
+        _, busy = self._entry(stored)
+
+        def make() -> Plan:
+            tree = World(found.belief, found.groups).tree(PLAN_DEPTH)
+            return Plan(tree_figure(tree), alternatives(found.belief, found.groups, found.next))
+
+        return self._recall(self._plans, (stored.digest, items), busy, make)
+
+    def sound(self, stored: StoredSheet, state: str) -> OperatingPoint:
+        """The sound circuit in a state."""
+        workup, busy = self._entry(stored)
+        return self._recall(self._points, (stored.digest, state), busy, lambda: solve(workup.sheet, state))
 
     def _entry(self, stored: StoredSheet) -> tuple[Workup, Lock]:
         with self._lock:

@@ -9,7 +9,7 @@ import pytest
 from pondrel.core.circuit.fault import parse_fault
 from pondrel.core.errors import ReadingError
 from pondrel.core.measure import LEAD_OHMS, Leads, measure
-from pondrel.core.meter import ALL_INSTRUMENTS, displayed
+from pondrel.core.meter import INSTRUMENTS, displayed
 
 from ..circuits import sheet_of
 
@@ -109,12 +109,12 @@ def test_a_substitute_load_and_a_test_lamp_show_a_bad_joint_that_a_voltmeter_doe
 
 
 def test_a_display_keeps_to_its_range_its_last_digit_and_its_accuracy():
-    volts = ALL_INSTRUMENTS["volts"]
+    volts = INSTRUMENTS["volts"]
     assert displayed(volts, 12.3456).value == pytest.approx(12.35)
     assert displayed(volts, 5.99949).value == pytest.approx(5.999)
     assert displayed(volts, 12.3456, 1.0).value == pytest.approx(12.43)  # 0.5 % and two digits up
     assert displayed(volts, 1500.0).over_range
-    assert displayed(ALL_INSTRUMENTS["ohms"], math.inf).over_range
+    assert displayed(INSTRUMENTS["ohms"], math.inf).over_range
 
 
 def test_unknown_instruments_and_places_are_named():

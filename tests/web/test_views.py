@@ -109,7 +109,7 @@ def test_a_concluded_job_takes_no_readings_until_it_is_reopened(client):
         (reading("12", state="flying"), "'flying' is no state of this sheet"),
         (reading("12", red="batt-"), "Red and black are both on batt-"),
         ({**reading("12"), "instrument": "lux"}, "'lux' is no instrument"),
-        ({}, "is no state"),
+        ({}, "is no instrument"),
     ],
 )
 def test_a_bad_reading_keeps_what_was_typed_and_says_one_sentence(client, data, sentence):

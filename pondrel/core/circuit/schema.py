@@ -13,6 +13,13 @@ __all__ = ["json_schema", "kinds_reference"]
 
 _TEXT = {"type": "string"}
 _MINUTES = {"type": "number", "minimum": 0, "description": "minutes"}
+_CODE = {"at": _TEXT, "state": _TEXT, "below": {"type": "number"}, "above": {"type": "number"}, "meaning": _TEXT, "note": _TEXT}
+_SHARES = {"type": "array", "minItems": 2, "items": {"type": "number", "minimum": 0, "maximum": 1}}
+_TABLE = {
+    "minutes": _MINUTES, "state": _TEXT, "behind": _TEXT, "note": _TEXT, "caution": _TEXT,
+    "outcomes": {"type": "array", "minItems": 2, "uniqueItems": True, "items": {"type": ["string", "boolean", "number"]}},
+    "given": {"type": "object", "required": ["otherwise"], "additionalProperties": _SHARES},
+}  # fmt: skip
 
 
 def json_schema() -> dict[str, Any]:
@@ -42,7 +49,8 @@ def json_schema() -> dict[str, Any]:
             },
             "limits": {"type": "array", "items": _limit()},
             "observe": _named(_closed({"part": _TEXT, "sees": _TEXT, "note": _TEXT}, ["part", "sees"])),
-            "tests": {"type": ["object", "array"]},
+            "codes": _named(_closed(_CODE, ["at", "state"])),
+            "tests": _named(_closed(_TABLE, ["outcomes", "given"])),
         },
     }
 

@@ -36,6 +36,11 @@ class Tolerances:
         element, what, sigma = zip(*made, strict=True) if made else ((), (), ())
         return cls(np.array(element, dtype=np.intp), np.array(what, dtype=np.intp), np.array(sigma))
 
+    @property
+    def of_volts(self) -> NDArray[np.bool_]:
+        """(K,) which of them are in volts: an EMF's or a threshold's."""
+        return self.what == _VOLTS
+
     def spread(
         self, points: Points, rows: NDArray[np.intp], red: NDArray[np.intp], black: NDArray[np.intp], swept: NDArray[np.intp], squared: bool
     ) -> Floats:

@@ -19,12 +19,16 @@ from ruamel.yaml.error import MarkedYAMLError, YAMLError
 from ..errors import FaultError, ReadingError, SheetError
 from .kinds import KINDS
 from .limit import Limit, limits_of
+from .outcomes import Code, OutcomeTable, codes_of, tables_of
 from .part import Dial, Element, Kind, Mode
 
-__all__ = ["FORMAT", "Access", "Part", "Place", "Reader", "Sheet", "State", "parse_sheet"]
+__all__ = ["FORMAT", "Access", "Part", "Place", "Reader", "Sheet", "State", "near", "parse_sheet"]
 
 FORMAT = "pondrel-sheet/1"
-TOP_KEYS = ("format", "title", "family", "note", "caution", "supply", "access", "places", "parts", "states", "limits", "observe", "tests")
+TOP_KEYS = (
+    *("format", "title", "family", "note", "caution", "supply", "access", "places", "parts", "states"),
+    *("limits", "observe", "codes", "tests"),
+)
 NAME = re.compile(r"[^\s,=*\x00-\x1f](?:[^,=\x00-\x1f]*[^\s,=\x00-\x1f])?")
 DEFAULT_SUPPLY_VOLTS = 12.6
 LEAST, MOST = 1e-15, 1e12  # sizes of numbers beyond which nothing on a vehicle lies
@@ -92,12 +96,14 @@ class Part:
 
 @dataclass(frozen=True)
 class State:
-    """A state of key and switches: the position of each switching part."""
+    """A state of key and switches: the position of each switching part. ``minutes`` are what it takes beyond turning a key: a second
+    person at the pedal, an engine brought to temperature."""
 
     name: str
     positions: Mapping[str, str]
     note: str = ""
     caution: str = ""
+    minutes: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -117,7 +123,8 @@ class Sheet:
     caution: str = ""
     limits: tuple[Limit, ...] = ()
     observe: Mapping[str, Any] = field(default_factory=dict)
-    tests: Any = field(default_factory=dict)
+    codes: Mapping[str, Code] = field(default_factory=dict)
+    tables: Mapping[str, OutcomeTable] = field(default_factory=dict)
 
     def nodes(self) -> tuple[str, ...]:
         """Every node that a pin names, in order of first mention."""
@@ -136,7 +143,7 @@ class Sheet:
     def part(self, name: str) -> Part:
         """The part of that name; raises FaultError naming near ones."""
         if name not in self.parts:
-            raise FaultError(f"No part {name!r} on this sheet{_near(name, self.parts)}.")
+            raise FaultError(f"No part {name!r} on this sheet{near(name, self.parts)}.")
         return self.parts[name]
 
     def state(self, name: str) -> State:
@@ -154,10 +161,11 @@ class Sheet:
             return self.minus
         if name in self.places or name in self.nodes():
             return name
-        raise ReadingError(f"{name!r} is no place on this sheet{_near(name, [*self.places, *self.nodes()])}.")
+        raise ReadingError(f"{name!r} is no place on this sheet{near(name, [*self.places, *self.nodes()])}.")
 
 
-def _near(name: str, names: Iterable[str]) -> str:
+def near(name: str, names: Iterable[str]) -> str:
+    """``; near it: …`` or ``; there are …``: the end of a sentence that says that a name is not known."""
     known = list(dict.fromkeys(names))
     close = difflib.get_close_matches(name, known, n=3, cutoff=0.5)
     return f"; near it: {', '.join(close)}" if close else f"; there are {', '.join(known[:12])}{' …' if len(known) > 12 else ''}"
@@ -248,14 +256,15 @@ def _read(raw: dict[Any, Any]) -> Sheet:
     observe = reader.mapping(top.get("observe"), "observe", "a mapping of observations")
     _observe(reader, observe)
     limits = limits_of(reader, top.get("limits"), parts, states)
+    codes = codes_of(reader, top.get("codes"), parts, states)
+    tables = tables_of(reader, top.get("tests"), parts, states, access)
     if reader.flaws:
         raise SheetError(tuple(reader.flaws))
     return Sheet(
         title=title, supply_volts=supply, access=access, places=places, parts=parts, states=states, minus=minus, plus=plus,
         family=reader.text(top.get("family"), "family"), note=reader.text(top.get("note"), "note"),
         caution=reader.text(top.get("caution"), "caution"),
-        limits=limits, observe=observe,
-        tests=top.get("tests") or {},
+        limits=limits, observe=observe, codes=codes, tables=tables,
     )  # fmt: skip
 
 
@@ -363,7 +372,7 @@ def _places(reader: Reader, value: Any, access: Mapping[str, Access], parts: Map
         given = reader.mapping(item, path, "a mapping such as {at: fuse box, minutes: 1}")
         reader.keys(given, ("at", "minutes", "behind", "note", "caution"), path)
         if nodes and name not in nodes:
-            reader.flaw(path, f"no part has a pin on this node{_near(name, sorted(nodes))}")
+            reader.flaw(path, f"no part has a pin on this node{near(name, sorted(nodes))}")
         minutes: float | None = 1.0
         if "minutes" in given:
             minutes = reader.number(given["minutes"], f"{path}.minutes", "zero or a positive number of minutes", "zero")
@@ -387,13 +396,13 @@ def _states(reader: Reader, value: Any, parts: Mapping[str, Part]) -> dict[str, 
         given = reader.mapping(item, path, "a mapping such as {S1: closed}")
         positions = {}
         for part_name, position in given.items():
-            if part_name in ("note", "caution"):
+            if part_name in ("note", "caution", "minutes"):
                 continue
             part = parts.get(part_name)
             if part is None and part_name in reader.named:
                 continue
             if part is None:
-                reader.flaw(f"{path}.{part_name}", f"no part of that name{_near(part_name, parts)}")
+                reader.flaw(f"{path}.{part_name}", f"no part of that name{near(part_name, parts)}")
             elif part.kind.dial:
                 setting = _setting(reader, part.kind.dial, position, f"{path}.{part_name}")
                 if setting is not None:
@@ -405,7 +414,9 @@ def _states(reader: Reader, value: Any, parts: Mapping[str, Part]) -> dict[str, 
                 reader.flaw(f"{path}.{part_name}", f"must be {' or '.join(part.kind.positions)}, got {position!r}")
             else:
                 positions[part_name] = str(position)
-        made[name] = State(name, positions, reader.text(given.get("note"), path), reader.text(given.get("caution"), path))
+        minutes = reader.number(given.get("minutes", 0.0), f"{path}.minutes", "zero or a positive number of minutes", "zero")
+        texts = (reader.text(given.get("note"), path), reader.text(given.get("caution"), path))
+        made[name] = State(name, positions, *texts, minutes or 0.0)
     if not made:
         reader.flaw("states", "must name at least one state, such as 'on: {S1: closed}', or 'on: {}' where there is no switch")
     return made

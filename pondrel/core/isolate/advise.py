@@ -12,36 +12,56 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.special import ndtr, xlogy
 
 from ..arrays import Floats
 from ..circuit.sheet import Sheet
-from .belief import STRAY, Belief, Spot, insulation_sigma, interpolate
-from .evidence import Reading
-from .offer import Test
+from .belief import DRIFT, STRAY, Belief, Spot, insulation_sigma, interpolate
+from .evidence import Finding, Item, Reading, outcomes_of
+from .offer import Check, Test
+from .outcome import chances
+from .responses import Prediction, Workup
 from .scale import off_scale, scale_uncertainty
 
-__all__ = ["Advice", "Expectation", "advise", "describe", "gains", "minutes_for", "worth_offering"]
+__all__ = [
+    "Advice",
+    "Expectation",
+    "Outlook",
+    "Weighed",
+    "access_gained",
+    "advise",
+    "describe",
+    "expectations",
+    "gains",
+    "last_done",
+    "minutes_for",
+    "worth_offering",
+]
 
 # Handling besides probing, in minutes. Common practice, no source.
-CHANGE_STATE, BATTERY_OFF, METER_IN_LINE = 0.2, 2.0, 1.0
-LEAST_GAIN_BITS = 0.01
+CHANGE_STATE, BATTERY_OFF, METER_IN_LINE, LOOK, READ_CODE = 0.2, 2.0, 1.0, 0.2, 1.0
+# A test that could hurt someone or a module counts for so much less: a safe one that does as well comes first.
+_CAREFUL = 0.85
+LEAST_GAIN_BITS = 0.02
 FUSES_WEIGHED = 2
 # What the ammeter input of a hand-held meter carries, and the chance taken that a suspect would send more. Common practice, no source.
 METER_AMPS, TOLERATED_RISK = 10.0, 0.005
 SHOWN_EXPECTATIONS = 5
-_BINS, _BLOCK = 48, 64
+_BINS, _COARSE_BINS, _BLOCK = 48, 14, 64
+_LOOKED_AT_AGAIN, _MOST_ATOMS = 16, 160
 _KEPT_MASS = 0.998
 _LIKELY = 0.002  # of one atom
 
 
 @dataclass(frozen=True, slots=True)
 class Expectation:
-    """What a suspect would make the meter show (SI; infinite for OL). ``part`` None: nothing wrong."""
+    """What a suspect would make the meter show (SI; infinite for OL), or a person see (``word``). ``part`` None: nothing wrong."""
 
     part: str | None
     mode: str | None
     value: float
+    word: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +71,7 @@ class Advice:
     ``proves`` is set when its reading could by itself prove the leading suspect.
     """
 
-    test: Test
+    test: Test | Check
     minutes: float
     gain_bits: float
     expect: tuple[Expectation, ...]
@@ -60,66 +80,54 @@ class Advice:
     proves: bool = False
 
 
-def minutes_for(sheet: Sheet, test: Test, readings: tuple[Reading, ...]) -> float:
-    """Minutes for a test now: both places, access not yet gained, handling. A clip stays on battery minus."""
-    gained = {sheet.places[p].behind for r in readings for p in (r.red, r.black) if p in sheet.places}
-    minutes = 0.0
-    for name in {test.red, test.black} - {sheet.minus}:
-        place = sheet.places[name]
-        minutes += place.minutes
-        if place.behind and place.behind not in gained:
-            minutes += sheet.access[place.behind].minutes
-            gained.add(place.behind)
-    last = readings[-1] if readings else None
-    if last is None or last.state != test.state:
-        minutes += CHANGE_STATE
-    if test.instrument == "ohms" and (last is None or last.instrument != "ohms"):
-        minutes += BATTERY_OFF
-    if test.instrument == "amps":
-        minutes += METER_IN_LINE
-    return minutes
-
-
-class _Outlook:
-    """The posterior's atoms that matter, with tolerances as the readings have narrowed them."""
+class Outlook:
+    """The posterior's atoms that matter, and what tests would show under each, with tolerances as the readings have narrowed them."""
 
     def __init__(self, belief: Belief):
         atoms, evidence = belief.atoms, belief.evidence
         order = np.argsort(-atoms.mass, kind="stable")
-        count = int(np.searchsorted(np.cumsum(atoms.mass[order]), _KEPT_MASS)) + 1
+        count = min(int(np.searchsorted(np.cumsum(atoms.mass[order]), _KEPT_MASS)) + 1, _MOST_ATOMS)
         chosen = np.sort(order[:count])
         self.belief = belief
         self.chosen = chosen
+        self.hypothesis = atoms.hypothesis[chosen]
         self.mass = atoms.mass[chosen] / atoms.mass[chosen].sum()
         self.near = atoms.spot.near[chosen]
-        spread = evidence.spread[self.near]  # (A, R, K)
-        precision = evidence.precision.matrix[self.near]
-        residual = (evidence.value - evidence.expected(atoms.spot, belief.step(atoms.hypothesis)))[chosen]
-        gain = np.swapaxes(spread, 1, 2) @ precision  # (A, K, R)
-        self.shift = (gain @ residual[..., None])[..., 0]  # (A, K) where the tolerances probably lie
-        self.left_over = np.eye(spread.shape[2]) - gain @ spread  # (A, K, K) what remains of their spread
+        self.rows, self.which = np.unique(self.near, return_inverse=True)
+        own = evidence.local(self.rows)
+        self.spread, self.precision = evidence.spread[own], evidence.precision.matrix[own]  # (U, R, K), (U, R, R)
+        residual = (evidence.value - evidence.expected(atoms.spot, belief.step(atoms.hypothesis)))[chosen]  # (A, R)
+        self.pull = np.einsum("arq,aq->ar", self.precision[self.which], residual)
         items = belief.workup.hypotheses.items
         names = list(dict.fromkeys(item.part for item in items))
         self.target = np.zeros((len(chosen), len(names)))
-        self.target[np.arange(len(chosen)), [names.index(items[h].part) for h in atoms.hypothesis[chosen]]] = self.mass
+        self.target[np.arange(len(chosen)), [names.index(items[h].part) for h in self.hypothesis]] = self.mass
 
-    def forecast(self, tests: tuple[Test, ...], values: Floats, stray: Floats) -> tuple[Floats, Floats]:
-        """Mean and standard deviation (T, A) of the tests' numbers; ``values`` (all atoms, T) on their scales, ``stray`` (A, T)."""
-        atoms = self.belief.atoms
-        # Atoms stand for stretches of severity: their gaps are part of what is not known.
-        gap = (values[atoms.right] - values[atoms.left])[self.chosen] / 4.0
-        spread = self.belief.workup.spread(tests, self.near)  # (A, T, K)
-        mean = values[self.chosen] + (spread @ self.shift[..., None])[..., 0]
-        variance = np.maximum(((spread @ self.left_over) * spread).sum(axis=2), 0.0)
-        own = values[self.chosen]
-        variance += gap**2 + scale_uncertainty(own, tests) ** 2 + insulation_sigma(own, stray) ** 2
+    def values(self, prediction: Prediction) -> tuple[Floats, Floats]:
+        """Numbers (A, T) on their scales, and half the gap (A, T) to the neighbouring atoms: an atom stands for a stretch of severity."""
+        atoms, belief = self.belief.atoms, self.belief
+        both = np.concatenate([self.chosen, atoms.left[self.chosen], atoms.right[self.chosen]])
+        spot = Spot(atoms.spot.row[both], atoms.spot.part[both])
+        own, left, right = np.split(interpolate(prediction, spot, belief.step(atoms.hypothesis[both])), 3)
+        return own, (right - left) / 4.0
+
+    def forecast(self, tests: tuple[Test, ...], prediction: Prediction, spread: Floats) -> tuple[Floats, Floats]:
+        """Mean and standard deviation (T, A) of the tests' numbers; ``spread`` (U, T, K) what tolerances do to them."""
+        own, gap = self.values(prediction)
+        shared = spread @ np.swapaxes(self.spread, 1, 2)  # (U, T, R)
+        known = np.einsum("utr,urq,utq->ut", shared, self.precision, shared, optimize=True)
+        tolerance = np.maximum((spread**2).sum(axis=2) - known, 0.0)[self.which]
+        mean = own + np.einsum("atr,ar->at", shared[self.which], self.pull)
+        stray = insulation_sigma(own, prediction.stray[self.near])
+        drift = (np.abs(spread[:, :, self.belief.workup.supplies]).sum(axis=2) * DRIFT)[self.which]
+        variance = tolerance + gap**2 + scale_uncertainty(own, tests) ** 2 + stray**2 + drift**2
         return mean.T, np.sqrt(variance).T
 
 
-def _information(mean: Floats, sigma: Floats, target: Floats) -> Floats:
+def _information(mean: Floats, sigma: Floats, target: Floats, bins: int = _BINS) -> Floats:
     """Bits (T,) between the binned number and the target; ``mean`` and ``sigma`` (T, A), ``target`` (A, G) joint masses."""
     marks = np.concatenate([mean - 1.5 * sigma, mean, mean + 1.5 * sigma], axis=1)
-    edges = np.quantile(marks, np.linspace(0.0, 1.0, _BINS), axis=1).T  # (T, B)
+    edges = np.quantile(marks, np.linspace(0.0, 1.0, bins), axis=1).T  # (T, B)
     below = ndtr((edges[:, :, None] - mean[:, None, :]) / sigma[:, None, :])  # (T, B, A)
     each = target.sum(axis=0)
     top = np.broadcast_to(each, (len(mean), 1, len(each)))
@@ -129,32 +137,65 @@ def _information(mean: Floats, sigma: Floats, target: Floats) -> Floats:
     return np.maximum(nats / math.log(2.0), 0.0)
 
 
-def gains(belief: Belief, tests: tuple[Test, ...]) -> Floats:
+def gains(belief: Belief, tests: tuple[Test, ...], outlook: Outlook | None = None) -> Floats:
     """Bits (T,) that each test is expected to tell about the repair target."""
-    outlook = _Outlook(belief)
-    prediction = belief.workup.predict(tests)
-    values = interpolate(prediction, belief.atoms.spot, belief.step(belief.atoms.hypothesis))  # (all atoms, T)
+    outlook = outlook or Outlook(belief)
+    workup = belief.workup
     made = np.zeros(len(tests))
     for start in range(0, len(tests), _BLOCK):
-        block = slice(start, min(start + _BLOCK, len(tests)))
-        mean, sigma = outlook.forecast(tests[block], values[:, block], prediction.stray[outlook.near][:, block])
-        made[block] = _information(mean, sigma, outlook.target)
-    # Where a likely suspect leaves a probe floating, stray volts may spoil the test as often as they spoil a reading.
+        block = tests[start : start + _BLOCK]
+        prediction = workup.predict(block)
+        spread = np.stack([workup.weighing_spread(test, outlook.rows) for test in block], axis=1)
+        mean, sigma = outlook.forecast(block, prediction, spread)
+        made[start : start + _BLOCK] = _information(mean, sigma, outlook.target) * _kept_by_stray(outlook, prediction)
+    return made
+
+
+def _kept_by_stray(outlook: Outlook, prediction: Prediction) -> Floats:
+    """(T,) where a likely suspect leaves a probe floating, stray volts may spoil the test as often as they spoil a reading."""
     likely = outlook.near[outlook.mass > _LIKELY]
-    return made * (1.0 - STRAY * prediction.stray[likely].max(axis=0, initial=0.0))
+    return 1.0 - STRAY * np.minimum(prediction.stray[likely].max(axis=0, initial=0.0), 1.0)
+
+
+def screened(belief: Belief, outlook: Outlook, columns: NDArray[np.intp]) -> Floats:
+    """Bits (len(columns),) of tests on offer, told more coarsely than `gains` does, for all of them at once."""
+    tests, everything = belief.workup.on_offer
+    prediction = everything.take(columns)
+    spread = belief.workup.offer_spread(outlook.rows, columns)
+    mean, sigma = outlook.forecast(tuple(tests[i] for i in columns), prediction, spread)
+    apart = np.ptp(mean, axis=1) > sigma.min(axis=1)
+    made = np.zeros(len(columns))
+    for start in range(0, int(apart.sum()), _BLOCK):
+        own = np.flatnonzero(apart)[start : start + _BLOCK]
+        made[own] = _information(mean[own], sigma[own], outlook.target, _COARSE_BINS)
+    return made * _kept_by_stray(outlook, prediction)
 
 
 def worth_offering(belief: Belief) -> tuple[Test, ...]:
-    """The tests on offer that are not taken yet. Ammeter tests only at the fuses that feed what is most suspected, and none that could
-    blow the meter: a short would go through it."""
-    taken = {r.test for r in belief.readings}
-    offered = tuple(t for t in belief.workup.offered if t not in taken)
+    """The tests on offer that are not taken yet and can be done here. Ammeter tests only at the fuses that feed what is most suspected, and
+    none that could blow the meter: a short would go through it."""
+    taken, left_out = {r.test for r in belief.readings}, skipped(belief)
+    offered = tuple(t for t in belief.workup.offered if t not in taken and not _needs(belief, t, left_out))
     amps = _suspected_fuses(belief, tuple(t for t in offered if t.instrument == "amps"))
     if amps:
         values = interpolate(belief.workup.predict(amps), belief.atoms.spot, belief.step(belief.atoms.hypothesis))
         risk = belief.atoms.mass @ (np.abs(values) > METER_AMPS)
         amps = tuple(t for t, r in zip(amps, risk, strict=True) if r <= TOLERATED_RISK)
     return tuple(t for t in offered if t.instrument != "amps" or t in amps)
+
+
+def skipped(belief: Belief) -> frozenset[str]:
+    """What the user says cannot be done here: places, instruments, states, parts, accesses."""
+    return frozenset(item.subject for item in belief.items if isinstance(item, Finding) and item.kind == "skip")
+
+
+def _needs(belief: Belief, test: Test | Check, left_out: frozenset[str]) -> bool:
+    """Whether a test needs what is left out."""
+    if not left_out:
+        return False
+    places = belief.workup.sheet.places
+    behind = {places[p].behind for p in (test.red, test.black) if p in places}
+    return bool({test.instrument, test.red, test.black, test.state, *behind} & left_out)
 
 
 def _suspected_fuses(belief: Belief, tests: tuple[Test, ...]) -> tuple[Test, ...]:
@@ -168,71 +209,186 @@ def _suspected_fuses(belief: Belief, tests: tuple[Test, ...]) -> tuple[Test, ...
     return tuple(t for t in tests if (t.red, t.black) in kept)
 
 
-def advise(belief: Belief, tests: tuple[Test, ...] | None = None, most: int = 5) -> tuple[Advice, ...]:
+def advise(belief: Belief, tests: tuple[Test | Check, ...] | None = None, most: int = 5) -> tuple[Advice, ...]:
     """The best next tests, best first: greatest gain per minute, ties by fewer minutes and then by the sheet's order.
 
     ``tests`` restricts the choice; tests that tell less than a hundredth of a bit are left out.
     """
-    sheet = belief.workup.sheet
-    offered = worth_offering(belief) if tests is None else tests
-    bits = gains(belief, offered)
-    cost = np.array([minutes_for(sheet, test, belief.readings) for test in offered])
-    worth = np.round(bits / np.maximum(cost, 0.1), 9)
-    order = sorted(range(len(offered)), key=lambda i: (-worth[i], cost[i], i))
+    weighed = Weighed.of(belief, tests)
     chosen: dict[tuple[str, str, str], int] = {}  # the same leads in another state are no other proposal
-    for i in order:
-        if bits[i] >= LEAST_GAIN_BITS:
-            chosen.setdefault((offered[i].instrument, offered[i].red, offered[i].black), i)
-    return tuple(describe(belief, offered[i], float(bits[i])) for i in list(chosen.values())[:most])
+    for i in weighed.order:
+        test = weighed.tests[i]
+        if weighed.bits[i] >= LEAST_GAIN_BITS:
+            chosen.setdefault((test.instrument, test.red, test.black), i)
+    return tuple(describe(belief, weighed.tests[i], float(weighed.bits[i])) for i in list(chosen.values())[:most])
 
 
-def describe(belief: Belief, test: Test, gain_bits: float, proves: bool = False) -> Advice:
+@dataclass(frozen=True)
+class Weighed:
+    """Tests with what they tell (bits) and cost (minutes), and their ``order`` of worth, best first."""
+
+    tests: tuple[Test | Check, ...]
+    bits: Floats
+    minutes: Floats
+    order: tuple[int, ...]
+
+    @classmethod
+    def of(cls, belief: Belief, tests: tuple[Test | Check, ...] | None = None) -> Weighed:
+        """Weigh what is on offer, or only ``tests``: all of it coarsely, the best once more with finer bins."""
+        sheet, outlook = belief.workup.sheet, Outlook(belief)
+        left_out = skipped(belief)
+        if tests is None:
+            numbers = worth_offering(belief)
+            checks = tuple(c for c in worth_looking(belief) if not _needs(belief, c, left_out))
+        else:
+            numbers = tuple(t for t in tests if isinstance(t, Test))
+            checks = tuple(t for t in tests if isinstance(t, Check))
+        on_offer = {test: i for i, test in enumerate(belief.workup.on_offer[0])}
+        known = [i for i, test in enumerate(numbers) if test in on_offer]
+        bits = np.zeros(len(numbers) + len(checks))
+        if known:
+            bits[known] = screened(belief, outlook, np.array([on_offer[numbers[i]] for i in known]))
+        for i, check in enumerate(checks, len(numbers)):
+            bits[i] = check_gain(belief.workup, outlook, check)
+        every: tuple[Test | Check, ...] = (*numbers, *checks)
+        gained = access_gained(sheet, belief.items)
+        last = last_done(belief.items)
+        minutes = np.array([minutes_for(sheet, test, gained, last) for test in every])
+        careful = np.array([_CAREFUL if is_hazardous(sheet, test) else 1.0 for test in every])
+        worth = careful * bits / np.maximum(minutes, 0.1)
+        others = [i for i in range(len(numbers)) if numbers[i] not in on_offer]
+        best = sorted(known, key=lambda i: -worth[i])[:_LOOKED_AT_AGAIN]
+        again = [*others, *(i for i in best if bits[i] > 0.0)]
+        if again:
+            bits[again] = gains(belief, tuple(numbers[i] for i in again), outlook)
+        worth = np.round(careful * bits / np.maximum(minutes, 0.1), 9)
+        order = sorted(range(len(every)), key=lambda i: (-worth[i], minutes[i], i))
+        return cls(every, bits, minutes, tuple(order))
+
+
+def worth_looking(belief: Belief) -> tuple[Check, ...]:
+    """What can be seen or read out and has not been yet."""
+    done = {item.test for item in belief.items if isinstance(item, Finding)}
+    return tuple(check for check in belief.workup.checks if check not in done)
+
+
+def check_gain(workup: Workup, outlook: Outlook, check: Check) -> float:
+    """Bits that a check is expected to tell about the repair target."""
+    joint = chances(workup, check)[outlook.near].T @ outlook.target  # (outcomes, G)
+    each, outcome = joint.sum(axis=0), joint.sum(axis=1)
+    nats = float(xlogy(joint, joint).sum() - xlogy(each, each).sum() - xlogy(outcome, outcome).sum())
+    return max(nats / math.log(2.0), 0.0)
+
+
+def describe(belief: Belief, test: Test | Check, gain_bits: float, proves: bool = False) -> Advice:
     """A test with its minutes, expectations under the leading suspects, cautions and steps."""
     sheet = belief.workup.sheet
+    gained, last = access_gained(sheet, belief.items), last_done(belief.items)
     return Advice(
-        test, minutes_for(sheet, test, belief.readings), gain_bits, expectations(belief, test), _cautions(sheet, test),
-        _steps(sheet, test, belief.readings), proves,
+        test, minutes_for(sheet, test, gained, last), gain_bits, expectations(belief, test), cautions(sheet, test),
+        _steps(sheet, test, gained), proves,
     )  # fmt: skip
 
 
-def expectations(belief: Belief, test: Test, most: int = SHOWN_EXPECTATIONS) -> tuple[Expectation, ...]:
-    """What the leading suspects, one mode each part, and a sound circuit would make the meter show."""
-    items, atoms = belief.workup.hypotheses.items, belief.atoms
+def expectations(belief: Belief, test: Test | Check, most: int = SHOWN_EXPECTATIONS) -> tuple[Expectation, ...]:
+    """What the leading suspects, one mode each part, and a sound circuit would make the meter show, or a person see."""
+    items, atoms, workup = belief.workup.hypotheses.items, belief.atoms, belief.workup
     best = belief.best
     spot = Spot(atoms.spot.row[best], atoms.spot.part[best])
-    values = interpolate(belief.workup.predict((test,)), spot, belief.step(atoms.hypothesis[best]))[:, 0]
     order = np.argsort(-belief.probability, kind="stable")
     leading = [int(h) for h in order if h != 0][: most - 1]
     chosen = sorted([0, *leading], key=lambda h: (-belief.probability[h], h))
+    if isinstance(test, Check):
+        words = tuple(outcomes_of(workup.sheet, test.kind, test.subject))
+        likeliest = chances(workup, test)[spot.near].argmax(axis=1)
+        return tuple(Expectation(items[h].part, items[h].mode, float(likeliest[h]), words[likeliest[h]]) for h in chosen)
+    values = interpolate(workup.predict((test,)), spot, belief.step(atoms.hypothesis[best]))[:, 0]
     return tuple(Expectation(items[h].part, items[h].mode, off_scale(float(values[h]), test.instrument)) for h in chosen)
 
 
-def _cautions(sheet: Sheet, test: Test) -> tuple[str, ...]:
+def access_gained(sheet: Sheet, items: tuple[Item, ...]) -> frozenset[str]:
+    """What has been opened by the readings so far: it costs nothing again."""
+    places = [p for item in items if isinstance(item, Reading) and not item.good for p in (item.red, item.black)]
+    gained = {sheet.places[p].behind for p in places if p in sheet.places}
+    gained |= {sheet.tables[item.subject].behind for item in items if isinstance(item, Finding) and item.kind == "test"}
+    return frozenset(name for name in gained if name)
+
+
+def last_done(items: tuple[Item, ...]) -> tuple[str, bool]:
+    """The state in which the vehicle stands after the items, and whether the battery is off."""
+    last = next((item for item in reversed(items) if item.state), None)
+    return (last.state, isinstance(last, Reading) and last.meter.dead) if last else ("", False)
+
+
+def minutes_for(sheet: Sheet, test: Test | Check, gained: frozenset[str], last: tuple[str, bool]) -> float:
+    """Minutes for a test now: both places, access not yet gained, handling. A clip stays on battery minus."""
+    minutes, opened = 0.0, set(gained)
+    if isinstance(test, Check):
+        table = sheet.tables.get(test.subject) if test.kind == "test" else None
+        minutes += table.minutes if table else READ_CODE if test.kind == "code" else LOOK
+        behind = [table.behind] if table else []
+    else:
+        names = [name for name in dict.fromkeys((test.red, test.black)) if name != sheet.minus]
+        minutes += sum(sheet.places[name].minutes if name in sheet.places else 1.0 for name in names)
+        behind = [sheet.places[name].behind or "" for name in names if name in sheet.places]
+    for name in behind:
+        if name and name not in opened:
+            minutes += sheet.access[name].minutes
+            opened.add(name)
+    state, battery_off = last
+    if test.state and state != test.state:
+        minutes += CHANGE_STATE + sheet.states[test.state].minutes
+    dead = isinstance(test, Test) and test.setup.instrument == "ohms"
+    if dead and not battery_off:
+        minutes += BATTERY_OFF
+    if test.instrument == "amps":
+        minutes += METER_IN_LINE
+    return minutes
+
+
+def is_hazardous(sheet: Sheet, test: Test | Check) -> bool:
+    """Whether a test carries a caution of its own, besides those of the whole sheet."""
+    return any(text != sheet.caution for text in cautions(sheet, test))
+
+
+def cautions(sheet: Sheet, test: Test | Check) -> tuple[str, ...]:
+    """What to mind: of the sheet, the state, the places and what they lie behind."""
+    table = sheet.tables.get(test.red) if isinstance(test, Check) and test.kind == "test" else None
     # With the battery off nothing starts to move when a switch is closed.
-    found = [sheet.caution, "" if test.instrument == "ohms" else sheet.states[test.state].caution]
-    for name in (test.red, test.black):
-        place = sheet.places[name]
-        found.append(place.caution)
-        if place.behind:
-            found.append(sheet.access[place.behind].caution)
+    dead = isinstance(test, Test) and test.setup.instrument == "ohms"
+    found = [sheet.caution, "" if dead or not test.state else sheet.states[test.state].caution]
+    behind = [sheet.places[name].behind for name in (test.red, test.black) if name in sheet.places]
+    found += [sheet.places[name].caution for name in (test.red, test.black) if name in sheet.places]
+    if table:
+        found.append(table.caution)
+        behind.append(table.behind)
+    found += [sheet.access[name].caution for name in behind if name]
     return tuple(dict.fromkeys(text for text in found if text))
 
 
-def _steps(sheet: Sheet, test: Test, readings: tuple[Reading, ...]) -> tuple[str, ...]:
+def _steps(sheet: Sheet, test: Test | Check, gained: frozenset[str]) -> tuple[str, ...]:
     """What to do before the leads go on, in order."""
-    gained = {sheet.places[p].behind for r in readings for p in (r.red, r.black) if p in sheet.places}
     steps = []
-    for behind in dict.fromkeys(sheet.places[n].behind for n in (test.red, test.black)):
-        if behind and behind not in gained:
-            entry = sheet.access[behind]
+    behind = [sheet.places[n].behind for n in (test.red, test.black) if n in sheet.places]
+    if isinstance(test, Check) and test.kind == "test":
+        behind.append(sheet.tables[test.subject].behind)
+    for name in dict.fromkeys(behind):
+        if name and name not in gained:
+            entry = sheet.access[name]
             steps.append(f"Open the way: {entry.note or entry.name} ({entry.minutes:g} min)")
-    if test.instrument == "ohms":
+    if isinstance(test, Test) and test.setup.instrument == "ohms":
         on_cables = {sheet.plus, sheet.minus} & {test.red, test.black}
         where = "; leads on the cable clamps, never on the posts" if on_cables else ""
         steps.append(f"Disconnect the battery: an ohmmeter wants a dead circuit{where}")
     if test.instrument == "amps":
         steps.append("Pull the fuse and put the ammeter in its place, on its highest range first")
-    positions = sheet.states[test.state].positions
-    words = ", ".join(f"{sheet.parts[p].title} {position}" for p, position in positions.items())
-    steps.append(f"State {test.state}" + (f": {words}" if words else ""))
+    if test.state:
+        positions = sheet.states[test.state].positions
+        words = ", ".join(f"{sheet.parts[p].title} {position}" for p, position in positions.items())
+        steps.append(f"State {test.state}" + (f": {words}" if words else ""))
+    if isinstance(test, Check):
+        note = sheet.tables[test.subject].note if test.kind == "test" else str(sheet.observe.get(test.subject, {}).get("note") or "")
+        asked = " or ".join(outcomes_of(sheet, test.kind, test.subject))
+        verb = "Read out" if test.kind == "code" else "Look and listen"
+        steps.append(f"{note or verb}: {asked}?")
     return tuple(steps)

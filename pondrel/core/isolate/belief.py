@@ -4,33 +4,44 @@ Between the grid severities a prediction follows a cubic Hermite through values 
 grid points each side of the place has a cubic of its own, and where a fuse melts each side keeps its straight line up to the middle.
 The integral over ln severity is taken twice: over the whole span, then again over the part that holds all but a negligible share, so
 that a sharp answer is as exact as a vague one.
+
+Evidence is taken in one item at a time, and curves that have fallen far behind are left alone: each keeps a ceiling, the most that its
+evidence could have become since, and is looked at again when the leaders fall back to within reach of it. What is left out is less than
+e⁻²⁰ of the whole. The same items in the same order give the same answer to the last digit.
 """
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.special import logsumexp
 
 from ..arrays import Floats
-from .evidence import Reading
+from .evidence import Finding, Item, Reading
 from .hypotheses import GRID
 from .likelihood import BLUNDER, Precision, blunder_probability, log_likelihood, own_variance, standard_scores
+from .outcome import log_factor
 from .responses import Prediction, Workup
 from .scale import off_scale, on_scale
 
-__all__ = ["Atoms", "Belief", "Evidence", "Spot", "insulation_sigma", "interpolate", "update"]
+__all__ = ["Atoms", "Belief", "Evidence", "Spot", "grid_step", "insulation_sigma", "interpolate", "update"]
 
 # Steps of the two integrations over ln severity, and the log-likelihood below its peak at which the second stops looking.
-COARSE_STEPS, FINE_STEPS, NEGLIGIBLE = 384, 256, 20.0
-ATOMS_PER_CURVE = 12
+COARSE_STEPS, FINE_STEPS, NEGLIGIBLE = 240, 160, 20.0
+ATOMS_PER_CURVE = 10
+# A curve whose log evidence is this far behind the best is left alone, until it may have come within reach again.
+LEFT_ALONE, REACH = 42.0, 22.0
+# How far a supply wanders from reading to reading, as a share of its own tolerance: 60 mV of a battery. Common practice, no source.
+DRIFT = 0.09
+ELSEWHERE_SIGMA = 0.25  # how near a blunder comes to what another place shows
 _IMPOSSIBLE = -1e6  # log likelihood; finite, so that sums stay finite
 STRAY = 0.3  # share of readings on a floating point that show stray volts. Common practice, no source.
 # The range of an instrument's scale over which a blunder may fall: volts, compressed ohms, amperes.
-_SCALE = {"volts": 30.0, "ohms": 16.0, "amps": 60.0}
+_SCALE = {"volts": 30.0, "ohms": 16.0, "continuity": 7.0, "amps": 60.0, "clamp": 60.0}
 
 
 @dataclass(frozen=True, eq=False)
@@ -44,6 +55,10 @@ class Spot:
     def near(self) -> NDArray[np.intp]:
         """The nearer grid row."""
         return self.row + (self.part > 0.5)
+
+    def at(self, index: NDArray) -> Spot:
+        """Some of the spots."""
+        return Spot(self.row[index], self.part[index])
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,67 +107,148 @@ def insulation_sigma(value: Floats, stray: Floats) -> Floats:
 
 
 class Evidence:
-    """The readings against all rows of a workup, ready to be evaluated anywhere on the curves.
+    """The items against some rows of a workup, ready to be evaluated anywhere on their curves.
 
-    ``spread`` (M, R, K) holds the readings' sensitivities to tolerances, ``uncertainty`` (M, R) that of the meter and of
-    insulation, ``precision`` the inverse of the covariance that the two make, ``blunder`` (M, R) the chance that a reading says nothing.
+    ``rows`` (L,) are the rows that count, ``place`` (M,) their numbers among those, −1 for the others. Per such row ``spread`` (L, R, K)
+    holds the readings' sensitivities to tolerances, ``uncertainty`` (L, R) what each reading has to itself (meter, insulation, drift;
+    ``edge`` (L, R) besides, what it has beside a threshold),
+    ``precision`` the inverse of the covariance that the two make, ``blunder`` (L, R) the chance that a reading says nothing, and
+    ``factor`` (L,) what findings add to the log likelihood.
     """
 
-    def __init__(self, workup: Workup, readings: tuple[Reading, ...]):
-        self.curves = workup.curves
-        tests = tuple(r.test for r in readings)
-        rows = np.arange(self.curves.rows)
-        pairs = np.array([on_scale(r) for r in readings]).reshape(len(readings), 2)
+    def __init__(self, workup: Workup, items: tuple[Item, ...], rows: NDArray[np.intp]):
+        self.workup, self.curves, self.rows = workup, workup.curves, rows
+        self.place = np.full(self.curves.rows, -1)
+        self.place[rows] = np.arange(len(rows))
+        self.readings = tuple(item for item in items if isinstance(item, Reading))
+        pairs = np.array([on_scale(r) for r in self.readings]).reshape(len(self.readings), 2)
         self.value = pairs[:, 0]
-        self.scale = np.array([_SCALE[r.instrument] for r in readings])
-        self.prediction = workup.predict(tests)
-        self.spread = workup.spread(tests, rows)  # (M, R, K)
-        self.blunder = BLUNDER + STRAY * self.prediction.stray  # (M, R)
-        self.uncertainty = np.hypot(pairs[:, 1], insulation_sigma(self.prediction.value, self.prediction.stray))  # (M, R)
-        self.precision = Precision.of(self.spread, self.uncertainty)
-        self.hidden = np.where(workup.visible, 0.0, _IMPOSSIBLE)  # (M,)
+        self.scale = blunder_widths(workup, self.readings)
+        columns = [_column(workup, r) for r in self.readings]
+        self.prediction = Prediction.join(columns, np.arange(len(columns))) if columns else Prediction.none(self.curves.rows)
+        value, stray = self.prediction.value[rows], self.prediction.stray[rows]
+        both = [_spread(workup, r, rows) for r in self.readings]
+        self.spread = np.stack([s for s, _ in both], axis=1) if both else np.zeros((len(rows), 0, workup.tolerances))
+        own = np.stack([o for _, o in both], axis=1) if both else np.zeros((len(rows), 0))
+        drift = np.abs(self.spread[:, :, workup.supplies]).sum(axis=2) * DRIFT
+        self.uncertainty = np.sqrt(pairs[:, 1] ** 2 + insulation_sigma(value, stray) ** 2 + drift**2 + own**2)
+        self.edge = self.prediction.edge[rows]
+        self.blunder = BLUNDER + STRAY * stray
+        self.precision = Precision.of(self.spread, np.hypot(self.uncertainty, self.edge))
+        self.factor = np.where(workup.visible[rows], 0.0, _IMPOSSIBLE)
+        for finding in items:
+            if isinstance(finding, Finding):
+                self.factor = self.factor + log_factor(workup, finding)[rows]
+
+    def local(self, rows: NDArray[np.intp]) -> NDArray[np.intp]:
+        """Where rows stand among those that count."""
+        found = self.place[rows]
+        assert (found >= 0).all()
+        return found
 
     def expected(self, spot: Spot, step: Floats) -> Floats:
         """(…, R) predicted readings on the instruments' scales."""
         return interpolate(self.prediction, spot, step)
 
     def log_likelihood(self, spot: Spot, step: Floats) -> Floats:
-        """(…) of all readings; next to impossible at severities that nothing can show."""
-        near, residual = spot.near, self.value - self.expected(spot, step)
-        return self.hidden[near] + log_likelihood(residual, self.precision.at(near), self.scale, self.blunder[near])
+        """(…) of all items; next to impossible at severities that nothing can show."""
+        near, residual = self.local(spot.near), self.value - self.expected(spot, step)
+        return self.factor[near] + log_likelihood(residual, self.precision.at(near), self.scale, self.blunder[near])
 
     def scores(self, spot: Spot, step: Floats) -> tuple[Floats, Floats]:
         """(S, R) standard scores of the readings at S spots, and the probability of each being a blunder there."""
-        near, residual = spot.near, self.value - self.expected(spot, step)
+        near, residual = self.local(spot.near), self.value - self.expected(spot, step)
         odd = blunder_probability(residual, self.precision.at(near), self.scale, self.blunder[near])
         spread = self.spread[near]
-        covariance = spread @ np.swapaxes(spread, 1, 2) + own_variance(self.uncertainty[near])
+        covariance = spread @ np.swapaxes(spread, 1, 2) + own_variance(np.hypot(self.uncertainty, self.edge)[near])
         rows = [standard_scores(r, c, o > 0.5) for r, c, o in zip(residual, covariance, odd, strict=True)]
         return np.array(rows).reshape(residual.shape), odd
 
 
+def _column(workup: Workup, reading: Reading) -> Prediction:
+    """What one reading would be, for every row; on the good side what the sound circuit gives."""
+    made = workup.predict_reading(reading.test)
+    return made.of_row(0) if reading.good else made
+
+
+def _spread(workup: Workup, reading: Reading, rows: NDArray[np.intp]) -> tuple[Floats, Floats]:
+    """(L, K) what each tolerance does to a reading, and (L,) what its own circuit's tolerances do if that is another one."""
+    if not reading.good:
+        return workup.kept_spread(reading.test, rows), np.zeros(len(rows))
+    sound = workup.kept_spread(reading.test, np.zeros(1, dtype=np.intp))[0]
+    shared = np.where(workup.supplies, sound, 0.0)
+    own = math.sqrt(float((sound[~workup.supplies] ** 2).sum()))
+    return np.broadcast_to(shared, (len(rows), len(shared))), np.full(len(rows), own)
+
+
+def blunder_widths(workup: Workup, readings: tuple[Reading, ...]) -> Floats:
+    """(R,) one over the density of a blunder at each reading: half of them lie anywhere on the scale, half are what a sound circuit shows
+    at another place or in another state."""
+    made = []
+    for reading in readings:
+        width = _SCALE.get(reading.instrument, _SCALE["volts"])
+        tests, prediction = workup.on_offer
+        alike = [i for i, t in enumerate(tests) if t.instrument == ("ohms" if reading.meter.dead else "volts")]
+        if not alike or reading.meter.unit == "A":
+            made.append(width)
+            continue
+        offset = (on_scale(reading)[0] - prediction.value[0, alike]) / ELSEWHERE_SIGMA
+        density = float(np.exp(-0.5 * offset**2).mean()) / (ELSEWHERE_SIGMA * math.sqrt(2.0 * math.pi))
+        made.append(1.0 / (0.5 / width + 0.5 * density))
+    return np.array(made)
+
+
 @dataclass(frozen=True, eq=False)
 class Belief:
-    """P(hypothesis | readings) (H,), severities in ohms as (median, 5 %, 95 %) per swept hypothesis, and what they rest on.
+    """P(hypothesis | items) (H,), severities in ohms as (median, 5 %, 95 %) per swept hypothesis, and what they rest on.
 
-    At each hypothesis's likeliest severity: ``expected`` (H, R) is what each reading would be, in SI; ``scores`` (H, R) the standard
-    deviations by which it misses, given the others; ``odd`` (H, R) the probability that it is a blunder.
+    ``atoms`` are the posterior as points, ``best`` (H,) the one of greatest mass of each hypothesis. ``curve_log`` (C,) is each curve's log
+    evidence with its prior, for curves left alone a ceiling of it; ``live`` (C,) marks those that are not; ``log_evidence`` their sum.
     """
 
     workup: Workup
-    readings: tuple[Reading, ...]
+    items: tuple[Item, ...]
     probability: Floats
     severity: tuple[tuple[float, float, float] | None, ...]
-    scores: Floats
-    odd: Floats
-    expected: Floats
     atoms: Atoms
-    best: NDArray[np.intp]  # (H,) the atom of greatest mass of each hypothesis
+    best: NDArray[np.intp]
     evidence: Evidence
+    live: NDArray[np.bool_]
+    curve_log: Floats
+    curve_spot: Spot
+    log_evidence: float
+
+    @property
+    def readings(self) -> tuple[Reading, ...]:
+        """The items that are numbers."""
+        return self.evidence.readings
+
+    @cached_property
+    def whole(self) -> Evidence:
+        """The items against every row: a proof has no prior and leaves nobody out."""
+        return Evidence(self.workup, self.items, np.arange(self.workup.curves.rows))
+
+    @cached_property
+    def numbers(self) -> tuple[int, ...]:
+        """Which item, counted from 0, each reading is."""
+        return tuple(i for i, item in enumerate(self.items) if isinstance(item, Reading))
+
+    def explain(self, hypotheses: NDArray[np.intp]) -> tuple[Floats, Floats, Floats]:
+        """At the likeliest severity of some hypotheses (n, R): what each reading would be, in SI; the standard deviations by which it
+        misses, given the others; the probability that it is a blunder."""
+        best = self.best[hypotheses]
+        spot, step = Spot(self.atoms.spot.row[best], self.atoms.spot.part[best]), self.step(hypotheses)
+        known = self.evidence
+        if (known.place[spot.near] < 0).any():
+            known = Evidence(self.workup, self.items, np.unique(spot.near))
+        scores, odd = known.scores(spot, step)
+        expected = known.expected(spot, step)
+        back = [[off_scale(float(v), r.instrument) for v, r in zip(row, self.readings, strict=True)] for row in expected]
+        return np.array(back).reshape(expected.shape), scores, odd
 
     def step(self, hypothesis: NDArray[np.intp]) -> Floats:
         """Grid spacing in ln severity of some hypotheses, 0 for those without severity."""
-        return _step(self.workup, hypothesis)
+        return grid_step(self.workup, hypothesis)
 
     def parts(self) -> dict[str | None, float]:
         """P(part is at fault), None for nothing; in descending order, the sheet's order where equal."""
@@ -162,42 +258,109 @@ class Belief:
         return dict(sorted(total.items(), key=lambda pair: -pair[1]))
 
 
-def update(workup: Workup, readings: tuple[Reading, ...]) -> Belief:
-    """Belief after ``readings``. Deterministic: the same sheet and readings give the same numbers."""
-    evidence = Evidence(workup, readings)
+def update(workup: Workup, items: tuple[Item, ...]) -> Belief:
+    """Belief after ``items``, taken in one after another. Deterministic: the same sheet and items give the same numbers."""
+    known = next((n for n in range(len(items), -1, -1) if items[:n] in workup.beliefs), -1)
+    belief = workup.beliefs[items[:known]] if known >= 0 else None
+    for n in range(max(known + 1, 0), len(items) + 1):
+        belief = _taken_in(workup, items[:n], belief)
+        workup.keep(belief)
+    assert belief is not None
+    return belief
+
+
+def _taken_in(workup: Workup, items: tuple[Item, ...], before: Belief | None) -> Belief:
+    """The belief before, with the last of the items."""
+    curves = workup.curves
+    everyone = np.arange(len(curves.length))
+    ceiling = np.full(len(everyone), -np.inf)
+    if before is None:
+        evidence = Evidence(workup, items, np.arange(curves.rows))
+        looked = _Looked.at(evidence, everyone)
+    else:
+        alive = np.flatnonzero(before.live)
+        evidence = Evidence(workup, items, curves.of(alive))
+        looked = _Looked.at(evidence, alive)
+        ceiling = np.where(before.live, -np.inf, before.curve_log + _most_density(items[-1]))
+        back = np.flatnonzero(ceiling > looked.log_joint.max() - REACH)
+        if back.size:
+            alive = np.union1d(alive, back)
+            evidence = Evidence(workup, items, curves.of(alive))
+            looked = _Looked.at(evidence, alive)
+    return _settled(workup, items, evidence, looked, ceiling, before)
+
+
+def _most_density(item: Item) -> float:
+    """The most that an item can add to a log likelihood: a reading hit exactly, with none but the meter's own uncertainty."""
+    if isinstance(item, Finding):
+        return 3.0  # the largest ratio of a finding
+    return max(-math.log(on_scale(item)[1] * math.sqrt(2.0 * math.pi)), 0.0)
+
+
+def _settled(
+    workup: Workup, items: tuple[Item, ...], evidence: Evidence, looked: _Looked, ceiling: Floats, before: Belief | None
+) -> Belief:
     curves, hypotheses = workup.curves, workup.hypotheses
-    single = np.flatnonzero(curves.length == 1)
-    swept = _integrate(evidence, np.flatnonzero(curves.length > 1))
-    log_evidence = np.empty(len(curves.length))
-    log_evidence[single] = evidence.log_likelihood(Spot(curves.start[single], np.zeros(len(single))), np.zeros(len(single)))
-    log_evidence[swept.curve] = swept.log_evidence
-    # The integrals leave out the severities that nothing shows; their share of the prior counts as "nothing wrong".
-    prior = np.concatenate([[workup.prior_of_nothing], hypotheses.prior[1:]])
-    joint = log_evidence + np.log(curves.share) + np.log(prior[curves.hypothesis])
-    curve_mass = np.exp(joint - logsumexp(joint))
+    curve_log = ceiling
+    curve_log[looked.curve] = looked.log_joint
+    total = float(logsumexp(looked.log_joint))
+    curve_mass = np.exp(curve_log - total)
+    curve_mass[looked.curve] = np.exp(looked.log_joint - total)
+    unseen = np.setdiff1d(np.arange(len(curves.length)), looked.curve)
+    curve_mass[unseen] = np.minimum(curve_mass[unseen], math.exp(-REACH))
+    curve_mass /= curve_mass.sum()
     probability = np.zeros(len(hypotheses.items))
     np.add.at(probability, curves.hypothesis, curve_mass)
-    atoms, best = _atoms(workup, single, swept, curve_mass)
-    step = _step(workup, atoms.hypothesis)[best]
-    best_spot = Spot(atoms.spot.row[best], atoms.spot.part[best])
-    expected = evidence.expected(best_spot, step)
-    back = np.array([[off_scale(float(v), r.instrument) for v, r in zip(row, readings, strict=True)] for row in expected])
-    scores, odd = evidence.scores(best_spot, step)
-    return Belief(
-        workup=workup,
-        readings=readings,
-        probability=probability,
-        severity=_severities(workup, swept, curve_mass),
-        scores=scores,
-        odd=odd,
-        expected=back.reshape(len(best), len(readings)),
-        atoms=atoms,
-        best=best,
-        evidence=evidence,
-    )
+    row, part = np.zeros(len(curve_mass), dtype=np.intp), np.zeros(len(curve_mass))
+    if before is not None:
+        row[:], part[:] = before.curve_spot.row, before.curve_spot.part
+    row[looked.curve], part[looked.curve] = looked.spot.row, looked.spot.part
+    spot = Spot(row, part)
+    atoms, best = _atoms(workup, looked, curve_mass, spot)
+    severity: list[tuple[float, float, float] | None]
+    severity = list(before.severity) if before is not None else [None] * len(hypotheses.items)
+    for h, found in _severities(workup, looked.swept, curve_mass).items():
+        severity[h] = found
+    live = np.zeros(len(curve_mass), dtype=bool)
+    live[looked.curve[looked.log_joint > looked.log_joint.max() - LEFT_ALONE]] = True
+    live[0] = True
+    if not live[looked.curve].all():  # what is left out now is not looked at again before it comes within reach
+        evidence = Evidence(workup, items, curves.of(np.flatnonzero(live)))
+    return Belief(workup, items, probability, tuple(severity), atoms, best, evidence, live, curve_log, spot, total)
 
 
-def _step(workup: Workup, hypothesis: NDArray[np.intp]) -> Floats:
+@dataclass(frozen=True, eq=False)
+class _Looked:
+    """Some curves (C,) evaluated: log evidence with prior (C,), the likeliest spot of each (C,), and the integrals of the swept ones."""
+
+    curve: NDArray[np.intp]
+    log_joint: Floats
+    spot: Spot
+    swept: _Integral
+    single: NDArray[np.intp]
+
+    @classmethod
+    def at(cls, evidence: Evidence, curve: NDArray[np.intp]) -> _Looked:
+        """Evaluate curves whose rows the evidence holds."""
+        workup, curves = evidence.workup, evidence.curves
+        single = curve[curves.length[curve] == 1]
+        swept = _integrate(evidence, curve[curves.length[curve] > 1])
+        log_evidence = np.zeros(len(curves.length))
+        at = Spot(curves.start[single], np.zeros(len(single)))
+        log_evidence[single] = evidence.log_likelihood(at, np.zeros(len(single)))
+        log_evidence[swept.curve] = swept.log_evidence
+        # The integrals leave out the severities that nothing shows; their share of the prior counts as "nothing wrong".
+        prior = np.concatenate([[workup.prior_of_nothing], workup.hypotheses.prior[1:]])
+        joint = log_evidence[curve] + np.log(curves.share[curve]) + np.log(prior[curves.hypothesis[curve]])
+        row, part = curves.start.copy(), np.zeros(len(curves.length))
+        likeliest = np.take_along_axis(swept.position, swept.share.argmax(axis=1)[:, None], axis=1)[:, 0]
+        low = np.minimum(likeliest.astype(int), GRID - 2)
+        row[swept.curve] += low
+        part[swept.curve] = likeliest - low
+        return cls(curve, joint, Spot(row[curve], part[curve]), swept, single)
+
+
+def grid_step(workup: Workup, hypothesis: NDArray[np.intp]) -> Floats:
     """Grid spacing in ln severity of each hypothesis, 0 for one without severity."""
     spacing = np.array([g[1] - g[0] if len(g) > 1 else 0.0 for g in workup.hypotheses.severities])
     return spacing[hypothesis]
@@ -239,27 +402,30 @@ def _integrate(evidence: Evidence, curve: NDArray[np.intp]) -> _Integral:
     return _Integral(curve, fine, np.exp(looked - total[:, None]), total + np.log((last - first) / FINE_STEPS / span))
 
 
-def _atoms(workup: Workup, single: NDArray[np.intp], swept: _Integral, curve_mass: Floats) -> tuple[Atoms, NDArray[np.intp]]:
-    """The posterior as points of equal mass along each curve, and for each hypothesis the middle point of its heaviest curve."""
-    curves, count = workup.curves, ATOMS_PER_CURVE
+def _atoms(workup: Workup, looked: _Looked, curve_mass: Floats, at: Spot) -> tuple[Atoms, NDArray[np.intp]]:
+    """The posterior as points of equal mass along each curve that was looked at, one point ``at`` (all curves) on every other; and for each
+    hypothesis the middle point of its heaviest curve."""
+    curves, count, swept = workup.curves, ATOMS_PER_CURVE, looked.swept
+    single = np.setdiff1d(np.arange(len(curves.length)), swept.curve)
     middle = (np.arange(count) + 0.5) / count
     reached = np.cumsum(swept.share, axis=1)
     index = np.minimum((reached[:, None, :] < middle[:, None]).sum(axis=2), FINE_STEPS - 1)  # (C, count)
-    at = np.take_along_axis(swept.position, index, axis=1)
-    low = np.minimum(at.astype(int), GRID - 2)
-    origin = np.array([curves.grid[c][0] for c in swept.curve]).reshape(-1, 1)
-    step = np.array([curves.grid[c][1] - curves.grid[c][0] for c in swept.curve]).reshape(-1, 1)
+    place_at = np.take_along_axis(swept.position, index, axis=1)
+    low = np.minimum(place_at.astype(int), GRID - 2)
     of_curve = np.concatenate([single, np.repeat(swept.curve, count)])
     number = np.arange(len(of_curve))
     place = np.concatenate([np.zeros(len(single), dtype=int), np.tile(np.arange(count), len(swept.curve))])  # along its own curve
     last = np.where(number < len(single), 0, count - 1)
+    spot = Spot(
+        np.concatenate([at.row[single], (curves.start[swept.curve][:, None] + low).ravel()]),
+        np.concatenate([at.part[single], (place_at - low).ravel()]),
+    )
+    origin = np.array([grid[0] for grid in curves.grid])[of_curve]
+    step = grid_step(workup, curves.hypothesis[of_curve])
     atoms = Atoms(
         hypothesis=curves.hypothesis[of_curve],
-        spot=Spot(
-            np.concatenate([curves.start[single], (curves.start[swept.curve][:, None] + low).ravel()]),
-            np.concatenate([np.zeros(len(single)), (at - low).ravel()]),
-        ),
-        log_ohms=np.concatenate([np.zeros(len(single)), (origin + at * step).ravel()]),
+        spot=spot,
+        log_ohms=origin + (spot.row - curves.start[of_curve] + spot.part) * step,
         mass=curve_mass[of_curve] / (last + 1),
         left=number - (place > 0),
         right=number + (place < last),
@@ -269,9 +435,9 @@ def _atoms(workup: Workup, single: NDArray[np.intp], swept: _Integral, curve_mas
     return atoms, np.array([centre[int(heaviest[h])] for h in range(len(workup.hypotheses.items))])
 
 
-def _severities(workup: Workup, swept: _Integral, curve_mass: Floats) -> tuple[tuple[float, float, float] | None, ...]:
-    """Median, 5 % and 95 % of each swept hypothesis, in ohms, over its curves together."""
-    made: list[tuple[float, float, float] | None] = [None] * len(workup.hypotheses.items)
+def _severities(workup: Workup, swept: _Integral, curve_mass: Floats) -> dict[int, tuple[float, float, float]]:
+    """Median, 5 % and 95 % of the swept hypotheses that were looked at, in ohms, over the curves of each together."""
+    made: dict[int, tuple[float, float, float]] = {}
     owner = workup.curves.hypothesis[swept.curve]
     for h in np.unique(owner).tolist():
         own = np.flatnonzero(owner == h)
@@ -284,4 +450,4 @@ def _severities(workup: Workup, swept: _Integral, curve_mass: Floats) -> tuple[t
             for q in (0.5, 0.05, 0.95)
         )
         made[h] = (value, low, high)
-    return tuple(made)
+    return made

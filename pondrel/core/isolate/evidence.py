@@ -1,20 +1,115 @@
-"""Evidence: readings with their instrument, places and state; and the CSV in which they travel."""
+"""Evidence: readings with their instrument, places and state; findings without a number; and the CSV in which both travel.
+
+A *finding* is what was seen, done or known: a lamp that is dim, a code that is set, a plug that was wiggled, a relay that was swapped, a
+part that is new. Every finding has a kind, a subject (a part, a place, a plug, an observation, code or table of the sheet) and an
+outcome, one of a few words.
+"""
 
 from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ..circuit.sheet import Sheet
+from ..circuit.sheet import Sheet, near
 from ..errors import ReadingError
-from ..meter import Instrument, instrument, standard_uncertainty
+from ..meter import INSTRUMENTS, Instrument, instrument, standard_uncertainty
 from ..quantity import Measured, parse_reading
-from .offer import Test
+from .offer import Check, Test
+from .seen import SEEN, sight_of
 
-__all__ = ["COLUMNS", "Reading", "read_csv", "reading_of"]
+__all__ = [
+    "ACTIONS",
+    "COLUMNS",
+    "KINDS",
+    "Finding",
+    "Item",
+    "Kind",
+    "Reading",
+    "columns_of",
+    "finding_of",
+    "item_of",
+    "outcomes_of",
+    "parts_at",
+    "read_csv",
+    "reading_of",
+    "subjects_of",
+]
 
 COLUMNS = ("state", "instrument", "red", "black", "value")
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """A kind of finding: its ``outcomes`` with the other words for each (empty where the subject decides), and what it is."""
+
+    name: str
+    outcomes: Mapping[str, tuple[str, ...]]
+    words: str
+
+    def outcome(self, text: str) -> str | None:
+        """The outcome that a word stands for."""
+        plain = text.strip().lower()
+        return next((name for name, others in self.outcomes.items() if plain == name or plain in others), None)
+
+
+_CHANGED = {
+    "changed": ("change", "dropped", "drops", "gone", "back", "came back", "appears", "worse", "better", "flickers", "yes"),
+    "no change": ("nothing", "same", "none", "no", "unchanged", "steady"),
+}
+ACTIONS = ("wiggle", "heat", "cool", "knock")
+KINDS = {
+    kind.name: kind
+    for kind in (
+        Kind("see", {}, "what a lamp, motor, relay, gauge or module shows"),
+        Kind("code", {"set": ("stored", "yes", "there"), "clear": ("not set", "no", "none", "absent")}, "a code of the sheet"),
+        Kind("wiggle", _CHANGED, "wiggled or flexed while watching"),
+        Kind("heat", _CHANGED, "heated while watching"),
+        Kind("cool", _CHANGED, "cooled while watching"),
+        Kind("knock", _CHANGED, "knocked while watching"),
+        Kind("swap", {"gone": ("cured", "fixed", "works"), "no change": _CHANGED["no change"]}, "replaced by a known-good one, or bridged"),
+        Kind(
+            "look",
+            {
+                "fine": ("clean", "good", "dry", "nothing"),
+                "corroded": ("green", "rust", "rusty", "white"),
+                "wet": ("water", "damp"),
+                "loose": ("backed out", "pulled out"),
+                "chafed": ("pinched", "bare", "rubbed"),
+                "burnt": ("melted", "hot", "brown", "smells"),
+                "broken": ("cracked", "cut", "torn"),
+            },
+            "what the eye finds",
+        ),
+        Kind(
+            "history",
+            {"replaced": ("new", "renewed"), "repaired": ("worked on", "spliced", "someone else"), "water": ("flooded", "wet"),
+             "collision": ("crash", "accident", "hit")},
+            "what is known to have happened",
+        ),
+        Kind("test", {}, "a test of the sheet's outcome tables"),
+        Kind("when", {"sometimes": ("intermittent", "now and then"), "always": ("permanent", "steady")}, "when the complaint is there"),
+        Kind("suspect", {"two": ("both", "more"), "one": ("single",)}, "how many faults are looked for"),
+        Kind("skip", {"not here": ("no", "cannot", "")}, "a place, instrument, state or part that cannot be got at here"),
+    )
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """Evidence without a number: ``kind`` (of KINDS), the ``subject`` and its ``outcome``; ``state`` where it matters, else empty."""
+
+    kind: str
+    subject: str
+    outcome: str
+    state: str = ""
+    note: str = ""
+
+    @property
+    def test(self) -> Check:
+        """What was looked for, without its outcome."""
+        return Check(self.kind, self.subject, self.state)
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,7 +117,8 @@ class Reading:
     """One number from one instrument: red and black lead on two nodes, the sheet in a state.
 
     ``ohms`` readings are taken with the battery disconnected; ``amps`` with the meter in line between red and black, in place of
-    whatever joins those two directly (the fuse pulled, the plug parted).
+    whatever joins those two directly (the fuse pulled, the plug parted). ``good`` readings come from the same point of the good side or
+    of a known-good vehicle on the same supply: nothing is wrong there.
     """
 
     state: str
@@ -31,6 +127,7 @@ class Reading:
     black: str
     measured: Measured
     note: str = ""
+    good: bool = False
 
     @property
     def test(self) -> Test:
@@ -48,25 +145,113 @@ class Reading:
         return standard_uncertainty(self.meter, self.measured)
 
 
-def reading_of(sheet: Sheet, state: str, meter: str, red: str, black: str, value: str, note: str = "") -> Reading:
+Item = Reading | Finding
+
+
+def reading_of(sheet: Sheet, state: str, meter: str, red: str, black: str, value: str, note: str = "", good: bool = False) -> Reading:
     """A reading from text, checked against the sheet. Raises ReadingError with one sentence."""
     sheet.state(state)
     tool = instrument(meter)
     red_node, black_node = sheet.probe(red), sheet.probe(black)
     if red_node == black_node:
         raise ReadingError(f"Red and black are both on {red_node}: put them on two different places.")
-    return Reading(state, meter, red_node, black_node, parse_reading(value, tool.unit), note)
+    if meter in ("amps", "clamp") and not _joined(sheet, red_node, black_node):
+        verb = "takes the place of" if meter == "amps" else "goes around"
+        raise ReadingError(f"Nothing joins {red_node} and {black_node} directly: this instrument {verb} one conductor.")
+    return Reading(state, meter, red_node, black_node, parse_reading(value, tool.unit), note, good)
 
 
-def read_csv(sheet: Sheet, text: str) -> tuple[Reading, ...]:
-    """Readings from CSV with the columns of COLUMNS and an optional ``note``. Raises ReadingError naming the line."""
+def _joined(sheet: Sheet, red: str, black: str) -> bool:
+    return any({red, black} <= set(part.pins.values()) for part in sheet.parts.values())
+
+
+def finding_of(sheet: Sheet, kind: str, subject: str, outcome: str, state: str = "", note: str = "") -> Finding:
+    """A finding from text, checked against the sheet. Raises ReadingError with one sentence."""
+    if kind not in KINDS:
+        raise ReadingError(f"{kind!r} is no kind of finding: {', '.join(KINDS)} are.")
+    if state:
+        sheet.state(state)
+    known = subjects_of(sheet, kind)
+    if known is not None and subject not in known:
+        raise ReadingError(f"{subject!r} is nothing that can stand after {kind!r} on this sheet{near(subject, known)}.")
+    words = outcomes_of(sheet, kind, subject)
+    plain = next((name for name, others in words.items() if outcome.strip().lower() in (name, *others)), None)
+    if plain is None:
+        raise ReadingError(
+            f"{outcome!r} is no outcome of {kind} {subject}: {', '.join(words)} {'are' if len(words) > 1 else 'is'}.".replace("  ", " ")
+        )
+    if kind in ("see", "code") and not state:
+        raise ReadingError(f"A state is missing: say in which of {', '.join(sheet.states)} {subject} was {plain}.")
+    return Finding(kind, subject, plain, state, note)
+
+
+def outcomes_of(sheet: Sheet, kind: str, subject: str) -> Mapping[str, tuple[str, ...]]:
+    """The outcomes that a finding of a kind may have on a subject, with other words for each."""
+    if kind == "test":
+        return dict.fromkeys(sheet.tables[subject].outcomes, ())
+    if kind == "see":
+        found = sight_of(sheet, subject)
+        return SEEN[found[2]] if found else {}
+    return KINDS[kind].outcomes
+
+
+def subjects_of(sheet: Sheet, kind: str) -> tuple[str, ...] | None:
+    """What a finding of a kind may be about; None where nothing needs to be named."""
+    if kind == "see":
+        own = [name for name in sheet.parts if sight_of(sheet, name)]
+        return tuple(dict.fromkeys([*(name for name in sheet.observe if sight_of(sheet, name)), *own]))
+    if kind == "code":
+        return tuple(sheet.codes)
+    if kind == "test":
+        return tuple(sheet.tables)
+    if kind in ("when", "suspect"):
+        return None
+    plugs = [name for name in dict.fromkeys(part.partition(".")[0] for part in sheet.parts) if name not in sheet.parts]
+    if kind == "skip":
+        return tuple(dict.fromkeys([*sheet.places, *INSTRUMENTS, *sheet.states, *sheet.access, *sheet.parts]))
+    if kind == "swap":
+        return tuple(sheet.parts)
+    places = [place for place in sheet.places if place not in (sheet.plus, sheet.minus)]
+    return tuple(dict.fromkeys([*sheet.parts, *plugs, *places, *sheet.access]))
+
+
+def parts_at(sheet: Sheet, subject: str) -> tuple[str, ...]:
+    """The parts that a subject means: a part itself, all pins of a plug, all that meet at a place, all behind an access."""
+    if subject in sheet.parts:
+        return (subject,)
+    whole = tuple(name for name in sheet.parts if name.partition(".")[0] == subject)
+    if whole:
+        return whole
+    nodes = {subject} if subject in sheet.places else {name for name, place in sheet.places.items() if place.behind == subject}
+    return tuple(name for name, part in sheet.parts.items() if nodes & set(part.pins.values()) and not part.kind.posts)
+
+
+def item_of(sheet: Sheet, state: str, instrument_or_kind: str, red: str, black: str, value: str, note: str = "") -> Item:
+    """A reading or finding from its five columns; ``good volts`` as the instrument is a reading of the good side. Raises ReadingError."""
+    good, word = instrument_or_kind.startswith("good "), instrument_or_kind.removeprefix("good ").strip()
+    if word in KINDS and not good:
+        return finding_of(sheet, word, red, value, state, note)
+    if word not in INSTRUMENTS:
+        raise ReadingError(f"{word!r} is no instrument: {', '.join(INSTRUMENTS)} are; findings are {', '.join(KINDS)}.")
+    return reading_of(sheet, state, word, red, black, value, note, good)
+
+
+def columns_of(item: Item) -> tuple[str, str, str, str]:
+    """State, instrument or kind, red or subject, black of an item: `item_of` in reverse, but for its value."""
+    if isinstance(item, Finding):
+        return item.state, item.kind, item.subject, ""
+    return item.state, f"good {item.instrument}" if item.good else item.instrument, item.red, item.black
+
+
+def read_csv(sheet: Sheet, text: str) -> tuple[Item, ...]:
+    """Readings and findings from CSV with the columns of COLUMNS and an optional ``note``. Raises ReadingError naming the line."""
     rows = csv.DictReader(io.StringIO(text.lstrip("\ufeff")), skipinitialspace=True)
     header = [name.strip() for name in rows.fieldnames or []]
     missing = [name for name in COLUMNS if name not in header]
     if missing:
         raise ReadingError(f"The first line must name the columns {','.join(COLUMNS)}[,note]; missing: {', '.join(missing)}.")
     rows.fieldnames = header
-    made = []
+    made: list[Item] = []
     for row in rows:
         if None in row:
             raise ReadingError(f'Line {rows.line_num}: more fields than columns; put a decimal comma in quotes, as "12,4".')
@@ -74,7 +259,7 @@ def read_csv(sheet: Sheet, text: str) -> tuple[Reading, ...]:
         if not any(field.values()):
             continue
         try:
-            made.append(reading_of(sheet, field["state"], field["instrument"], field["red"], field["black"], field["value"], field["note"]))
+            made.append(item_of(sheet, *(field[name] for name in (*COLUMNS, "note"))))
         except ReadingError as error:
             raise ReadingError(f"Line {rows.line_num}: {error}") from None
     return tuple(made)

@@ -22,7 +22,7 @@ from ..arrays import Floats
 
 __all__ = ["BLUNDER", "Precision", "blunder_probability", "log_likelihood", "own_variance", "standard_scores"]
 
-BLUNDER = 0.004  # share of readings that are misread, mistyped or taken at the wrong place. Common practice, no source.
+BLUNDER = 0.015  # share of readings that are misread, mistyped or taken at the wrong place. Common practice, no source.
 _STICK_OUT = 8  # of more readings than this, only those that miss most are tried as pairs of blunders
 
 
@@ -53,8 +53,8 @@ def log_likelihood(residual: Floats, precision: Precision, scale: Floats, blunde
     """Log likelihood (…) of residuals (…, R), summed over the sets of blunders.
 
     ``blunder`` (…, R) is the probability that a reading says nothing, ``scale`` (R,) its range, over which such a number is spread
-    evenly. Where it is raised above BLUNDER (stray volts on a floating point) agreement is not held against the hypothesis: the raised
-    part is odds only.
+    evenly (one over its density). Where it is raised above BLUNDER (stray volts on a floating point) agreement is not held against
+    the hypothesis: the raised part is odds only.
     """
     if residual.shape[-1] == 0:
         return np.zeros(residual.shape[:-1])

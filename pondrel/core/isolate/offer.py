@@ -7,13 +7,16 @@ from itertools import combinations
 
 from ..circuit.layout import Tree
 from ..circuit.sheet import Sheet
+from ..meter import instrument
+from .seen import sight_of
 
-__all__ = ["Setup", "Test", "available_tests"]
+__all__ = ["Check", "Setup", "Test", "available_checks", "available_tests"]
 
 
 @dataclass(frozen=True, slots=True)
 class Setup:
-    """How the circuit stands while it is measured: the state; the battery off for ``ohms``; for ``amps`` the meter between two nodes."""
+    """How the circuit stands while it is measured: the state; live (``volts``) or with the battery off (``ohms``); or with what draws
+    current or stands in line (``amps``, ``lamp``, ``load``) between two nodes."""
 
     state: str
     instrument: str
@@ -32,7 +35,34 @@ class Test:
     @property
     def setup(self) -> Setup:
         """How the circuit stands for it."""
-        return Setup(self.state, self.instrument, (self.red, self.black) if self.instrument == "amps" else None)
+        tool = instrument(self.instrument)
+        if tool.in_circuit:
+            return Setup(self.state, tool.name, (self.red, self.black))
+        return Setup(self.state, "ohms" if tool.dead else "volts")
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Check:
+    """What can be found out without a number: a kind of finding, its subject, and the state where it matters."""
+
+    kind: str
+    subject: str
+    state: str = ""
+
+    @property
+    def instrument(self) -> str:
+        """Stands where a test's instrument does."""
+        return self.kind
+
+    @property
+    def red(self) -> str:
+        """Stands where a test's first place does."""
+        return self.subject
+
+    @property
+    def black(self) -> str:
+        """There is no second place."""
+        return ""
 
 
 def _neighbours(sheet: Sheet) -> frozenset[frozenset[str]]:
@@ -78,3 +108,10 @@ def available_tests(sheet: Sheet) -> tuple[Test, ...]:
         made += [Test(state, "ohms", *pair) for pair in pairs if pair[0] != sheet.plus or frozenset(pair) in neighbours]
         made += [Test(state, "amps", *pair) for pair in holders]
     return tuple(made)
+
+
+def available_checks(sheet: Sheet) -> tuple[Check, ...]:
+    """What the sheet says can be seen, in every state; its codes; its outcome tables."""
+    seen = [Check("see", name, state) for name in sheet.observe if sight_of(sheet, name) for state in sheet.states]
+    codes = [Check("code", name, code.state) for name, code in sheet.codes.items()]
+    return (*seen, *codes, *(Check("test", name, table.state) for name, table in sheet.tables.items()))

@@ -8,18 +8,19 @@ feed in, nothing out and a coil that is fed is a dead relay contact.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Floats
-from .advise import Advice, describe, gains, minutes_for, worth_offering
-from .belief import Belief, Spot, interpolate
+from .advise import Advice, access_gained, describe, gains, last_done, minutes_for, worth_offering
+from .belief import DRIFT, Belief, Spot, grid_step, interpolate
 from .hypotheses import GRID
 from .likelihood import own_variance
 from .offer import Test
-from .responses import BRIDGED_SHARE, UNRELIABLE_VOLTS
+from .responses import BRIDGED_SHARE, UNRELIABLE_VOLTS, Prediction, Workup
 from .scale import scale_uncertainty
 
 __all__ = ["CERTAIN", "Standing", "direct_proof", "inseparable", "percent", "proof_tests", "standing"]
@@ -32,8 +33,8 @@ _NEARLY_ALL = 0.85
 _MOST_LOOKED_AT = 12
 _TESTS_AT_ONCE = 32
 MOST_PROOF_READINGS = 5
-_STEPS = 193
-_MOST_SUSPECTS = 24
+_STEPS = 121
+_MOST_SUSPECTS = 12
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,10 +48,10 @@ class Standing:
     says: str
 
 
-def _positions(belief: Belief, hypothesis: int) -> tuple[Spot, Floats]:
+def _positions(workup: Workup, hypothesis: int) -> tuple[Spot, Floats]:
     """Spots close together along all visible curves of a hypothesis, and the grid step at each; a melted fuse counts as melted, since
     nobody proves that a fuse was not bridged."""
-    curves, visible = belief.workup.curves, belief.workup.visible
+    curves, visible = workup.curves, workup.visible
     rows, parts = [], []
     for c in np.flatnonzero((curves.hypothesis == hypothesis) & (curves.share > BRIDGED_SHARE)):
         if curves.length[c] == 1:
@@ -65,7 +66,7 @@ def _positions(belief: Belief, hypothesis: int) -> tuple[Spot, Floats]:
     seen = visible[spot.near]
     if seen.any():
         spot = Spot(spot.row[seen], spot.part[seen])
-    return spot, np.full(len(spot.part), float(belief.step(np.array([hypothesis]))[0]))
+    return spot, np.full(len(spot.part), float(grid_step(workup, np.array([hypothesis]))[0]))
 
 
 def inseparable(belief: Belief) -> tuple[tuple[str, ...], ...]:
@@ -93,12 +94,11 @@ def inseparable(belief: Belief) -> tuple[tuple[str, ...], ...]:
 def _mimics(belief: Belief, suspects: list[int]) -> set[tuple[int, int]]:
     """Pairs (one, other) of hypotheses such that nearly all of ``one`` looks like ``other`` at some severity in every test."""
     workup = belief.workup
-    tests = tuple(t for t in workup.offered if t.instrument == "ohms" or (t.instrument == "volts" and t.black == workup.sheet.minus))
-    prediction = workup.predict(tests)
-    everywhere = {}
-    for h in suspects:
-        spot, step = _positions(belief, h)
-        everywhere[h] = interpolate(prediction, Spot(spot.row, spot.part), step)  # (spots, T)
+    offered, everything = workup.on_offer
+    columns = [i for i, t in enumerate(offered) if t.instrument == "ohms" or t.black == workup.sheet.minus]
+    tests, prediction = tuple(offered[i] for i in columns), everything.take(columns)
+    everywhere = {h: _everywhere(workup, prediction, h) for h in suspects}
+    reach = {h: (values.min(axis=0), values.max(axis=0)) for h, values in everywhere.items()}
     found = set()
     for one in suspects:
         own = np.flatnonzero(belief.atoms.hypothesis == one)
@@ -108,10 +108,20 @@ def _mimics(belief: Belief, suspects: list[int]) -> set[tuple[int, int]]:
         here = interpolate(prediction, spot, belief.step(np.full(len(own), one)))
         sigma = np.hypot(scale_uncertainty(here, tests), UNRELIABLE_VOLTS * prediction.stray[spot.near])
         for other in suspects:
+            low, high = reach[other]
+            if ((np.maximum(low - here, here - high) / sigma).max(axis=1) >= _TELLS_APART).mean() > 1.0 - _NEARLY_ALL:
+                continue  # some test shows what the other cannot
             apart = np.array([_nearest(everywhere[other], at, s) for at, s in zip(here, sigma, strict=True)])
             if (apart < _TELLS_APART).mean() >= _NEARLY_ALL:
                 found.add((one, other))
     return found
+
+
+def _everywhere(workup: Workup, prediction: Prediction, hypothesis: int) -> Floats:
+    """(spots, T) what a hypothesis can make the tests show, at any severity; kept with the workup."""
+    if hypothesis not in workup.everywhere:
+        workup.everywhere[hypothesis] = interpolate(prediction, *_positions(workup, hypothesis))
+    return workup.everywhere[hypothesis]
 
 
 def _nearest(curve: Floats, point: Floats, sigma: Floats) -> float:
@@ -128,49 +138,96 @@ def _nearest(curve: Floats, point: Floats, sigma: Floats) -> float:
     return least
 
 
+@dataclass(frozen=True, eq=False)
+class _Others:
+    """Spots on the curves of some hypotheses against the readings: ``owner`` (S,) which hypothesis, ``residual`` (S, R), and the stretch of
+    severity that each spot stands for, as what half of it does to the readings, ``stretch`` (S, R). Spots of one owner stand together."""
+
+    spot: Spot
+    step: Floats
+    owner: NDArray[np.intp]
+    residual: Floats
+    stretch: Floats
+
+    @classmethod
+    def of(cls, belief: Belief, hypotheses: NDArray[np.intp]) -> _Others:
+        """All severities of some hypotheses."""
+        workup, evidence = belief.workup, belief.whole
+        found = [_positions(workup, h) for h in hypotheses.tolist()]
+        spot = Spot(np.concatenate([s.row for s, _ in found]), np.concatenate([s.part for s, _ in found]))
+        step = np.concatenate([step for _, step in found])
+        owner = np.repeat(np.arange(len(found)), [len(s.row) for s, _ in found])
+        expected = evidence.expected(spot, step)
+        return cls(spot, step, owner, evidence.value - expected, stretches(expected, owner))
+
+    def at(self, index: NDArray) -> _Others:
+        """Some of the spots."""
+        return _Others(self.spot.at(index), self.step[index], self.owner[index], self.residual[index], self.stretch[index])
+
+
+def stretches(values: Floats, owner: NDArray[np.intp]) -> Floats:
+    """(S, T) half of what lies between a spot's neighbours on the same curve."""
+    last = len(owner) - 1
+    every = np.arange(len(owner))
+    before, after = np.maximum(every - 1, 0), np.minimum(every + 1, last)
+    before, after = np.where(owner[before] == owner, before, every), np.where(owner[after] == owner, after, every)
+    return np.abs(values[after] - values[before]) / 4.0 * np.sign(values[after] - values[before])
+
+
 class _Alone:
     """Every hypothesis at every severity against a few readings taken by themselves."""
 
-    def __init__(self, belief: Belief):
-        evidence = belief.evidence
-        found = [_positions(belief, h) for h in range(len(belief.workup.hypotheses.items))]
-        spot = Spot(np.concatenate([s.row for s, _ in found]), np.concatenate([s.part for s, _ in found]))
-        self.starts = np.cumsum([0, *(len(s.row) for s, _ in found)])[:-1]
-        residual = evidence.value - evidence.expected(spot, np.concatenate([step for _, step in found]))  # (S, R)
+    def __init__(self, belief: Belief, lead: int):
+        workup, evidence = belief.workup, belief.whole
+        others = _Others.of(belief, np.arange(len(workup.hypotheses.items)))
+        residual, near = others.residual, others.spot.near
+        self.owner = others.owner
         spread = evidence.spread
         vague = np.hypot(evidence.uncertainty, UNRELIABLE_VOLTS * evidence.prediction.stray)
         covariance = spread @ np.swapaxes(spread, 1, 2) + own_variance(vague)
         # Of very many readings the ones that exclude most by themselves are looked at.
-        variance = np.diagonal(covariance, axis1=1, axis2=2)[spot.near]
-        excluded = np.minimum(np.minimum.reduceat(residual**2 / variance, self.starts, axis=0), EXCLUDES**2).sum(axis=0)
-        self.chosen = np.sort(np.argsort(-excluded, kind="stable")[:_MOST_LOOKED_AT])
+        variance = np.diagonal(covariance, axis1=1, axis2=2)[near] + others.stretch**2
+        starts = np.searchsorted(self.owner, np.arange(len(workup.hypotheses.items)))
+        excluded = np.minimum(np.minimum.reduceat(residual**2 / variance, starts, axis=0), EXCLUDES**2).sum(axis=0)
+        # What is most probably a blunder proves nothing.
+        good = np.flatnonzero(belief.explain(np.array([lead]))[2][0] < 0.5)
+        self.chosen = np.sort(good[np.argsort(-excluded[good], kind="stable")[:_MOST_LOOKED_AT]])
+        # What was seen, done or known counts from the start: twice the log of how much less likely it is than for the likeliest.
+        self.square = 2.0 * (evidence.factor.max() - evidence.factor[near])
         self.residual = residual[:, self.chosen]
-        self.covariance = covariance[:, self.chosen[:, None], self.chosen][spot.near]  # (S, R, R)
+        stretch = others.stretch[:, self.chosen]
+        self.covariance = covariance[:, self.chosen[:, None], self.chosen][near] + stretch[:, :, None] * stretch[:, None, :]  # (S, R, R)
 
     def chain(self, first: int, own: NDArray[np.bool_]) -> tuple[int, ...]:
         """Readings from ``first`` on, each the one that excludes most beside those before, until all but ``own`` is excluded; () if
-        five do not do it. Conditioning one reading at a time is a Cholesky step: C' = C − c·c'/C_ii, r' = r − c·r_i/C_ii."""
-        residual, covariance = self.residual.copy(), self.covariance.copy()
-        square = np.zeros(len(residual))
+        five do not do it. Conditioning one reading at a time is a Cholesky step: C' = C − c·c'/C_ii, r' = r − c·r_i/C_ii. What is
+        excluded stays so, and is dropped."""
+        residual, covariance, owner = self.residual, self.covariance, self.owner
+        mine = own[owner]
+        square = np.where(mine, 0.0, np.maximum(self.square - self.square[mine].min(), 0.0))
         chosen: list[int] = []
         following = first
         while True:
             i = following
             chosen.append(i)
-            column, pivot, miss = covariance[:, :, i].copy(), covariance[:, i, i].copy(), residual[:, i].copy()
-            square += miss**2 / pivot
-            residual -= column * (miss / pivot)[:, None]
-            covariance -= column[:, :, None] * (column / pivot[:, None])[:, None, :]
-            least = np.minimum.reduceat(square, self.starts)
-            if least[own].min() > FITS**2:
+            column, pivot, miss = covariance[:, :, i], covariance[:, i, i], residual[:, i]
+            square = square + miss**2 / pivot
+            stays = np.where(mine, square <= FITS**2, square < EXCLUDES**2)
+            if not (stays & mine).any():
                 return ()
-            if least[~own].min() >= EXCLUDES**2:
+            if not (stays & ~mine).any():
                 return tuple(sorted(int(self.chosen[j]) for j in chosen))
             left = [j for j in range(residual.shape[1]) if j not in chosen]
             if len(chosen) == MOST_PROOF_READINGS or not left:
                 return ()
-            ahead = square[:, None] + residual[:, left] ** 2 / np.maximum(covariance[:, left, left], 1e-12)
-            excluded = np.minimum(np.minimum.reduceat(ahead, self.starts, axis=0)[~own], EXCLUDES**2).sum(axis=0)
+            residual = (residual - column * (miss / pivot)[:, None])[stays]
+            covariance = (covariance - column[:, :, None] * (column / pivot[:, None])[:, None, :])[stays]
+            square, mine, owner = square[stays], mine[stays], owner[stays]
+            diagonal = np.maximum(np.diagonal(covariance, axis1=1, axis2=2)[:, left], 1e-12)
+            ahead = np.minimum(square[:, None] + residual[:, left] ** 2 / diagonal, EXCLUDES**2)[~mine]
+            # By hypothesis: what a reading is worth against the severity that it excludes least.
+            starts = np.flatnonzero(np.r_[True, np.diff(owner[~mine]) > 0])
+            excluded = (np.minimum.reduceat(ahead, starts, axis=0) - np.minimum.reduceat(square[~mine], starts)[:, None]).sum(axis=0)
             following = left[int(np.argmax(np.round(excluded, 9)))]
 
 
@@ -178,81 +235,116 @@ def _own(belief: Belief, target: tuple[str, ...]) -> NDArray[np.bool_]:
     return np.array([item.part in target for item in belief.workup.hypotheses.items])
 
 
+def _lead(belief: Belief, own: NDArray[np.bool_]) -> int:
+    """The likeliest hypothesis of a target."""
+    return int(np.argmax(np.where(own, belief.probability, -1.0)))
+
+
 def direct_proof(belief: Belief, target: tuple[str, ...]) -> tuple[int, ...]:
     """Indices of the fewest readings found that prove the target by themselves; empty where none do."""
-    own, alone = _own(belief, target), _Alone(belief)
+    own = _own(belief, target)
+    alone = _Alone(belief, _lead(belief, own))
     chains = [alone.chain(first, own) for first in range(len(alone.chosen))]
     return min((c for c in chains if c), key=lambda c: (len(c), c), default=())
 
 
 def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple[Advice, ...]:
-    """Tests whose expected number would, with the readings already taken, prove the target; the cheapest first."""
+    """Tests whose expected number would, with the readings already taken, prove the target, the cheapest first; where none would, those
+    that bring most towards it, per minute."""
     sheet = belief.workup.sheet
     own = _own(belief, target)
-    found = [_positions(belief, h) for h in np.flatnonzero(~own).tolist()]
-    others = Spot(np.concatenate([s.row for s, _ in found]), np.concatenate([s.part for s, _ in found]))
-    steps = np.concatenate([step for _, step in found])
-    lead = int(np.argmax(np.where(own, belief.probability, -1.0)))
-    tests = sorted(worth_offering(belief), key=lambda t: minutes_for(sheet, t, belief.readings))
-    chosen: list[Test] = []
+    others = _Others.of(belief, np.flatnonzero(~own))
+    lead = _lead(belief, own)
+    gained, last = access_gained(sheet, belief.items), last_done(belief.items)
+    minutes = {test: max(minutes_for(sheet, test, gained, last), 0.1) for test in worth_offering(belief)}
+    tests = sorted(minutes, key=lambda test: minutes[test])
+    proving: list[Test] = []
+    helping: list[tuple[float, Test]] = []
     for start in range(0, len(tests), _TESTS_AT_ONCE):
         block = tuple(tests[start : start + _TESTS_AT_ONCE])
-        proves = _would_prove(belief, lead, others, steps, block)
-        chosen += [test for test, good in zip(block, proves, strict=True) if good]
-        if len(chosen) >= most:
+        missing, before = _missing(belief, lead, others, block)
+        proving += [test for test, left in zip(block, missing.tolist(), strict=True) if left == 0.0]
+        if len(proving) >= most:
             break
-    best = tuple(chosen[:most])
-    return tuple(describe(belief, test, float(bits), proves=True) for test, bits in zip(best, gains(belief, best), strict=True))
+        helping += [
+            ((before - left) / minutes[test], test) for test, left in zip(block, missing.tolist(), strict=True) if before - left > 0.1
+        ]
+    helping.sort(key=lambda pair: -round(pair[0], 6))
+    best = tuple(proving[:most]) or tuple(test for _, test in helping[:most])
+    return tuple(describe(belief, test, float(bits), proves=bool(proving)) for test, bits in zip(best, gains(belief, best), strict=True))
 
 
-def _would_prove(belief: Belief, lead: int, others: Spot, steps: Floats, tests: tuple[Test, ...]) -> NDArray[np.bool_]:
-    """(T,) whether each test's number, if the leading hypothesis is true, leaves nothing else beside the readings so far."""
-    workup, evidence = belief.workup, belief.evidence
+def _missing(belief: Belief, lead: int, others: _Others, tests: tuple[Test, ...]) -> tuple[Floats, float]:
+    """(T,) how much the exclusion of the other hypotheses would lack after each test's number, if the leading hypothesis is true, in whole
+    hypotheses; and how much it lacks now."""
+    workup, evidence = belief.workup, belief.whole
     atom = belief.best[lead]
     here = Spot(belief.atoms.spot.row[[atom]], belief.atoms.spot.part[[atom]])
+    vague = np.hypot(evidence.uncertainty, UNRELIABLE_VOLTS * evidence.prediction.stray)  # (M, R)
+    inverse = np.linalg.inv(evidence.spread @ np.swapaxes(evidence.spread, 1, 2) + own_variance(vague))
+    near = others.spot.near
+    pulled = (inverse[near] @ others.residual[:, :, None])[:, :, 0]
+    eased = 1.0 + np.einsum("sr,srq,sq->s", others.stretch, inverse[near], others.stretch, optimize=True)
+    so_far = (others.residual * pulled).sum(axis=1) - (others.stretch * pulled).sum(axis=1) ** 2 / eased
+    so_far += 2.0 * np.maximum(evidence.factor[here.near[0]] - evidence.factor[near], 0.0)
+    wanted = (EXCLUDES + 1.0) ** 2
+    stands = so_far < wanted
+    if not stands.any():
+        return np.zeros(len(tests)), 0.0
+    others, so_far = others.at(stands), so_far[stands]
+    starts = np.flatnonzero(np.r_[True, np.diff(others.owner) > 0])
+    before = float((1.0 - np.minimum.reduceat(so_far, starts) / wanted).sum())
     prediction = workup.predict(tests)
     mine = interpolate(prediction, here, belief.step(np.array([lead])))  # (1, T)
-    near, which = np.unique(others.near, return_inverse=True)
-    new = workup.spread(tests, near)  # (rows, T, K)
-    old = evidence.spread[near]  # (rows, R, K)
-    vague = UNRELIABLE_VOLTS * np.maximum(prediction.stray[near], prediction.stray[here.near])
-    new_variance = (new**2).sum(axis=2) + vague**2 + scale_uncertainty(mine, tests) ** 2  # (rows, T)
-    old_vague = np.hypot(evidence.uncertainty, UNRELIABLE_VOLTS * evidence.prediction.stray)[near]  # (rows, R)
-    covariance = old @ np.swapaxes(old, 1, 2) + own_variance(old_vague)
-    inverse = np.linalg.inv(covariance)
-    shared = new @ np.swapaxes(old, 1, 2)  # (rows, T, R): a low battery moves all readings alike
-    gain = shared @ inverse
-    new_variance -= (gain * shared).sum(axis=2)
-    old_miss = evidence.value - evidence.expected(others, steps)  # (S, R)
-    new_miss = mine - interpolate(prediction, others, steps) - (gain[which] @ old_miss[:, :, None])[:, :, 0]
-    so_far = np.einsum("sr,srq,sq->s", old_miss, inverse[which], old_miss)
-    return (so_far[:, None] + new_miss**2 / new_variance[which]).min(axis=0) >= (EXCLUDES + 1.0) ** 2
+    rows, which = np.unique(others.spot.near, return_inverse=True)
+    new = np.stack([workup.weighing_spread(test, rows) for test in tests], axis=1)  # (rows, T, K)
+    loose = UNRELIABLE_VOLTS * np.maximum(prediction.stray[rows], prediction.stray[here.near])
+    drift = np.abs(new[:, :, workup.supplies]).sum(axis=2) * DRIFT
+    own = loose**2 + drift**2 + scale_uncertainty(mine, tests) ** 2  # (rows, T)
+    there = interpolate(prediction, others.spot, others.step)
+    # Severity is one more thing that all readings share.
+    stretch = np.concatenate([others.stretch, stretches(there, others.owner)], axis=1)  # (S, R + T)
+    old = np.concatenate([evidence.spread[others.spot.near], stretch[:, : others.stretch.shape[1], None]], axis=2)  # (S, R, K + 1)
+    ahead = np.concatenate([new[which], stretch[:, others.stretch.shape[1] :, None]], axis=2)  # (S, T, K + 1)
+    covariance = old @ np.swapaxes(old, 1, 2) + own_variance(vague[others.spot.near])
+    shared = ahead @ np.swapaxes(old, 1, 2)  # (S, T, R): a low battery moves all readings alike
+    gain = shared @ np.linalg.inv(covariance)
+    variance = (ahead**2).sum(axis=2) + own[which] - (gain * shared).sum(axis=2)
+    miss = mine - there - (gain @ others.residual[:, :, None])[:, :, 0]
+    after = so_far[:, None] + miss**2 / np.maximum(variance, 1e-9)  # (S, T)
+    return (1.0 - np.minimum(np.minimum.reduceat(after, starts, axis=0) / wanted, 1.0)).sum(axis=0), before
 
 
-def standing(belief: Belief, groups: tuple[tuple[str, ...], ...] | None = None) -> Standing:
-    """Whether a part may be condemned: one target at 0.95 or more and a direct proof of it."""
+def standing(
+    belief: Belief,
+    groups: tuple[tuple[str, ...], ...] | None = None,
+    share: float = 1.0,
+    also: Mapping[str | None, float] | None = None,
+    contradiction: str = "",
+) -> Standing:
+    """Whether a part may be condemned: one target at 0.95 or more and a direct proof of it.
+
+    ``share`` is that of single lasting faults among all explanations, ``also`` what parts have besides by faults that come and go; a
+    ``contradiction`` lets nothing be condemned.
+    """
     groups = inseparable(belief) if groups is None else groups
-    parts = belief.parts()
     totals: dict[tuple[str, ...], float] = {}
-    for part, p in parts.items():
+    for part, p in belief.parts().items():
         members = next((g for g in groups if part in g), () if part is None else (part,))
-        totals[members] = totals.get(members, 0.0) + p
+        totals[members] = totals.get(members, 0.0) + p * share + (also or {}).get(part, 0.0)
     target = max(totals, key=lambda members: totals[members])
     probability = min(totals[target], 1.0)
+    if contradiction:
+        return Standing(target, probability, (), False, contradiction)
     if not target:
         if probability >= CERTAIN:
             return Standing((), probability, (), True, "Every reading is as it should be: the fault is not on this sheet.")
         return Standing((), probability, (), False, "No part stands accused yet.")
     names = " or ".join(target)
-    proof = direct_proof(belief, target) if probability >= CERTAIN / 2 else ()
     if probability < CERTAIN:
-        return Standing(
-            target,
-            probability,
-            proof,
-            False,
-            f"{names} leads with {percent(min(probability, CERTAIN - 0.01))}; {percent(CERTAIN)} is wanted.",
-        )
+        leads = f"{names} leads with {percent(min(probability, CERTAIN - 0.01))}; {percent(CERTAIN)} is wanted."
+        return Standing(target, probability, (), False, leads)
+    proof = tuple(belief.numbers[i] for i in direct_proof(belief, target))
     if not proof:
         return Standing(target, probability, proof, False, f"{names} at {percent(probability)}, but no reading proves it directly yet.")
     *most, last = [str(i + 1) for i in proof]

@@ -4,33 +4,40 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
+from scipy.special import logsumexp
 
 from .advise import Advice, advise
 from .belief import Belief, update
-from .evidence import Reading
+from .beyond import Beyond, beyond, undrawn, wanted
+from .evidence import Item
 from .proof import CERTAIN, Standing, inseparable, proof_tests, standing
 from .responses import Workup
 
 __all__ = ["Isolation", "Misfit", "Suspect", "isolate"]
 
 MISFIT_SIGMA = 4.0
+_CONTRADICTS = 0.3  # share of what is not drawn from which on nothing is believed
+_WORTH_TELLING, _MOST_OTHERS = 1e-8, 40
 _LEADING = 0.02  # a reading is the odd one out when it fits no suspect above this
 
 
 @dataclass(frozen=True, slots=True)
 class Suspect:
-    """A hypothesis with its probability: ``severity`` (median, 5 %, 95 %) in ohms; per reading what it would be and the misfit in σ."""
+    """An explanation with its probability. ``kind`` is ``single`` for one lasting fault of the sheet (``number`` in the workup,
+    ``severity`` (median, 5 %, 95 %) in ohms), or that of a `Beyond`; ``part`` None accuses no part."""
 
+    number: int
     part: str | None
     mode: str | None
     words: str
     probability: float
     prior: float
     severity: tuple[float, float, float] | None
-    expected: tuple[float, ...]
-    scores: tuple[float, ...]
+    kind: str = "single"
+    parts: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,7 +51,8 @@ class Misfit:
 
 @dataclass(frozen=True)
 class Isolation:
-    """The state of a trace. ``suspects`` by descending probability; ``groups`` of parts that no test separates; ``next`` best first."""
+    """The state of a trace. ``suspects`` by descending probability; ``groups`` of parts that no test separates; ``next`` best first;
+    ``assumed`` says what the ranking rests on, ``contradiction`` is a sentence where the evidence does not go together, else empty."""
 
     belief: Belief
     suspects: tuple[Suspect, ...]
@@ -52,62 +60,120 @@ class Isolation:
     next: tuple[Advice, ...]
     misfits: tuple[Misfit, ...]
     standing: Standing
+    assumed: str
+    contradiction: str
+
+    @cached_property
+    def parts(self) -> dict[str | None, float]:
+        """P(part is at fault), None for no part of the sheet; a fault of two counts for both. In descending order."""
+        total: dict[str | None, float] = dict.fromkeys((item.part for item in self.belief.workup.hypotheses.items), 0.0)
+        for suspect in self.suspects:
+            for part in suspect.parts or (None,):
+                total[part] += suspect.probability
+        return dict(sorted(total.items(), key=lambda pair: -pair[1]))
 
     def as_json(self) -> dict[str, object]:
         """The command line's answer; a suspect whose part is None stands for "nothing on this sheet is wrong"."""
+        shown = [s for s in self.suspects if s.kind == "single" or s.probability >= _WORTH_TELLING]
         return {
             "suspects": [
-                {"part": s.part, "mode": s.mode, "probability": s.probability, "severity": _severity(s.severity)} for s in self.suspects
+                {
+                    "part": s.part, "mode": s.mode, "kind": s.kind, "parts": list(s.parts), "words": s.words,
+                    "probability": s.probability, "severity": _severity(s.severity),
+                }
+                for s in shown
             ],
             "groups": [list(group) for group in self.groups],
             "next": [
                 {
                     "instrument": a.test.instrument, "red": a.test.red, "black": a.test.black, "state": a.test.state,
-                    "minutes": round(a.minutes, 2), "gain_bits": a.gain_bits,
-                    "expect": [{"part": e.part, "mode": e.mode, "value": _number(e.value)} for e in a.expect],
+                    "minutes": round(a.minutes, 2), "gain_bits": a.gain_bits, "proves": a.proves, "cautions": list(a.cautions),
+                    "expect": [{"part": e.part, "mode": e.mode, "value": e.word or _number(e.value)} for e in a.expect],
                 }
                 for a in self.next
             ],
             "misfits": [{"reading": m.reading + 1, "sigma": m.sigma, "says": m.says} for m in self.misfits],
+            "standing": {
+                "target": list(self.standing.target), "probability": self.standing.probability, "ready": self.standing.ready,
+                "proof": [n + 1 for n in self.standing.proof], "says": self.standing.says,
+            },
+            "assumed": self.assumed,
+            "contradiction": self.contradiction,
         }  # fmt: skip
 
 
-def isolate(workup: Workup, readings: tuple[Reading, ...]) -> Isolation:
+def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
     """Rank the faults, group what cannot be told apart, propose the next tests. The same inputs give the same answer.
 
     While a target leads with certainty but without proof, the tests that would prove it come first.
     """
-    belief = update(workup, readings)
+    belief = update(workup, items)
+    misfits, strain = _misfits(belief)
+    others, assumed = _others(belief, strain)
+    others = others[:_MOST_OTHERS]
+    total = float(logsumexp([belief.log_evidence, *(b.log_joint for b in others)]))
+    share = math.exp(belief.log_evidence - total)
+    suspects = _suspects(belief, share, others, total)
     groups = inseparable(belief)
-    now = standing(belief, groups)
+    also = {s.part: s.probability for s in reversed(suspects) if s.kind == "sometimes"}
+    contradiction = _contradiction(suspects, misfits)
+    now = standing(belief, groups, share, also, contradiction)
     proposals = advise(belief)
     if now.target and now.probability >= CERTAIN and not now.ready:
         proving = proof_tests(belief, now.target)
         proposals = (*proving, *(a for a in proposals if a.test not in {p.test for p in proving}))[:5]
-    return Isolation(belief, _suspects(belief), groups, proposals, _misfits(belief), now)
+    return Isolation(belief, suspects, groups, proposals, misfits, now, assumed, contradiction)
 
 
-def _suspects(belief: Belief) -> tuple[Suspect, ...]:
+def _others(belief: Belief, strain: float) -> tuple[tuple[Beyond, ...], str]:
+    """Explanations beyond one lasting fault, and what the ranking assumes."""
+    unknown = undrawn(belief)
+    share = 1.0 / (1.0 + math.exp(min(belief.log_evidence - unknown.log_joint, 700.0)))
+    if not belief.items or not wanted(belief, strain, share):
+        return (unknown,), "One lasting fault at most, the circuit as it is drawn."
+    return beyond(belief), "Weighed as well: faults that come and go, two at once, a circuit that is not as drawn."
+
+
+def _suspects(belief: Belief, share: float, others: tuple[Beyond, ...], total: float) -> tuple[Suspect, ...]:
     hypotheses = belief.workup.hypotheses
-    order = np.argsort(-belief.probability, kind="stable")
-    return tuple(
+    made = [
         Suspect(
-            hypotheses.items[h].part, hypotheses.items[h].mode, hypotheses.items[h].words,
-            float(belief.probability[h]), float(hypotheses.prior[h]), belief.severity[h],
-            tuple(belief.expected[h].tolist()), tuple(belief.scores[h].tolist()),
+            h, item.part, item.mode, item.words, float(belief.probability[h]) * share, float(hypotheses.prior[h]), belief.severity[h],
+            parts=(item.part,) if item.part else (),
         )
-        for h in order.tolist()
-    )  # fmt: skip
+        for h, item in enumerate(hypotheses.items)
+    ]  # fmt: skip
+    for other in others:
+        part = other.parts[0] if other.parts else None
+        made.append(Suspect(-1, part, other.kind, other.words, math.exp(other.log_joint - total), 0.0, None, other.kind, other.parts))
+    return tuple(sorted(made, key=lambda s: -s.probability))
 
 
-def _misfits(belief: Belief) -> tuple[Misfit, ...]:
+def _contradiction(suspects: tuple[Suspect, ...], misfits: tuple[Misfit, ...]) -> str:
+    """A plain sentence where no explanation holds the evidence together."""
+    unknown = sum(s.probability for s in suspects if s.kind == "undrawn")
+    numbers = [str(m.reading + 1) for m in misfits]
+    listed = f"reading{'s' if len(numbers) > 1 else ''} {' and '.join(numbers)}"
+    if unknown >= _CONTRADICTS:
+        which = f" Repeat {listed} first." if numbers else " Repeat the readings that surprise you most."
+        return f"These readings do not go together: nothing that is drawn explains them all.{which}"
+    if len(misfits) >= 2 and suspects[0].kind == "single":
+        return f"These readings do not go together: {listed} fit none of the leading suspects. Repeat them before you believe any."
+    return ""
+
+
+def _misfits(belief: Belief) -> tuple[tuple[Misfit, ...], float]:
+    """Readings that fit none of the leading suspects; and how many readings those suspects take for blunders, on the average."""
     leading = np.flatnonzero(belief.probability >= _LEADING)
     made = []
-    for i in range(len(belief.readings)):
-        sigma = float(np.abs(belief.scores[leading, i]).min())
-        if belief.odd[leading, i].min() > 0.5 and sigma >= MISFIT_SIGMA:
-            made.append(Misfit(i, sigma, f"Reading {i + 1} fits none of the leading suspects ({sigma:.0f} σ from the nearest): repeat it."))
-    return tuple(made)
+    _, scores, odd = belief.explain(leading)
+    for i, number in enumerate(belief.numbers):
+        sigma = float(np.abs(scores[:, i]).min())
+        if odd[:, i].min() > 0.5 and sigma >= MISFIT_SIGMA:
+            text = f"Reading {number + 1} fits none of the leading suspects ({sigma:.0f} σ from the nearest): repeat it."
+            made.append(Misfit(number, sigma, text))
+    weight = belief.probability[leading]
+    return tuple(made), float(weight @ odd.sum(axis=1)) / float(weight.sum())
 
 
 def _severity(severity: tuple[float, float, float] | None) -> dict[str, object] | None:

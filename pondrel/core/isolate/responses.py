@@ -11,9 +11,12 @@ dV/d ln R = D·i and dZ/d ln R = D²·g (Tellegen's theorem; adjoint network met
 
 from __future__ import annotations
 
+import math
+from collections import OrderedDict
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,12 +26,13 @@ from ..circuit.fault import Fault, apply_faults, mode_of
 from ..circuit.layout import Path, load_paths
 from ..circuit.network import BLOW_FACTOR, Cases, Network
 from ..circuit.operate import Points, Push, Settled, operating_points
-from ..circuit.part import Effect, Element
+from ..circuit.part import Effect, Law
 from ..circuit.sensitivity import Tolerances
 from ..circuit.sheet import Sheet
-from ..meter import OPEN_OHMS, instrument
+from ..measure import TEST_OHMS, TEST_VOLTS, in_circuit, measure, ohms_shown
+from ..meter import instrument
 from .hypotheses import Hypotheses, enumerate_hypotheses
-from .offer import Setup, Test, available_tests
+from .offer import Check, Setup, Test, available_checks, available_tests
 from .scale import compress_ohms, scale_uncertainty
 
 __all__ = ["Curves", "Prediction", "Table", "Tears", "Workup"]
@@ -42,7 +46,13 @@ UNRELIABLE_VOLTS = 6.0
 VISIBLE_SIGMA = 2.0
 # How much of its time a chattering relay is pulled in nobody knows; the mean shown is this vague, as a share. Common practice, no source.
 CHATTER_VAGUENESS = 0.3
+KEPT_BELIEFS, KEPT_SPREADS = 96, 20_000_000
+_THROUGH_A_DIODE = 0.1  # on the compressed scale of ohms
 _HALVINGS = 10  # a tear is placed to a thousandth of the grid's step
+# A current's tolerances are not carried from reading to reading: it is taken to be this vague, as a share. Common practice, no source.
+CLAMP_VAGUENESS = 0.08
+# Between two severities with a threshold in between, what is read may be what belongs to the other side. Common practice, no source.
+THRESHOLD_VAGUENESS = 0.4
 PULSING_VAGUENESS = 0.05  # of a contact that sets its own mean. Common practice, no source.
 
 
@@ -65,6 +75,18 @@ class Curves:
     def rows(self) -> int:
         """Number of rows M."""
         return int(self.start[-1] + self.length[-1])
+
+    def of(self, curves: NDArray[np.intp]) -> NDArray[np.intp]:
+        """The rows of some curves."""
+        return np.concatenate([np.arange(self.start[c], self.start[c] + self.length[c]) for c in curves])
+
+    def gradient(self, values: Floats) -> Floats:
+        """(M,) slopes per unit of ln severity of numbers (M,) of which only the values are known."""
+        made = np.zeros_like(values)
+        for start, length, grid in zip(self.start, self.length, self.grid, strict=True):
+            if length > 1:
+                made[start : start + length] = np.gradient(values[start : start + length], grid)
+        return made
 
 
 @dataclass(frozen=True, eq=False)
@@ -97,13 +119,14 @@ class Tears:
 class Prediction:
     """T tests over all rows, each array (M, T): ``value`` on the instrument's scale (ohms compressed), ``slope`` per unit of ln
     severity, ``regime`` numbering the discrete state (relays, fuses), and ``stray`` in [0, 1], how far the number hangs on insulation
-    alone, where any few volts may show; ``tears`` where contacts move between two rows."""
+    alone, where any few volts may show; ``tears`` where contacts move between two rows, ``edge`` how vague the number is beside one."""
 
     value: Floats
     slope: Floats
     regime: NDArray[np.intp]
     stray: Floats
     tears: Tears
+    edge: Floats
 
     @classmethod
     def join(cls, parts: list[Prediction], order: NDArray[np.intp]) -> Prediction:
@@ -113,7 +136,26 @@ class Prediction:
             return np.concatenate([getattr(p, name) for p in parts], axis=1)[:, order]
 
         tears = Tears.join([p.tears for p in parts], order)
-        return cls(column("value"), column("slope"), column("regime"), column("stray"), tears)
+        return cls(column("value"), column("slope"), column("regime"), column("stray"), tears, column("edge"))
+
+    @classmethod
+    def none(cls, rows: int) -> Prediction:
+        """No test at all."""
+        empty = np.zeros((rows, 0))
+        return cls(empty, empty, empty.astype(int), empty, Tears.none(rows, 0), empty)
+
+    def take(self, columns: NDArray[np.intp] | list[int] | slice) -> Prediction:
+        """Some of the tests."""
+        tears = replace(self.tears, index=self.tears.index[:, columns])
+        value, slope, stray, edge = (a[:, columns] for a in (self.value, self.slope, self.stray, self.edge))
+        return Prediction(value, slope, self.regime[:, columns], stray, tears, edge)
+
+    def of_row(self, row: int) -> Prediction:
+        """The same numbers whatever is at fault: those of one row."""
+        rows = len(self.value)
+        value, stray = (np.repeat(a[[row]], rows, axis=0) for a in (self.value, self.stray))
+        regime = np.repeat(self.regime[[row]], rows, axis=0)
+        return Prediction(value, np.zeros_like(value), regime, stray, Tears.none(rows, value.shape[1]), np.zeros_like(value))
 
 
 @dataclass(frozen=True, eq=False)
@@ -142,60 +184,99 @@ class Table:
         """Where contacts move between two rows; looked for when a number is first asked for."""
         return self.find_torn()
 
-    def predict(self, tests: tuple[Test, ...]) -> Prediction:
+    def predict(self, tests: tuple[Test, ...], curves: Curves) -> Prediction:
         """What the tests of this setup show, for every row."""
-        value, slope, stray = self._numbers(self.points, self.swept, tests)
+        value, slope, stray = self.numbers(tests)
+        for i in (i for i, test in enumerate(tests) if test.instrument == "clamp"):
+            slope[:, i] = curves.gradient(value[:, i])
         regime = np.repeat(self.regime[:, None], len(tests), axis=1)
-        return Prediction(value, slope, regime, stray, self._tears(tests))
+        return Prediction(value, slope, regime, stray, self._tears(tests), _at_a_threshold(value, self.regime, curves))
 
     def _tears(self, tests: tuple[Test, ...]) -> Tears:
         made, torn = Tears.none(len(self.regime), len(tests)), self.torn
         if torn is None:
             return made
         count = len(torn.row)
-        value, slope, _ = self._numbers(torn.points, torn.swept, tests)
+        value, slope, _ = self.numbers(tests, torn.points, torn.swept)
         made.index[torn.row] = np.arange(count * len(tests)).reshape(count, len(tests))
         sides = (value[:count], slope[:count], value[count:], slope[count:])
         return Tears(made.index, np.repeat(torn.at, len(tests)), *(side.ravel() for side in sides))
 
-    def _numbers(self, points: Points, swept: NDArray[np.intp], tests: tuple[Test, ...]) -> tuple[Floats, Floats, Floats]:
-        """Value, slope and stray (M, T) of the tests at some points."""
+    def numbers(
+        self, tests: tuple[Test, ...], points: Points | None = None, swept: NDArray[np.intp] | None = None
+    ) -> tuple[Floats, Floats, Floats]:
+        """Value, slope and stray (M, T) of the tests, at other points than the table's own if some are given."""
+        points, swept = (self.points, self.swept) if points is None or swept is None else (points, swept)
         red, black = self._leads(tests)
         between = points.looks_into(red, black)
-        scale = self._scale(between)
-        ohms = self.setup.instrument == "ohms"
+        scale = self._scale(between, tests, points=points)
+        dead = self.setup.instrument == "ohms" and not self.setup.between
         slope = np.zeros_like(between)
         own = np.flatnonzero(swept >= 0)
         if own.size:
-            slope[own] = points.spread(own, red, black, swept[:, None], _own_push(ohms), ohms)[:, :, 0] * scale[own]
-        if ohms:
-            return compress_ohms(between), slope, np.zeros_like(between)
+            slope[own] = points.spread(own, red, black, swept[:, None], _own_push(dead), dead)[:, :, 0] * scale[own]
+        if dead:
+            return compress_ohms(between, np.array([instrument(t.instrument).open_ohms for t in tests])), slope, np.zeros_like(between)
         padded = np.pad(points.volts, ((0, 0), (0, 1)))
         value = padded[:, red] - padded[:, black]
+        if self.setup.instrument == "ohms":
+            ceiling = np.array([instrument(t.instrument).open_ohms for t in tests])
+            return compress_ohms(ohms_shown(value), ceiling), slope, np.zeros_like(between)
+        value = value * scale
         stray = np.zeros_like(between)
         if self.setup.instrument == "volts":
             vague = np.where(points.chatter, np.where(points.steady, PULSING_VAGUENESS, CHATTER_VAGUENESS), 0.0)
-            stray = np.maximum(between / (between + STRAY_OHMS), vague[:, None])
-        return value * scale, slope, stray
+            # A meter that loads the circuit takes stray volts away.
+            hangs = np.array([instrument(t.instrument).burden_ohms > STRAY_OHMS / 10.0 for t in tests])
+            stray = np.maximum(between / (between + STRAY_OHMS) * hangs, vague[:, None])
+        for i in (i for i, test in enumerate(tests) if test.instrument == "clamp"):
+            joins = points.network.between(tests[i].red, tests[i].black)
+            signs = np.where(points.network.a == red[i], 1.0, -1.0)
+            value[:, i] = (points.amps * signs)[:, joins].sum(axis=1)
+            stray[:, i] = np.where(points.chatter, CHATTER_VAGUENESS, CLAMP_VAGUENESS)
+        return value, slope, stray
 
     def spread(self, tests: tuple[Test, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T, K): change of each shown number per standard deviation of each tolerance."""
         red, black = self._leads(tests)
-        scale = self._scale(self.points.looks_into(red, black, rows))[:, :, None]
-        return self.tolerances.spread(self.points, rows, red, black, self.swept, self.setup.instrument == "ohms") * scale
+        scale = self._scale(self.points.looks_into(red, black, rows), tests, rows) * [t.instrument != "clamp" for t in tests]
+        dead = self.setup.instrument == "ohms" and not self.setup.between
+        return self.tolerances.spread(self.points, rows, red, black, self.swept, dead) * scale[:, :, None]
 
     def _leads(self, tests: tuple[Test, ...]) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
         node = self.points.network.node
         return np.array([node(t.red) for t in tests]), np.array([node(t.black) for t in tests])
 
-    def _scale(self, between: Floats) -> Floats:
+    def _scale(
+        self, between: Floats, tests: tuple[Test, ...], rows: NDArray[np.intp] | slice = slice(None), points: Points | None = None
+    ) -> Floats:
         """Shown number per unit of what the probes see: a voltmeter divides with what it looks into, an ammeter reads its own drop."""
-        burden = instrument(self.setup.instrument).burden_ohms
-        if self.setup.instrument == "amps":
-            return np.full_like(between, 1.0 / burden)
+        if self.setup.instrument == "ohms" and self.setup.between:
+            points = points or self.points
+            red, black = self._leads(tests)
+            padded = np.pad(points.volts[rows], ((0, 0), (0, 1)))
+            volts = padded[:, red] - padded[:, black]
+            ohms = ohms_shown(volts)
+            open_ohms = np.array([instrument(t.instrument).open_ohms for t in tests])
+            # R = r·v/(E − v), so dR/dv = r·E/(E − v)²; and d ln(1 + R) = dR/(1 + R).
+            return np.where(ohms < open_ohms, TEST_OHMS * TEST_VOLTS / np.maximum(TEST_VOLTS - volts, 1e-6) ** 2 / (1.0 + ohms), 0.0)
         if self.setup.instrument == "ohms":
-            return np.where(between < OPEN_OHMS, 1.0 / (1.0 + between), 0.0)
+            return np.where(between < [instrument(t.instrument).open_ohms for t in tests], 1.0 / (1.0 + between), 0.0)
+        burden = np.array([instrument(t.instrument).burden_ohms for t in tests])
+        if self.setup.between:  # it stands in the network itself
+            return np.broadcast_to(1.0 / burden if self.setup.instrument == "amps" else np.ones(len(tests)), between.shape)
         return burden / (burden + between)
+
+
+def _at_a_threshold(value: Floats, regime: NDArray[np.intp], curves: Curves) -> Floats:
+    """(M, T) vagueness of rows on either side of a place where contacts move or a fuse melts: nobody knows the threshold so well."""
+    curve = np.repeat(np.arange(len(curves.length)), curves.length)
+    beside = np.flatnonzero((regime[:-1] != regime[1:]) & (curve[:-1] == curve[1:]))
+    made = np.zeros_like(value)
+    vague = THRESHOLD_VAGUENESS * np.abs(value[beside + 1] - value[beside])
+    for side in (beside, beside + 1):
+        made[side] = np.maximum(made[side], vague)
+    return made
 
 
 def _own_push(squared: bool) -> Push:
@@ -215,7 +296,19 @@ class Workup:
         self.network = Network.of(sheet)
         self._tables: dict[Setup, Table] = {}
         self._whole: dict[str, Points] = {}  # by state, every hypothesis at every severity with all fuses whole
-        self._predictions: dict[tuple[Test, ...], Prediction] = {}
+        self._predictions: dict[Test, Prediction] = {}
+        self.beliefs: OrderedDict[tuple[object, ...], Any] = OrderedDict()  # by their items
+        self.chances: dict[Check, Floats] = {}  # by check, (M, outcomes)
+        self.everywhere: dict[int, Floats] = {}  # by hypothesis, (spots, T)
+        self._offer_spreads: dict[int, NDArray[np.float32]] = {}
+        self._exact: dict[Test, Prediction] = {}
+        self._spreads: dict[Test, tuple[NDArray[np.bool_], Floats]] = {}  # by test, which rows are worked out, and those (M, K)
+
+    def keep(self, belief: Any) -> None:
+        """Keep a belief for the next item to build on; the oldest go."""
+        self.beliefs[belief.items] = belief
+        while len(self.beliefs) > KEPT_BELIEFS:
+            self.beliefs.popitem(last=False)
 
     @cached_property
     def hypotheses(self) -> Hypotheses:
@@ -250,8 +343,11 @@ class Workup:
 
     @cached_property
     def offered(self) -> tuple[Test, ...]:
-        """Every test that the sheet's places allow."""
-        return available_tests(self.sheet)
+        """Every test that the sheet's places allow, ohms through diodes left out: such a number depends on the meter."""
+        tests = available_tests(self.sheet)
+        if not self._junctions:
+            return tests
+        return tuple(t for t in tests if t.instrument != "ohms" or self._as_predicted(t))
 
     @cached_property
     def paths(self) -> tuple[Path, ...]:
@@ -265,10 +361,12 @@ class Workup:
         A fault that nothing can show, such as a ground wire chafed through to ground, cannot be blamed for anything either.
         """
         # What an ammeter shows, volts show too; its set-ups are the dear ones to solve.
-        tests = tuple(t for t in self.offered if t.instrument != "amps")
-        prediction = self.predict(tests)
+        tests, prediction = self.on_offer
         sound = prediction.value[:1]
-        apart = np.abs(prediction.value - sound) / np.hypot(scale_uncertainty(sound, tests), UNRELIABLE_VOLTS * prediction.stray)
+        # What sound parts scatter over hides a fault as well as the meter does; but a supply can be read for itself.
+        scatter = np.sqrt((self.offer_spread(np.zeros(1, dtype=np.intp), slice(None))[0][:, ~self.supplies] ** 2).sum(axis=1))
+        sigma = np.sqrt(scale_uncertainty(sound, tests) ** 2 + scatter**2 + (UNRELIABLE_VOLTS * prediction.stray) ** 2)
+        apart = np.abs(prediction.value - sound) / sigma
         seen = apart.max(axis=1) >= VISIBLE_SIGMA
         seen[0] = True
         return seen
@@ -297,25 +395,64 @@ class Workup:
             made.append(np.full(length, element))
         return np.concatenate(made)
 
+    def working_state(self, part: str, element: str) -> str:
+        """The state in which a sound circuit sends most current through an element."""
+        number = self.network.keys.index((part, element)) if (part, element) in self.network.keys else 0
+        amps = {state: abs(float(self.table(Setup(state, "volts")).points.amps[0, number])) for state in self.sheet.states}
+        return max(amps, key=lambda state: amps[state])
+
     def table(self, setup: Setup) -> Table:
         """The table of a setup, solved once."""
         if setup not in self._tables:
             self._tables[setup] = self._solve(setup)
         return self._tables[setup]
 
+    @cached_property
+    def checks(self) -> tuple[Check, ...]:
+        """What can be found out without a number."""
+        return available_checks(self.sheet)
+
+    @cached_property
+    def on_offer(self) -> tuple[tuple[Test, ...], Prediction]:
+        """The volts and ohms tests on offer, and what they would show: weighed anew after every reading."""
+        tests = tuple(t for t in self.offered if t.instrument != "amps")
+        return tests, self.predict(tests)
+
     def predict(self, tests: tuple[Test, ...]) -> Prediction:
-        """What tests would show, for every row; kept, since the same tests are weighed after every reading."""
-        if tests not in self._predictions and not tests:
-            none = np.zeros((self.curves.rows, 0))
-            self._predictions[tests] = Prediction(none, none, none.astype(int), none, Tears.none(self.curves.rows, 0))
-        elif tests not in self._predictions:
-            parts, order = [], []
-            for setup, numbers in _by_setup(tests).items():
-                chosen = tuple(tests[i] for i in numbers)
-                parts.append(self.table(setup).predict(chosen))
-                order += numbers
-            self._predictions[tests] = Prediction.join(parts, np.argsort(order))
-        return self._predictions[tests]
+        """What tests would show, for every row; kept by test."""
+        missing = tuple(dict.fromkeys(t for t in tests if t not in self._predictions))
+        for setup, numbers in _by_setup(missing).items():
+            chosen = tuple(missing[i] for i in numbers)
+            made = self.table(setup).predict(chosen, self.curves)
+            self._predictions |= {test: made.take([i]) for i, test in enumerate(chosen)}
+        if not tests:
+            return Prediction.none(self.curves.rows)
+        return Prediction.join([self._predictions[t] for t in tests], np.arange(len(tests)))
+
+    def predict_reading(self, test: Test) -> Prediction:
+        """What a test that was taken shows, for every row. Where an ohmmeter's own volts may open a diode, it is put into the circuit;
+        tests that are only weighed do with the circuit's small-signal ohms."""
+        setup = self._reading_setup(test)
+        if setup == test.setup:
+            return self.predict((test,))
+        if test not in self._exact:
+            self._exact[test] = self.table(setup).predict((test,), self.curves)
+        return self._exact[test]
+
+    def _reading_setup(self, test: Test) -> Setup:
+        dead = test.setup.instrument == "ohms"
+        return Setup(test.state, "ohms", (test.red, test.black)) if dead and self._junctions else test.setup
+
+    @cached_property
+    def _junctions(self) -> bool:
+        return any(e.law is Law.JUNCTION for e in self.network.elements)
+
+    def _as_predicted(self, test: Test) -> bool:
+        """Whether an ohmmeter shows of a sound circuit what the circuit's small-signal ohms are: not through diodes."""
+        shown = measure(self.sheet, test.state, test.instrument, test.red, test.black).measured.value
+        if math.isnan(shown):
+            return False
+        return abs(float(compress_ohms(shown)) - float(self.predict((test,)).value[0, 0])) < _THROUGH_A_DIODE
 
     def spread(self, tests: tuple[Test, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T, K): what each tolerance does to the tests' numbers. Setups share the sheet's parts and so its tolerances."""
@@ -326,6 +463,47 @@ class Workup:
             parts.append(self.table(setup).spread(chosen, rows))
             order += numbers
         return np.concatenate(parts, axis=1)[:, np.argsort(np.array(order, dtype=int))]
+
+    def kept_spread(self, test: Test, rows: NDArray[np.intp]) -> Floats:
+        """(len(rows), K): the spread of one test, kept row by row: the same readings are looked at after every new one."""
+        if test not in self._spreads:
+            self._spreads[test] = (np.zeros(self.curves.rows, dtype=bool), np.zeros((self.curves.rows, self.tolerances)))
+        known, spread = self._spreads[test]
+        missing = np.unique(rows[~known[rows]])
+        if missing.size:
+            spread[missing] = self.table(self._reading_setup(test)).spread((test,), missing)[:, 0]
+            known[missing] = True
+        return spread[rows]
+
+    def offer_spread(self, rows: NDArray[np.intp], columns: NDArray[np.intp] | list[int] | slice) -> NDArray[np.float32]:
+        """(len(rows), columns, K): the spread of some of the tests of `on_offer`, worked out for all of them and kept row by row; in single
+        precision, since it only weighs tests."""
+        missing = np.array([row for row in rows.tolist() if row not in self._offer_spreads], dtype=np.intp)
+        if missing.size:
+            tests, _ = self.on_offer
+            if len(self._offer_spreads) * len(tests) * self.tolerances > KEPT_SPREADS:
+                self._offer_spreads.clear()
+                missing = rows
+            made = self.spread(tests, missing).astype(np.float32)
+            self._offer_spreads |= dict(zip(missing.tolist(), made, strict=True))
+        return np.stack([self._offer_spreads[row][columns] for row in rows.tolist()])
+
+    def weighing_spread(self, test: Test, rows: NDArray[np.intp]) -> Floats:
+        """(len(rows), K): the spread of one test, from those of all tests on offer if it is one of them."""
+        if test not in self._offer_columns:
+            return self.kept_spread(test, rows)
+        return self.offer_spread(rows, [self._offer_columns[test]])[:, 0]
+
+    @cached_property
+    def _offer_columns(self) -> dict[Test, int]:
+        return {test: i for i, test in enumerate(self.on_offer[0])}
+
+    @cached_property
+    def supplies(self) -> NDArray[np.bool_]:
+        """(K,) which tolerances are volts of a source: what both sides of a vehicle share, and what drifts from reading to reading."""
+        made = Tolerances.of(self.network)
+        laws = np.array([self.network.elements[i].law in (Law.EMF, Law.LIMITED) for i in made.element], dtype=bool)
+        return laws & made.of_volts
 
     @property
     def tolerances(self) -> int:
@@ -371,16 +549,19 @@ class Workup:
         return melted
 
     def _solve(self, setup: Setup) -> Table:
-        bridge = Element("meter", *setup.between, instrument("amps").burden_ohms) if setup.between else None
+        bridge = in_circuit(setup.instrument, *setup.between, self.sheet.supply_volts) if setup.between else None
+        own = len(self.network.elements)  # the number that the bridge gets
         network = Network.of(self.sheet, setup.state, bridge) if bridge else self.network.at(setup.state)
         blown = self.curves.blown
         if bridge:
             blown = np.pad(blown, ((0, 0), (0, 1)))
         cases = self._plain_cases(network).rows(self._plain_row).forcing(blown, -1)
-        if bridge:
+        if bridge and setup.instrument == "amps":
             cases = cases.forcing(network.between(bridge.a, bridge.b), -1)
         if setup.instrument == "ohms":
             cases = cases.dead(network)
+        if bridge and setup.instrument == "ohms":
+            cases.forced[:, own] = 0  # the meter's own source stays
         points = self._points(network, cases, setup)
         swept = _sloped(points, self.swept_element)
 

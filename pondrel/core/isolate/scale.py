@@ -17,9 +17,9 @@ OPEN_SCALE_SIGMA = 0.05  # of OL on the compressed scale
 _LEAST_SCALE_SIGMA = 0.005  # half a percent: the compressed scale is not trusted beyond that
 
 
-def compress_ohms(ohms: Floats | float) -> Floats:
+def compress_ohms(ohms: Floats | float, open_ohms: Floats | float = OPEN_OHMS) -> Floats:
     """Ohms on a scale where the meter's own uncertainty is even: ln(1 + R/Ω), all that shows OL at one point."""
-    return np.log1p(np.minimum(np.maximum(ohms, 0.0), OPEN_OHMS))
+    return np.log1p(np.minimum(np.maximum(ohms, 0.0), open_ohms))
 
 
 def on_ohms_scale(ohms: Floats | float, uncertainty: Floats | float) -> Floats:
@@ -30,17 +30,18 @@ def on_ohms_scale(ohms: Floats | float, uncertainty: Floats | float) -> Floats:
 def on_scale(reading: Reading) -> tuple[float, float]:
     """A reading's value and standard deviation on its instrument's scale (ohms compressed)."""
     value = reading.measured.value
-    if reading.instrument != "ohms":
+    if not reading.meter.dead:
         return value, reading.uncertainty
-    sigma = OPEN_SCALE_SIGMA if math.isinf(value) else float(on_ohms_scale(value, reading.uncertainty))
-    return float(compress_ohms(value)), sigma
+    ceiling = reading.meter.open_ohms
+    sigma = OPEN_SCALE_SIGMA if value >= ceiling else float(on_ohms_scale(value, reading.uncertainty))
+    return float(compress_ohms(value, ceiling)), sigma
 
 
 def off_scale(value: float, meter: str) -> float:
     """A predicted value back in SI; ohms at the end of the scale are infinite (OL)."""
-    if meter != "ohms":
+    if not instrument(meter).dead:
         return value
-    return math.inf if value > float(compress_ohms(math.inf)) - 0.05 else math.expm1(value)
+    return math.inf if value > float(compress_ohms(math.inf, instrument(meter).open_ohms)) - 0.05 else math.expm1(value)
 
 
 def scale_uncertainty(values: Floats, tests: tuple[Test, ...]) -> Floats:
@@ -49,10 +50,10 @@ def scale_uncertainty(values: Floats, tests: tuple[Test, ...]) -> Floats:
     for meter in {t.instrument for t in tests}:
         column = [i for i, t in enumerate(tests) if t.instrument == meter]
         own = values[..., column]
-        if meter == "ohms":
+        if instrument(meter).dead:
             ohms = np.expm1(own)
             made[..., column] = np.where(
-                ohms >= OPEN_OHMS * 0.95, OPEN_SCALE_SIGMA, on_ohms_scale(ohms, uncertainty_at(instrument(meter), ohms))
+                ohms >= instrument(meter).open_ohms * 0.95, OPEN_SCALE_SIGMA, on_ohms_scale(ohms, uncertainty_at(instrument(meter), ohms))
             )
         else:
             made[..., column] = uncertainty_at(instrument(meter), own)

@@ -28,6 +28,8 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("trace", () => ({
     busy: false,
     nextLead: "red",
+    turn: 0,
+    waiting: 0,
     init() {
       this.focusReading();
       this.keyHandler = (event) => this.pageKey(event);
@@ -52,6 +54,7 @@ document.addEventListener("alpine:init", () => {
         const html = await answer.text();
         if (!answer.ok && answer.status !== 422) throw new Error(this.sentence(html));
         this.$root.innerHTML = html;
+        this.turn += 1; // an older preview no longer fits
         this.nextLead = "red";
         this.focusReading();
       } catch (error) {
@@ -71,14 +74,50 @@ document.addEventListener("alpine:init", () => {
       this.fetchInto(event.target.action, { method: "POST", body: new FormData(event.target) });
     },
     click(event) {
-      const take = event.target.closest("[data-take]");
       const place = event.target.closest("[data-place][role=button]");
       const draw = event.target.closest("a[data-draw]");
-      if (take) this.take(take);
-      else if (place) this.probe(place.dataset.place);
+      const answer = event.target.closest("[data-answer]");
+      const line = event.target.closest("[data-line]");
+      if (place) this.probe(place.dataset.place);
+      else if (answer) this.answer(answer.dataset.answer);
+      else if (line) this.take(line.dataset.line);
       else if (draw) {
         event.preventDefault();
         this.draw(draw);
+      }
+    },
+    // One touch answers what was asked.
+    answer(word) {
+      const form = this.form();
+      form.elements.value.value = word;
+      form.requestSubmit();
+    },
+    take(line) {
+      const field = this.form().elements.value;
+      field.value = `${line} `;
+      field.focus();
+      this.look();
+    },
+    // What the typed line would do, before it is entered: the server says.
+    look() {
+      clearTimeout(this.waiting);
+      this.waiting = setTimeout(() => this.preview(), 180);
+    },
+    async preview() {
+      const form = this.form();
+      const into = this.$root.querySelector("[data-preview-into]");
+      if (!form || !into) return;
+      const typed = form.elements.value.value;
+      const turn = ++this.turn;
+      if (typed.trim() === "") return into.replaceChildren();
+      const url = new URL(form.dataset.preview, location.href);
+      for (const name of ["state", "instrument", "red", "black"]) url.searchParams.set(name, form.elements[name].value);
+      url.searchParams.set("value", typed);
+      try {
+        const answer = await fetch(url);
+        if (turn === this.turn && answer.ok) into.innerHTML = await answer.text();
+      } catch {
+        into.replaceChildren(); // the entry itself will say that the server is gone
       }
     },
     draw(link) {
@@ -93,17 +132,11 @@ document.addEventListener("alpine:init", () => {
         this.probe(place.dataset.place);
       }
     },
-    take(button) {
-      const fields = this.form().elements;
-      for (const name of ["state", "instrument", "red", "black"]) fields[name].value = button.dataset[name];
-      this.$root.querySelectorAll("[data-take]").forEach((other) => other.classList.toggle("on", other === button));
-      this.markLeads();
-      this.focusReading();
-    },
     // Clicked places take red and black in turn.
     probe(name) {
       const form = this.form();
       if (!form) return;
+      if (form.elements.red.type === "hidden") return this.take(`volts ${name}`); // a check is asked: the place starts a line
       form.elements[this.nextLead].value = name;
       this.nextLead = this.nextLead === "red" ? "black" : "red";
       this.markLeads();
@@ -119,14 +152,19 @@ document.addEventListener("alpine:init", () => {
     pageKey(event) {
       if (event.ctrlKey || event.metaKey || event.altKey) return;
       const inValue = event.target.name === "value" && event.target.value === "";
-      if (typing(event.target) && !(inValue && /^[rspuc?bnld]$/.test(event.key))) return;
+      if (typing(event.target) && !(inValue && /^[rspuzvc?bnld]$/.test(event.key))) return;
       if (event.key === "r") this.focusReading();
       else if (/^[1-5]$/.test(event.key)) {
-        const button = this.$root.querySelector(`[data-take="${event.key}"]`);
-        if (!button) return;
-        this.take(button);
+        const link = this.$root.querySelector(`[data-take="${event.key}"]`);
+        if (!link) return;
+        this.draw(link);
       } else if (event.key === "s" || event.key === "p") this.step(event.key === "s" ? "state" : "load");
-      else if (event.key === "u") {
+      else if (event.key === "v") this.step("view");
+      else if (event.key === "z") {
+        const undo = this.$root.querySelector("[data-undo]");
+        if (!undo) return;
+        undo.form.requestSubmit();
+      } else if (event.key === "u") {
         const strike = this.$root.querySelector(".log details.strike");
         if (!strike) return;
         strike.open = true;

@@ -1,0 +1,126 @@
+"""What no circuit law predicts: codes with the volts that set them, and tests whose outcomes a table gives.
+
+A table says, for every fault that makes a difference, how likely each outcome is: a valve that should hold vacuum, a fan that should turn
+freely, a part swapped for a known-good one.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from .sheet import Access, Part, Reader, State
+
+__all__ = ["OTHERWISE", "Code", "OutcomeTable", "codes_of", "tables_of"]
+
+OTHERWISE = "otherwise"
+_CODE_KEYS = ("at", "state", "below", "above", "meaning", "note")
+_TABLE_KEYS = ("minutes", "state", "behind", "note", "caution", "outcomes", "given")
+
+
+@dataclass(frozen=True, slots=True)
+class Code:
+    """A code that a module sets when the volts at a node against battery minus are ``below`` or ``above`` a threshold in a state."""
+
+    name: str
+    at: str
+    state: str
+    below: float
+    above: float
+    meaning: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class OutcomeTable:
+    """A test with a few outcomes. ``given`` maps ``otherwise``, a part's name or (part, mode) to the probabilities of the ``outcomes``."""
+
+    name: str
+    outcomes: tuple[str, ...]
+    given: Mapping[str | tuple[str, str], tuple[float, ...]]
+    minutes: float = 1.0
+    state: str = ""
+    behind: str = ""
+    note: str = ""
+    caution: str = ""
+
+    def under(self, part: str | None, mode: str | None) -> tuple[float, ...]:
+        """Probabilities of the outcomes if a fault is there; part None: if nothing is wrong."""
+        if part is not None and mode is not None:
+            for key in ((part, mode), part):
+                if key in self.given:
+                    return self.given[key]
+        return self.given[OTHERWISE]
+
+
+def codes_of(reader: Reader, value: Any, parts: Mapping[str, Part], states: Mapping[str, State]) -> dict[str, Code]:
+    """Read a sheet's ``codes``; flaws go to the reader."""
+    nodes = {node for part in parts.values() for node in part.pins.values()}
+    made = {}
+    for name, item in reader.mapping(value, "codes", "a mapping of codes such as P0123: {at: n1.12, state: on, below: 0.2}").items():
+        path, flaws = f"codes.{name}", len(reader.flaws)
+        given = reader.mapping(item, path, "a mapping with at, state, and below or above")
+        reader.keys(given, _CODE_KEYS, path)
+        at, state = (reader.text(given.get(key), f"{path}.{key}") for key in ("at", "state"))
+        if at not in nodes and len(parts) == len(reader.named):
+            reader.flaw(f"{path}.at", f"no part has a pin on this node, got {at!r}")
+        if state not in states:
+            reader.flaw(f"{path}.state", f"no state of that name, got {state!r}; there are {', '.join(states)}")
+        if "below" not in given and "above" not in given:
+            reader.flaw(path, "needs below or above: the volts that set it")
+        below, above = (
+            reader.number(given[key], f"{path}.{key}", "a number of volts", "any") if key in given else otherwise
+            for key, otherwise in (("below", -math.inf), ("above", math.inf))
+        )
+        if len(reader.flaws) == flaws and below is not None and above is not None:
+            made[name] = Code(name, at, state, below, above, reader.text(given.get("meaning"), f"{path}.meaning"))
+    return made
+
+
+def tables_of(
+    reader: Reader, value: Any, parts: Mapping[str, Part], states: Mapping[str, State], access: Mapping[str, Access]
+) -> dict[str, OutcomeTable]:
+    """Read a sheet's ``tests``; flaws go to the reader."""
+    made = {}
+    hint = "a mapping of tests such as hold: {outcomes: [holds, leaks], given: {otherwise: [0.98, 0.02], Y3: [0.1, 0.9]}}"
+    for name, item in reader.mapping(value, "tests", hint).items():
+        path, flaws = f"tests.{name}", len(reader.flaws)
+        entry = reader.mapping(item, path, "a mapping with outcomes and given")
+        reader.keys(entry, _TABLE_KEYS, path)
+        outcomes = entry.get("outcomes")
+        if not isinstance(outcomes, list) or len(outcomes) < 2 or len({str(o) for o in outcomes}) < len(outcomes):
+            reader.flaw(f"{path}.outcomes", f"must list two or more different outcomes, got {outcomes!r}")
+            continue
+        texts = {key: reader.text(entry.get(key), f"{path}.{key}") for key in ("state", "behind", "note", "caution")}
+        for key, known in (("state", states), ("behind", access)):
+            if texts[key] and texts[key] not in known:
+                reader.flaw(f"{path}.{key}", f"no {key if key == 'state' else 'access'} of that name, got {texts[key]!r}")
+        minutes = reader.number(entry.get("minutes", 1.0), f"{path}.minutes", "zero or a positive number of minutes", "zero")
+        given = _given(reader, entry.get("given"), f"{path}.given", len(outcomes), parts)
+        if len(reader.flaws) == flaws and minutes is not None:
+            made[name] = OutcomeTable(name, tuple(str(o).lower() for o in outcomes), given, minutes, **texts)
+    return made
+
+
+def _given(reader: Reader, value: Any, path: str, count: int, parts: Mapping[str, Part]) -> dict[str | tuple[str, str], tuple[float, ...]]:
+    made: dict[str | tuple[str, str], tuple[float, ...]] = {}
+    rows = reader.mapping(value, path, "a mapping from faults to probabilities")
+    if OTHERWISE not in rows:
+        reader.flaw(path, f"needs {OTHERWISE!r}: how likely each outcome is when no named fault is there")
+    for name, row in rows.items():
+        good = isinstance(row, list) and len(row) == count and all(isinstance(p, (int, float)) and 0.0 <= p <= 1.0 for p in row)
+        if not good or abs(sum(row) - 1.0) > 0.001:
+            reader.flaw(f"{path}.{name}", f"must be {count} probabilities that sum to 1, got {row!r}")
+            continue
+        # A certain outcome would let one slip of the tongue kill the truth.
+        shares = tuple(0.996 * float(p) + 0.004 / count for p in row)
+        part, _, mode = name.rpartition(".")
+        if name == OTHERWISE or name in parts:
+            made[name] = shares
+        elif part in parts and any(m.name == mode for m in parts[part].modes):
+            made[part, mode] = shares
+        elif len(parts) == len(reader.named):
+            reader.flaw(f"{path}.{name}", "is neither a part nor PART.MODE of this sheet")
+    return made

@@ -1,0 +1,336 @@
+"""Beyond one lasting fault of the circuit as it is drawn: faults that come and go, two at once, a diagram that is wrong here, and what none
+of these explains.
+
+These are looked into when the evidence asks for it: when a reading fits no single fault, when something changed as it was moved, when the
+complaint is there only sometimes, or when somebody asks. Each is weighed by the same likelihood as the single faults, so that all of them
+stand in one ranking.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from dataclasses import dataclass
+from itertools import combinations
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.special import logsumexp
+
+from ..arrays import Floats
+from ..circuit.fault import apply_faults
+from ..circuit.network import Cases, Network
+from ..circuit.operate import operating_points
+from ..circuit.part import Effect, Element, Span
+from ..circuit.sensitivity import Tolerances
+from ..circuit.sheet import Sheet
+from ..quantity import show
+from .belief import STRAY, Belief, blunder_widths
+from .evidence import ACTIONS, Finding, parts_at
+from .likelihood import BLUNDER, Precision, log_likelihood
+from .offer import Setup
+from .outcome import log_factor
+from .responses import BRIDGED_SHARE, Table, Workup
+from .scale import scale_uncertainty
+
+__all__ = ["Beyond", "beyond", "wanted"]
+
+# Shares of all jobs. Common practice, no source.
+UNDRAWN, TWO_FAULTS, WRONG_DIAGRAM, INTERMITTENT = 0.006, 0.03, 0.01, 0.1
+PRESENT = 0.5  # of a fault that comes and goes: the chance that it is there when a reading is taken
+ASKED = 8.0  # how much likelier each becomes where the person asks for it or the complaint speaks for it
+_FIRST, _REFINED = 4, 20  # faults tried as the first of two; pairs looked at more closely
+_EXTRA_OHMS = np.geomspace(0.5, 120.0, 10)
+_STRAIN = 0.6
+_BETWEEN_COARSE = 0.6  # a coarse look forgives more than its steps, since numbers bend between them
+_GENEROUS = 0.15  # share of blunders allowed when looking for what explains most of the readings
+
+
+@dataclass(frozen=True, slots=True)
+class Beyond:
+    """An explanation beyond one lasting fault: its ``kind`` (``two``, ``sometimes``, ``diagram``, ``undrawn``), the parts at fault, the
+    words for it, and its log evidence with prior, on the scale of `Belief.log_evidence`."""
+
+    kind: str
+    parts: tuple[str, ...]
+    words: str
+    log_joint: float
+
+
+def wanted(belief: Belief, strain: float, undrawn: float) -> bool:
+    """Whether the evidence asks for more than single faults. ``strain`` is how many readings the leading suspects take for blunders,
+    ``undrawn`` the share of what is not drawn."""
+    asked = any(
+        isinstance(item, Finding)
+        and (
+            (item.kind in ACTIONS and item.outcome == "changed") or (item.kind, item.outcome) in (("when", "sometimes"), ("suspect", "two"))
+        )
+        for item in belief.items
+    )
+    return asked or (len(belief.items) >= 2 and (strain > _STRAIN or undrawn > 0.02))
+
+
+def undrawn(belief: Belief) -> Beyond:
+    """What is nowhere on the sheet: every reading may be anything."""
+    log = math.log(UNDRAWN) - float(np.log(blunder_widths(belief.workup, belief.readings)).sum())
+    for item in belief.items:
+        if isinstance(item, Finding) and item.kind in ("see", "code", "test"):
+            log -= math.log(4.0)
+    return Beyond("undrawn", (), "nothing that is drawn explains this: a part or wire that is not on the sheet, or wrong readings", log)
+
+
+def beyond(belief: Belief) -> tuple[Beyond, ...]:
+    """All explanations beyond one lasting fault, the likeliest first."""
+    asked = {(item.kind, item.outcome) for item in belief.items if isinstance(item, Finding)}
+    two = ASKED if ("suspect", "two") in asked else 1.0
+    some = ASKED if ("when", "sometimes") in asked else 0.02 if ("when", "always") in asked else 1.0
+    made = [undrawn(belief), *_sometimes(belief, some)]
+    if belief.readings:
+        made += [*_two(belief, two), *_other_diagrams(belief)]
+    return tuple(sorted(made, key=lambda b: -b.log_joint))
+
+
+def _densities(belief: Belief) -> Floats:
+    """(M, R) log density of each reading by itself under every row, blunders included; tolerances as far as the sound circuit's readings of
+    the supply narrow them. A row stands for its stretch of severity."""
+    workup, evidence = belief.workup, belief.whole
+    value = evidence.prediction.value
+    gap = np.stack([workup.curves.gradient(value[:, i]) for i in range(value.shape[1])], axis=1) if value.size else value
+    steps = np.array([g[1] - g[0] if len(g) > 1 else 0.0 for g in workup.curves.grid])
+    gap = gap * np.repeat(steps, workup.curves.length)[:, None] / 2.0
+    tolerance = (evidence.spread**2).sum(axis=2)
+    variance = evidence.uncertainty**2 + evidence.edge**2 + tolerance + gap**2
+    gaussian = -0.5 * ((evidence.value - value) ** 2 / variance + np.log(2.0 * math.pi * variance))
+    blunder = np.log(evidence.blunder) - np.log(evidence.scale)
+    return np.logaddexp(gaussian + math.log1p(-BLUNDER), blunder)
+
+
+def _sometimes(belief: Belief, more: float) -> list[Beyond]:
+    """Faults of joints and contacts that are there at some readings and not at others."""
+    workup, curves = belief.workup, belief.workup.curves
+    density = _densities(belief)
+    prior = min(INTERMITTENT * more, 0.6)
+    mixed = np.logaddexp(density + math.log(PRESENT), density[:1] + math.log(1.0 - PRESENT)).sum(axis=1)
+    moved = [item for item in belief.items if isinstance(item, Finding)]
+    factor = np.zeros(curves.rows)
+    for item in moved:
+        own = log_factor(workup, item)
+        if item.kind in ("see", "code", "test"):
+            own = np.logaddexp(own + math.log(PRESENT), own[0] + math.log(1.0 - PRESENT))
+        factor += own
+    found = []
+    for c, h in enumerate(curves.hypothesis.tolist()):
+        item = workup.hypotheses.items[h]
+        if item.part is None or item.mode is None or not comes_and_goes(workup.sheet, item.part, item.mode):
+            continue
+        rows = slice(curves.start[c], curves.start[c] + curves.length[c])
+        log = float(logsumexp(mixed[rows] + factor[rows])) - math.log(curves.length[c])
+        stirred = sum(0.5 for f in moved if f.kind in ACTIONS and f.outcome == "changed" and item.part in parts_at(workup.sheet, f.subject))
+        weight = workup.hypotheses.prior[h] * curves.share[c] * prior
+        found.append(Beyond("sometimes", (item.part,), f"{item.words}, but not always", log + stirred + math.log(max(weight, 1e-300))))
+    return found
+
+
+def comes_and_goes(sheet: Sheet, part: str, mode: str) -> bool:
+    """Whether a mode is one that may come and go: a break, a bad joint, a chafed wire."""
+    entry = next(m for m in sheet.parts[part].modes if m.name == mode)
+    return entry.effects[0][1] is Effect.OPEN or (entry.severity is not None and entry.severity.span in (Span.SERIES, Span.SHUNT))
+
+
+class _Trial:
+    """Readings predicted for circuits that are no rows of the workup, weighed with the sound circuit's tolerances."""
+
+    def __init__(self, belief: Belief):
+        evidence = belief.whole
+        self.belief, self.workup = belief, belief.workup
+        self.tests = tuple(r.test for r in belief.readings)
+        self.good = np.array([r.good for r in belief.readings], dtype=bool)
+        self.spread = evidence.spread[0]
+        self.value, self.scale = evidence.value, evidence.scale
+        self.sound = evidence.prediction.value[0]
+        self.own = evidence.uncertainty[0]
+
+    def predicted(self, network: Network, cases: Cases) -> tuple[Floats, Floats]:
+        """(M, R) numbers and strays of cases of a network (of any state: it is set to each reading's)."""
+        count = len(cases.ohms)
+        value, stray = np.tile(self.sound, (count, 1)), np.zeros((count, len(self.tests)))
+        by_setup: dict[Setup, list[int]] = {}
+        for i, test in enumerate(self.tests):
+            if not self.good[i] and test.setup.between is None:
+                by_setup.setdefault(test.setup, []).append(i)
+        for setup, numbers in by_setup.items():
+            at = network.at(setup.state)
+            own = cases.dead(at) if setup.instrument == "ohms" else cases
+            points = operating_points(at, own, at.positions(setup.state))
+            nothing = np.full(count, -1)
+            table = Table(setup, points, Tolerances.of(at), nothing, np.zeros(count, dtype=np.intp), lambda: None)
+            shown, _, hangs = table.numbers(tuple(self.tests[i] for i in numbers))
+            value[:, numbers], stray[:, numbers] = shown, hangs
+        return value, stray
+
+    def log_likelihood(self, value: Floats, stray: Floats, stretch: Floats | None = None) -> Floats:
+        """(M,) of all readings; ``stretch`` (M, R, n) is what the severities that each case stands for do to the numbers."""
+        meter = np.hypot(scale_uncertainty(value, self.tests), np.abs(value) * stray)
+        # The sound circuit's tolerances, brought to as few columns as there are readings.
+        shared = np.linalg.cholesky(self.spread @ self.spread.T + 1e-12 * np.eye(len(self.tests)))
+        spread = np.broadcast_to(shared, (len(value), *shared.shape))
+        if stretch is not None:
+            spread = np.concatenate([spread, stretch], axis=2)
+        precision = Precision.of(spread, np.hypot(self.own, meter))
+        return log_likelihood(self.value - value, precision, self.scale, BLUNDER + STRAY * stray)
+
+
+def _two(belief: Belief, more: float) -> list[Beyond]:
+    """Pairs of faults in two parts. The first is one that explains most of the readings, the second any other."""
+    workup, curves, hypotheses = belief.workup, belief.workup.curves, belief.workup.hypotheses
+    density = _densities(belief)
+    generous = np.maximum(density, math.log(_GENEROUS) - np.log(belief.whole.scale)).sum(axis=1)
+    best_row = np.array(
+        [curves.start[c] + int(generous[curves.start[c] : curves.start[c] + n].argmax()) for c, n in enumerate(curves.length)]
+    )
+    first: list[int] = []
+    # What explains most of the readings, and what is most suspected as it is.
+    for order in (np.argsort(-generous[best_row], kind="stable"), np.argsort(-belief.curve_log, kind="stable")):
+        fresh = [c for c in order.tolist() if curves.hypothesis[c] != 0 and curves.share[c] > BRIDGED_SHARE and c not in first]
+        first += fresh[:_FIRST]
+    trial, pairs = _Trial(belief), []
+    for c in first:
+        span = np.arange(curves.length[c], dtype=float)
+        middle = float(best_row[c] - curves.start[c])
+        near = span[(np.abs(span - middle) <= 4.0) & ((span - middle) % 2.0 == 0.0)]
+        for other in np.flatnonzero(curves.share > BRIDGED_SHARE).tolist():
+            one, two = (hypotheses.items[curves.hypothesis[i]] for i in (c, other))
+            if two.part is None or two.part == one.part or (other in first and first.index(other) < first.index(c)):
+                continue
+            pairs.append((c, other, near, np.arange(0.0, float(curves.length[other]), 2.0)))
+    looked = _weighed(trial, pairs, _BETWEEN_COARSE)
+    finer = []
+    for _, c, other, place, place_of_other in sorted(looked, key=lambda found: -found[0])[:_REFINED]:
+        ways = []
+        for curve, middle in ((c, place), (other, place_of_other)):
+            last = float(curves.length[curve] - 1)
+            ways.append(np.arange(max(middle - 2.0, 0.0), min(middle + 2.0, last) + 0.01, 0.25) if last else np.zeros(1))
+        finer.append((c, other, ways[0], ways[1]))
+    again = {found[1:3]: found for found in _weighed(trial, finer)}
+    total = float(sum(hypotheses.prior[1:]))
+    made = []
+    for found in looked:
+        log, c, other, place, place_of_other = max(found, again.get(found[1:3], found))
+        h, k = int(curves.hypothesis[c]), int(curves.hypothesis[other])
+        prior = TWO_FAULTS * more * hypotheses.prior[h] * hypotheses.prior[k] / total**2 * curves.share[c] * curves.share[other]
+        one, two = hypotheses.items[h], hypotheses.items[k]
+        sizes = [_size(workup, curve, at) for curve, at in ((c, place), (other, place_of_other))]
+        words = f"{one.part} {one.words}{sizes[0]}, and {two.part} {two.words}{sizes[1]}"
+        made.append(Beyond("two", (str(one.part), str(two.part)), words, log + math.log(prior)))
+    return made
+
+
+def _size(workup: Workup, curve: int, place: float) -> str:
+    grid = workup.curves.grid[curve]
+    return f" ({show(math.exp(float(np.interp(place, np.arange(len(grid)), grid))), 'Ω')})" if len(grid) > 1 else ""
+
+
+_Pair = tuple[int, int, Floats, Floats]  # two curves, and places on the grid of each
+
+
+def _weighed(trial: _Trial, pairs: list[_Pair], between: float = 1.0 / math.sqrt(12.0)) -> list[tuple[float, int, int, float, float]]:
+    """Of each pair of curves: log evidence over the places looked at, and the likeliest place on each. A place stands for all severities as
+    near to it as to its neighbours: ``between`` is the standard deviation of that, in steps."""
+    workup, curves, network = trial.workup, trial.workup.curves, trial.workup.network
+    if not pairs:
+        return []
+    sizes = [len(a) * len(b) for _, _, a, b in pairs]
+    starts = np.concatenate([[0], np.cumsum(sizes)])
+    cases = Cases.healthy(network, int(starts[-1]))
+    at = np.zeros((2, int(starts[-1])))
+    for (c, other, a, b), start, end in zip(pairs, starts, starts[1:], strict=False):
+        at[0, start:end], at[1, start:end] = np.repeat(a, len(b)), np.tile(b, len(a))
+        for side, curve in enumerate((c, other)):
+            grid = curves.grid[curve]
+            logs = np.interp(at[side, start:end], np.arange(len(grid)), grid)
+            faults = workup.hypotheses.fault(int(curves.hypothesis[curve]), float(logs[0]))
+            apply_faults(network, cases, slice(start, end), faults, np.exp(logs) if len(grid) > 1 else None)
+    owner = np.repeat(np.arange(len(pairs)), sizes)
+    rows = [curves.start[np.array([pair[side] for pair in pairs])][owner] + np.round(at[side]).astype(int) for side in (0, 1)]
+    cases = cases.forcing(curves.blown[rows[0]] | curves.blown[rows[1]], -1)
+    value, stray = trial.predicted(network, cases)
+    stretch = np.zeros((*value.shape, 2))
+    for (_, _, a, b), start, end in zip(pairs, starts, starts[1:], strict=False):
+        grid_of = value[start:end].reshape(len(a), len(b), -1)
+        for side, places in enumerate((a, b)):
+            if len(places) > 1:
+                slopes = np.asarray(np.gradient(grid_of, axis=side))
+                stretch[start:end, :, side] = slopes.reshape(end - start, -1) * between
+    log = trial.log_likelihood(value, stray, stretch) + _seen(trial, rows[0], rows[1])
+    made = []
+    for (c, other, a, b), start, end in zip(pairs, starts, starts[1:], strict=False):
+        own = log[start:end]
+        top = start + int(own.argmax())
+        cell = 0.0  # log of the share of each curve's grid that one place stands for
+        for curve, places in ((c, a), (other, b)):
+            count = len(curves.grid[curve])
+            if count > 1:
+                cell += math.log((places[1] - places[0] if len(places) > 1 else 1.0) / count)
+        made.append((float(logsumexp(own)) + cell, c, other, float(at[0, top]), float(at[1, top])))
+    return made
+
+
+def _seen(trial: _Trial, one: NDArray[np.intp], other: NDArray[np.intp]) -> Floats:
+    """(n,) what findings say of two faults, by the rows of either: as much as they say of the one that they speak for."""
+    made = np.zeros(len(one))
+    for item in trial.belief.items:
+        if isinstance(item, Finding):
+            factor = log_factor(trial.workup, item)
+            made += np.maximum(factor[one], factor[other])
+    return made
+
+
+def _other_diagrams(belief: Belief) -> list[Beyond]:
+    """The vehicle built in another way than it is drawn, and nothing wrong with it."""
+    trial, sheet = _Trial(belief), belief.workup.sheet
+    made = []
+    variants = _swapped(sheet)
+    for words, parts, other in variants:
+        try:
+            network = Network.of(other)
+        except ValueError:
+            continue
+        value, stray = trial.predicted(network, Cases.healthy(network))
+        if np.abs(value[0] - trial.sound).max(initial=0.0) < 0.05:
+            continue  # the readings do not tell the two apart
+        log = float(trial.log_likelihood(value, stray)[0])
+        made.append(Beyond("diagram", parts, words, log + math.log(WRONG_DIAGRAM / 2.0 / len(variants))))
+    places = [place for place in sheet.places if place not in (sheet.plus, sheet.minus)]
+    for place in places:
+        network = Network.of(sheet, None, Element("undrawn", place, sheet.minus, 1.0))
+        cases = Cases.healthy(network, len(_EXTRA_OHMS))
+        cases.ohms[:, -1] = _EXTRA_OHMS
+        logs = trial.log_likelihood(*trial.predicted(network, cases))
+        log = float(logsumexp(logs)) - math.log(len(logs)) + math.log(WRONG_DIAGRAM / 2.0 / len(places))
+        ohms = show(float(_EXTRA_OHMS[logs.argmax()]), "Ω")
+        made.append(Beyond("diagram", (), f"something that is not drawn draws current at {place} (about {ohms})", log))
+    return made
+
+
+def _swapped(sheet: Sheet) -> list[tuple[str, tuple[str, ...], Sheet]]:
+    """The sheet with two pins of a part, or of a plug, the other way round."""
+    made: list[tuple[str, tuple[str, ...], Sheet]] = []
+    for part in sheet.parts.values():
+        pins = [pin for pin in part.pins if len(part.pins) > 1 and not part.kind.posts]
+        for one, other in combinations(pins, 2):
+            if part.pins[one] == part.pins[other] or part.kind.joint:
+                continue
+            pins_of = {**part.pins, one: part.pins[other], other: part.pins[one]}
+            parts = {**sheet.parts, part.name: dataclasses.replace(part, pins=pins_of)}
+            words = f"pins {one} and {other} of {part.name} are the other way round here"
+            made.append((words, (part.name,), dataclasses.replace(sheet, parts=parts)))
+    plugs = [part for part in sheet.parts.values() if "." in part.name and set(part.pins) == {"a", "b"}]
+    for left, right in combinations(plugs, 2):
+        if left.name.rpartition(".")[0] == right.name.rpartition(".")[0]:
+            crossed = {
+                left.name: dataclasses.replace(left, pins={**left.pins, "b": right.pins["b"]}),
+                right.name: dataclasses.replace(right, pins={**right.pins, "b": left.pins["b"]}),
+            }
+            words = f"{left.name} and {right.name} are crossed in their plug here"
+            made.append((words, (left.name, right.name), dataclasses.replace(sheet, parts={**sheet.parts, **crossed})))
+    return made
