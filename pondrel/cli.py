@@ -17,6 +17,8 @@ from .core.circuit.spice import netlist, transient_netlist
 from .core.circuit.transient import parse_step, transient
 from .core.errors import PondrelError, SheetError
 from .core.isolate.evidence import read_csv
+from .core.isolate.line import parse_line
+from .core.isolate.orders import ORDERS
 from .core.isolate.proof import percent
 from .core.isolate.report import Isolation, isolate
 from .core.isolate.responses import Workup
@@ -125,17 +127,21 @@ def solve_command(file: str, state: str, faults: tuple[str, ...], as_json: bool)
 
 @main.command("isolate")
 @click.argument("file")
-@click.option("--readings", required=True, help="CSV: state,instrument,red,black,value[,note].")
+@click.option("--readings", help="CSV: state,instrument,red,black,value[,note].")
+@click.option("--line", "lines", multiple=True, help="One more reading or finding, as 'wiggle C2 changed'; may be repeated.")
 @click.option("--json", "as_json", is_flag=True, help="Print JSON.")
-def isolate_command(file: str, readings: str, as_json: bool) -> None:
+def isolate_command(file: str, readings: str | None, lines: tuple[str, ...], as_json: bool) -> None:
     """Rank the faults that explain the readings, and propose the next test."""
     circuit = _sheet(file)
-    result = isolate(Workup(circuit), read_csv(circuit, _text(readings)))
+    items = read_csv(circuit, _text(readings)) if readings else ()
+    for line in lines:
+        items = (*items, parse_line(circuit, line, next(iter(circuit.states)))[0])
+    result = isolate(Workup(circuit), items)
     click.echo(json.dumps(result.as_json(), indent=2) if as_json else _told(result))
 
 
 def _told(result: Isolation) -> str:
-    lines = [result.standing.says]
+    lines = [result.standing.says, result.assumed]
     for suspect in result.suspects[:8]:
         size = "" if suspect.severity is None else "  about {}, {} to {}".format(*(show(v, "Ω") for v in suspect.severity))
         name = f"{suspect.part} {suspect.words}" if suspect.part else suspect.words
@@ -144,7 +150,8 @@ def _told(result: Isolation) -> str:
     lines += [misfit.says for misfit in result.misfits]
     for advice in result.next[:1]:
         test = advice.test
-        lines.append(f"Next: {test.instrument} in state {test.state}, red {test.red}, black {test.black} ({advice.minutes:g} min).")
+        where = f"red {test.red}, black {test.black}" if test.black else test.red
+        lines.append(f"Next: {test.instrument} in state {test.state}, {where} ({advice.minutes:g} min).")
     return "\n".join(lines)
 
 
@@ -203,6 +210,32 @@ def measure_command(
         click.echo(json.dumps(shown.as_json()))
         return
     click.echo("\n".join([shown.text, *shown.notes]))
+
+
+@main.command("trial")
+@click.argument("files", nargs=-1, required=True)
+@click.option("--seeds", type=click.IntRange(1), default=1, show_default=True, help="Runs of every hidden fault.")
+@click.option("--first-seed", type=int, default=1, show_default=True)
+@click.option("--order", "orders", multiple=True, default=("best",), help="best, fuse, part, half, module or random; may be repeated.")
+@click.option("--every", type=click.IntRange(1), default=1, show_default=True, help="Only every so manieth fault.")
+@click.option("--small-worlds", type=click.IntRange(0), default=8, show_default=True, help="Of each sheet, for the optimal policy.")
+@click.option("--workers", type=click.IntRange(1), help="Processes; one per core if left out.")
+@click.option("--json", "as_json", is_flag=True, help="Print JSON.")
+def trial_command(
+    files: tuple[str, ...], seeds: int, first_seed: int, orders: tuple[str, ...], every: int, small_worlds: int,
+    workers: int | None, as_json: bool,
+) -> None:  # fmt: skip
+    """Hide every fault of every sheet behind a simulated meter, let the adviser run to its stop rule, and report what came of it."""
+    from .trial import told, trial
+
+    texts = {path: _text(path) for path in files}
+    for path in files:
+        _sheet(path)
+    unknown = [order for order in orders if order not in ORDERS]
+    if unknown:
+        raise click.ClickException(f"{unknown[0]!r} is no order of attack: {', '.join(ORDERS)} are.")
+    result = trial(texts, range(first_seed, first_seed + seeds), orders, every, small_worlds, workers)
+    click.echo(json.dumps(result, indent=2) if as_json else told(result))
 
 
 def _data_folder() -> Path:

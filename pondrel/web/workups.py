@@ -68,7 +68,7 @@ class Workups:
         _, busy = self._entry(stored)
 
         def make() -> Plan:
-            tree = World(found.belief, found.groups).tree(PLAN_DEPTH)
+            tree = World.of(found.belief, found.groups).tree(PLAN_DEPTH)
             return Plan(tree_figure(tree), alternatives(found.belief, found.groups, found.next))
 
         return self._recall(self._plans, (stored.digest, items), busy, make)

@@ -66,3 +66,27 @@ def test_a_number_that_separates_two_equal_cases_is_worth_one_bit():
 def test_a_number_that_is_the_same_for_all_is_worth_nothing():
     bits = _information(np.array([[12.0, 12.0]]), np.array([[0.05, 0.05]]), np.diag([0.3, 0.7]))
     assert bits[0] == pytest.approx(0.0, abs=1e-9)
+
+
+def test_resistance_and_reactance_measured_together_have_the_guides_uncertainties():
+    """GUM H.2 (values from memory): R, X, Z from V, I, φ with correlated means; u(R) = 0.071 Ω, u(X) = 0.295 Ω, u(Z) = 0.236 Ω and
+    r(R, X) = −0.588, r(R, Z) = −0.485, r(X, Z) = 0.993. The spreads are S·L with S the sensitivities and L·Lᵀ the inputs' covariance."""
+    volts, amps, phase = 4.9990, 19.661e-3, 1.04446
+    u = np.array([0.0032, 0.0095e-3, 0.00075])
+    r = np.array([[1.0, -0.355, 0.858], [-0.355, 1.0, -0.645], [0.858, -0.645, 1.0]])
+    z = volts / amps
+    cos, sin = math.cos(phase), math.sin(phase)
+    sensitivity = np.array([[cos / amps, -z * cos / amps, -z * sin], [sin / amps, -z * sin / amps, z * cos], [1 / amps, -z / amps, 0.0]])
+    spread = sensitivity @ np.linalg.cholesky(r * np.outer(u, u))
+    covariance = np.linalg.inv(Precision.of(spread, np.full(3, 1e-3)).matrix)
+    found = np.sqrt(np.diag(covariance))
+    assert found == pytest.approx([0.071, 0.295, 0.236], abs=0.001)
+    correlation = covariance / np.outer(found, found)
+    assert (correlation[0, 1], correlation[0, 2], correlation[1, 2]) == pytest.approx((-0.588, -0.485, 0.993), abs=0.005)
+
+
+def test_a_gauge_block_s_standard_uncertainty_is_the_guides():
+    """GUM H.1 (values from memory): components of 25, 9.7, 2.9 and 16.6 nm make 32 nm."""
+    own = np.array([[25.0], [9.7], [2.9], [16.6]])
+    variance = np.linalg.inv(Precision.of(np.zeros((1, 1)), np.array([math.sqrt(float((own**2).sum()))])).matrix)
+    assert math.sqrt(float(variance[0, 0])) == pytest.approx(32.0, abs=0.5)

@@ -18,6 +18,7 @@ from scipy.special import ndtr, xlogy
 from ..arrays import Floats
 from ..circuit.sheet import Sheet
 from .belief import DRIFT, STRAY, Belief, Spot, insulation_sigma, interpolate
+from .discrete import information
 from .evidence import Finding, Item, Reading, outcomes_of
 from .offer import Check, Test
 from .outcome import chances
@@ -25,6 +26,7 @@ from .responses import Prediction, Workup
 from .scale import off_scale, scale_uncertainty
 
 __all__ = [
+    "CAREFUL",
     "Advice",
     "Expectation",
     "Outlook",
@@ -42,7 +44,7 @@ __all__ = [
 # Handling besides probing, in minutes. Common practice, no source.
 CHANGE_STATE, BATTERY_OFF, METER_IN_LINE, LOOK, READ_CODE = 0.2, 2.0, 1.0, 0.2, 1.0
 # A test that could hurt someone or a module counts for so much less: a safe one that does as well comes first.
-_CAREFUL = 0.85
+CAREFUL = 0.85
 LEAST_GAIN_BITS = 0.02
 FUSES_WEIGHED = 2
 # What the ammeter input of a hand-held meter carries, and the chance taken that a suspect would send more. Common practice, no source.
@@ -214,7 +216,11 @@ def advise(belief: Belief, tests: tuple[Test | Check, ...] | None = None, most: 
 
     ``tests`` restricts the choice; tests that tell less than a hundredth of a bit are left out.
     """
-    weighed = Weighed.of(belief, tests)
+    return ranked(belief, Weighed.of(belief, tests), most)
+
+
+def ranked(belief: Belief, weighed: Weighed, most: int = 5) -> tuple[Advice, ...]:
+    """Weighed tests as advice, in their order."""
     chosen: dict[tuple[str, str, str], int] = {}  # the same leads in another state are no other proposal
     for i in weighed.order:
         test = weighed.tests[i]
@@ -254,7 +260,7 @@ class Weighed:
         gained = access_gained(sheet, belief.items)
         last = last_done(belief.items)
         minutes = np.array([minutes_for(sheet, test, gained, last) for test in every])
-        careful = np.array([_CAREFUL if is_hazardous(sheet, test) else 1.0 for test in every])
+        careful = np.array([CAREFUL if is_hazardous(sheet, test) else 1.0 for test in every])
         worth = careful * bits / np.maximum(minutes, 0.1)
         others = [i for i in range(len(numbers)) if numbers[i] not in on_offer]
         best = sorted(known, key=lambda i: -worth[i])[:_LOOKED_AT_AGAIN]
@@ -274,10 +280,7 @@ def worth_looking(belief: Belief) -> tuple[Check, ...]:
 
 def check_gain(workup: Workup, outlook: Outlook, check: Check) -> float:
     """Bits that a check is expected to tell about the repair target."""
-    joint = chances(workup, check)[outlook.near].T @ outlook.target  # (outcomes, G)
-    each, outcome = joint.sum(axis=0), joint.sum(axis=1)
-    nats = float(xlogy(joint, joint).sum() - xlogy(each, each).sum() - xlogy(outcome, outcome).sum())
-    return max(nats / math.log(2.0), 0.0)
+    return information(outlook.target, chances(workup, check)[outlook.near])
 
 
 def describe(belief: Belief, test: Test | Check, gain_bits: float, proves: bool = False) -> Advice:

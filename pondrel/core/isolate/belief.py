@@ -2,8 +2,8 @@
 
 Between the grid severities a prediction follows a cubic Hermite through values and exact slopes; where contacts move between two
 grid points each side of the place has a cubic of its own, and where a fuse melts each side keeps its straight line up to the middle.
-The integral over ln severity is taken twice: over the whole span, then again over the part that holds all but a negligible share, so
-that a sharp answer is as exact as a vague one.
+The integral over ln severity is taken in coarse steps over the whole span and in fine ones around its peak, which is looked for between
+the coarse steps too, so that a sharp answer is as exact as a vague one.
 
 Evidence is taken in one item at a time, and curves that have fallen far behind are left alone: each keeps a ceiling, the most that its
 evidence could have become since, and is looked at again when the leaders fall back to within reach of it. What is left out is less than
@@ -30,8 +30,8 @@ from .scale import off_scale, on_scale
 
 __all__ = ["Atoms", "Belief", "Evidence", "Spot", "grid_step", "insulation_sigma", "interpolate", "update"]
 
-# Steps of the two integrations over ln severity, and the log-likelihood below its peak at which the second stops looking.
-COARSE_STEPS, FINE_STEPS, NEGLIGIBLE = 240, 160, 20.0
+# Steps of the two integrations over ln severity, and the log likelihood below its peak at which the second stops looking.
+COARSE_STEPS, FINE_STEPS, NEGLIGIBLE = 144, 160, 7.0
 ATOMS_PER_CURVE = 10
 # A curve whose log evidence is this far behind the best is left alone, until it may have come within reach again.
 LEFT_ALONE, REACH = 42.0, 22.0
@@ -152,8 +152,16 @@ class Evidence:
 
     def log_likelihood(self, spot: Spot, step: Floats) -> Floats:
         """(…) of all items; next to impossible at severities that nothing can show."""
-        near, residual = self.local(spot.near), self.value - self.expected(spot, step)
-        return self.factor[near] + log_likelihood(residual, self.precision.at(near), self.scale, self.blunder[near])
+        return self.weighed(spot, self.value - self.expected(spot, step))
+
+    def weighed(self, spot: Spot, residual: Floats) -> Floats:
+        """(…) log likelihood of all items at spots where the readings miss by ``residual`` (…, R)."""
+        made = np.zeros(spot.part.shape)
+        # Tolerances are known at the rows; between two of them the one shades into the other.
+        for row, weight in ((spot.row, 1.0 - spot.part), (spot.row + (spot.part > 0.0), spot.part)):
+            at = self.local(row)
+            made += weight * (self.factor[at] + log_likelihood(residual, self.precision.at(at), self.scale, self.blunder[at]))
+        return made
 
     def scores(self, spot: Spot, step: Floats) -> tuple[Floats, Floats]:
         """(S, R) standard scores of the readings at S spots, and the probability of each being a blunder there."""
@@ -381,25 +389,39 @@ def _integrate(evidence: Evidence, curve: NDArray[np.intp]) -> _Integral:
     """Integrate the likelihood over ln severity along the given curves."""
     curves, span = evidence.curves, GRID - 1
     if not curve.size:
-        return _Integral(curve, np.zeros((0, FINE_STEPS)), np.zeros((0, FINE_STEPS)), np.zeros(0))
+        return _Integral(curve, np.zeros((0, COARSE_STEPS + FINE_STEPS)), np.zeros((0, COARSE_STEPS + FINE_STEPS)), np.zeros(0))
     start = curves.start[curve]
     step = np.array([curves.grid[c][1] - curves.grid[c][0] for c in curve])[:, None]
 
-    def look(position: Floats) -> Floats:
+    def look(position: Floats) -> tuple[Spot, Floats]:
         row = np.minimum(position.astype(int), span - 1)
-        return evidence.log_likelihood(Spot(start[:, None] + row, position - row), np.broadcast_to(step, position.shape))
+        spot = Spot(start[:, None] + row, position - row)
+        return spot, evidence.value - evidence.expected(spot, np.broadcast_to(step, position.shape))
 
     every = np.arange(len(curve))
     coarse = np.broadcast_to((np.arange(COARSE_STEPS) + 0.5) / COARSE_STEPS * span, (len(curve), COARSE_STEPS))
-    seen = look(coarse)
-    worth = seen > seen.max(axis=1, keepdims=True) - NEGLIGIBLE
-    margin = 1.5 * span / COARSE_STEPS
-    first = np.maximum(coarse[every, worth.argmax(axis=1)] - margin, 0.0)
-    last = np.minimum(coarse[every, COARSE_STEPS - 1 - worth[:, ::-1].argmax(axis=1)] + margin, float(span))
+    spot, residual = look(coarse)
+    seen = evidence.weighed(spot, residual)
+    # A sharp peak may lie between two steps: how high, the readings tell that would be met on the way from one to the next.
+    way = np.abs(np.diff(residual, axis=1))
+    reach = 0.5 * np.maximum(np.pad(way, ((0, 0), (1, 0), (0, 0))), np.pad(way, ((0, 0), (0, 1), (0, 0))))
+    at_best = evidence.weighed(spot, np.sign(residual) * np.maximum(np.abs(residual) - reach, 0.0))
+    worth = at_best > at_best.max(axis=1, keepdims=True) - NEGLIGIBLE
+    width = span / COARSE_STEPS
+    first = np.maximum(coarse[every, worth.argmax(axis=1)] - width, 0.0)
+    last = np.minimum(coarse[every, COARSE_STEPS - 1 - worth[:, ::-1].argmax(axis=1)] + width, float(span))
     fine = first[:, None] + (np.arange(FINE_STEPS) + 0.5) / FINE_STEPS * (last - first)[:, None]
-    looked = look(fine)
-    total = logsumexp(looked, axis=1)
-    return _Integral(curve, fine, np.exp(looked - total[:, None]), total + np.log((last - first) / FINE_STEPS / span))
+    looked = evidence.weighed(*look(fine))
+    # Outside of the fine stretch the coarse steps stand for what little is there.
+    outside = np.clip(np.minimum(coarse + width / 2, first[:, None]) - (coarse - width / 2), 0.0, width)
+    outside += np.clip(coarse + width / 2 - np.maximum(coarse - width / 2, last[:, None]), 0.0, width)
+    with np.errstate(divide="ignore"):
+        log_weight = np.concatenate([np.log(outside), np.broadcast_to(np.log((last - first) / FINE_STEPS)[:, None], fine.shape)], axis=1)
+    position, log = np.concatenate([coarse, fine], axis=1), np.concatenate([seen, looked], axis=1) + log_weight
+    order = np.argsort(position, axis=1, kind="stable")
+    position, log = np.take_along_axis(position, order, axis=1), np.take_along_axis(log, order, axis=1)
+    total = logsumexp(log, axis=1)
+    return _Integral(curve, position, np.exp(log - total[:, None]), total - math.log(span))
 
 
 def _atoms(workup: Workup, looked: _Looked, curve_mass: Floats, at: Spot) -> tuple[Atoms, NDArray[np.intp]]:
@@ -409,7 +431,7 @@ def _atoms(workup: Workup, looked: _Looked, curve_mass: Floats, at: Spot) -> tup
     single = np.setdiff1d(np.arange(len(curves.length)), swept.curve)
     middle = (np.arange(count) + 0.5) / count
     reached = np.cumsum(swept.share, axis=1)
-    index = np.minimum((reached[:, None, :] < middle[:, None]).sum(axis=2), FINE_STEPS - 1)  # (C, count)
+    index = np.minimum((reached[:, None, :] < middle[:, None]).sum(axis=2), reached.shape[1] - 1)  # (C, count)
     place_at = np.take_along_axis(swept.position, index, axis=1)
     low = np.minimum(place_at.astype(int), GRID - 2)
     of_curve = np.concatenate([single, np.repeat(swept.curve, count)])

@@ -38,6 +38,7 @@ DRIFT_SHARE = 0.004  # standard deviation of the supply from reading to reading
 SEVERITIES = (0.2, 0.5, 0.8)  # where on its span of ln ohms a hidden fault lies
 STRAY_SHARE = 0.25
 MOST_TESTS = 40
+PATIENCE = 6  # tests that a person goes on with after a part is as good as named, without finding its proof
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,12 +53,14 @@ class Case:
 
 @dataclass(frozen=True, slots=True)
 class Outcome:
-    """What came of a case: the ``target`` that was named, its stated ``probability``, whether it was ``proved`` and ``right``; ``tests``
+    """What came of a case: the ``target`` that was named, its stated ``probability``, the minutes after which that was first certain
+    enough (``named_after``, the rest is proof), whether it was ``proved`` and ``right``; ``tests``
     and ``minutes`` used, ``blunders`` among them; ``stated`` are the (probability, was it that) pairs of every part after every reading."""
 
     case: Case
     target: tuple[str, ...]
     probability: float
+    named_after: float
     proved: bool
     right: bool
     tests: int
@@ -217,14 +220,16 @@ def run(workup: Workup, case: Case, seed: int, order: str = "best", blunders: fl
     """Let an order of attack run at a case until the stop rule holds or nothing tells anything more."""
     vehicle, rng = Vehicle(workup, case, seed, blunders), random.Random(seed)
     items: tuple[Item, ...] = ()
-    minutes = 0.0
+    minutes, named_after, unproved = 0.0, math.inf, 0
     stated: list[tuple[float, bool]] = []
     while True:
         found = isolate(workup, items)
         stated += _stated(found.belief.parts().items(), case.part)
-        if found.standing.ready or len(items) == MOST_TESTS:
-            break
         certain = bool(found.standing.target) and found.standing.probability >= CERTAIN
+        named_after = min(named_after, minutes) if certain else math.inf
+        unproved = unproved + 1 if certain else 0
+        if found.standing.ready or len(items) == MOST_TESTS or unproved > PATIENCE:
+            break
         # Once a part is as good as named, every order goes for its proof.
         test = found.next[0].test if found.next and certain else next_by_order(found.belief, order, found.next, rng)
         if test is None:
@@ -234,8 +239,9 @@ def run(workup: Workup, case: Case, seed: int, order: str = "best", blunders: fl
     standing = found.standing
     right = case.part in standing.target if case.part else not standing.target
     return Outcome(
-        case, standing.target, standing.probability, standing.ready, right, len(items), minutes, vehicle.blunders, tuple(stated), items
-    )
+        case, standing.target, standing.probability, min(named_after, minutes), standing.ready, right, len(items), minutes,
+        vehicle.blunders, tuple(stated), items,
+    )  # fmt: skip
 
 
 def _stated(parts: Iterable[tuple[str | None, float]], true: str | None) -> list[tuple[float, bool]]:

@@ -194,11 +194,12 @@ def _two(belief: Belief, more: float) -> list[Beyond]:
         fresh = [c for c in order.tolist() if curves.hypothesis[c] != 0 and curves.share[c] > BRIDGED_SHARE and c not in first]
         first += fresh[:_FIRST]
     trial, pairs = _Trial(belief), []
+    second = _explains_the_odd(belief, density)
     for c in first:
         span = np.arange(curves.length[c], dtype=float)
         middle = float(best_row[c] - curves.start[c])
         near = span[(np.abs(span - middle) <= 4.0) & ((span - middle) % 2.0 == 0.0)]
-        for other in np.flatnonzero(curves.share > BRIDGED_SHARE).tolist():
+        for other in np.flatnonzero((curves.share > BRIDGED_SHARE) & second).tolist():
             one, two = (hypotheses.items[curves.hypothesis[i]] for i in (c, other))
             if two.part is None or two.part == one.part or (other in first and first.index(other) < first.index(c)):
                 continue
@@ -223,6 +224,16 @@ def _two(belief: Belief, more: float) -> list[Beyond]:
         words = f"{one.part} {one.words}{sizes[0]}, and {two.part} {two.words}{sizes[1]}"
         made.append(Beyond("two", (str(one.part), str(two.part)), words, log + math.log(prior)))
     return made
+
+
+def _explains_the_odd(belief: Belief, density: Floats) -> NDArray[np.bool_]:
+    """(C,) curves that explain, at some severity, a reading that the leading suspect takes for a blunder; all where there is none."""
+    curves = belief.workup.curves
+    odd = np.flatnonzero(belief.explain(np.array([int(belief.probability.argmax())]))[2][0] > 0.5)
+    if not odd.size:
+        return np.ones(len(curves.hypothesis), dtype=bool)
+    better = density[:, odd] > np.log(BLUNDER) - np.log(belief.whole.scale[odd]) + 1.0
+    return np.logical_or.reduceat(better.any(axis=1), curves.start)
 
 
 def _size(workup: Workup, curve: int, place: float) -> str:

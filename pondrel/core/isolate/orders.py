@@ -126,8 +126,8 @@ class Alternative:
 def alternatives(belief: Belief, groups: Sequence[tuple[str, ...]], advised: Sequence[Advice]) -> tuple[Alternative, ...]:
     """Every order but chance's, side by side."""
     ways = {name: way(belief)[:_LONGEST] for name, way in _WAYS.items()}
-    world = World(belief, groups, tuple(dict.fromkeys(test for way in ways.values() for test in way)))
-    made = [Alternative("best", ORDERS["best"], advised[0].test if advised else None, world.expected_minutes(world.best))]
+    world = World.of(belief, groups, tuple(dict.fromkeys(test for way in ways.values() for test in way)))
+    made = [Alternative("best", ORDERS["best"], advised[0].test if advised else None, world.expected_minutes(world.wisest))]
     for name, way in ways.items():
         made.append(Alternative(name, ORDERS[name], next_by_order(belief, name, advised), world.expected_minutes(world.in_turn(way))))
     return tuple(made)

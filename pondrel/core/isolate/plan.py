@@ -17,14 +17,16 @@ from numpy.typing import NDArray
 from scipy.special import ndtr, xlogy
 
 from ..arrays import Floats
-from .advise import Outlook, Weighed, access_gained, is_hazardous, last_done, minutes_for
+from ..circuit.sheet import Sheet
+from .advise import CAREFUL, Outlook, Weighed, access_gained, is_hazardous, last_done, minutes_for
 from .belief import Belief
 from .evidence import outcomes_of
+from .likelihood import BLUNDER
 from .offer import Check, Test
 from .outcome import chances
 from .scale import off_scale
 
-__all__ = ["Branch", "Node", "World"]
+__all__ = ["Branch", "Node", "Place", "World"]
 
 MOST_OUTCOMES = 4
 APART = 3.0  # standard deviations between two suspects' numbers from which on they are different outcomes
@@ -33,6 +35,7 @@ _LEAST_SHARE = 0.02  # outcomes rarer than this are not followed
 _LEAST_BITS = 0.02
 _DEEPEST = 9
 _CANDIDATES, _BY_BITS = 22, 12
+LOOKED_AHEAD = 6
 
 
 @dataclass(frozen=True)
@@ -58,7 +61,7 @@ class Node:
 
 
 @dataclass(frozen=True)
-class _Place:
+class Place:
     """Where one stands: masses of the atoms (A,), access gained, the vehicle's state, tests done."""
 
     mass: Floats
@@ -68,58 +71,79 @@ class _Place:
 
 
 class World:
-    """The small world of a belief: ``tests``, for each the chances (A, outcomes) of its outcomes, and the targets of the atoms."""
+    """A small world: ``tests``, for each the chances (A, outcomes) of its outcomes for every atom and the ``edges`` of its ranges, the
+    ``names`` of the targets and which of them each atom stands for (A, G), and where one starts."""
 
-    def __init__(self, belief: Belief, groups: Sequence[tuple[str, ...]] = (), more: Sequence[Test | Check] = ()):
-        outlook = Outlook(belief)
-        self.belief, self.sheet = belief, belief.workup.sheet
-        weighed = Weighed.of(belief)
-        by_bits = sorted(weighed.order, key=lambda i: -weighed.bits[i])[:_BY_BITS]
-        chosen = list(dict.fromkeys([*weighed.order[:_CANDIDATES], *by_bits]))
-        self.tests: tuple[Test | Check, ...] = tuple(
-            dict.fromkeys([*(weighed.tests[i] for i in chosen if weighed.bits[i] >= _LEAST_BITS / 2.0), *more])
-        )
+    def __init__(
+        self,
+        sheet: Sheet,
+        tests: Sequence[Test | Check],
+        outcomes: Sequence[Floats],
+        edges: Sequence[tuple[float, ...]],
+        owner: Sequence[str | None],
+        start: Place,
+    ):
+        self.sheet, self.tests, self.outcomes, self.edges, self.start = sheet, tuple(tests), list(outcomes), list(edges), start
         self.number = {test: i for i, test in enumerate(self.tests)}
-        items = belief.workup.hypotheses.items
-        owner = [next((g[0] for g in groups if items[h].part in g), items[h].part) for h in outlook.hypothesis]
         self.names = list(dict.fromkeys(owner))
         self.target = np.zeros((len(owner), len(self.names)))
         self.target[np.arange(len(owner)), [self.names.index(name) for name in owner]] = 1.0
-        self.start = _Place(outlook.mass, access_gained(self.sheet, belief.items), last_done(belief.items))
-        self.outcomes: list[Floats] = []
-        self.edges: list[tuple[float, ...]] = []
-        readings = tuple(t for t in self.tests if isinstance(t, Test))
-        prediction = belief.workup.predict(readings)
-        spread = np.stack([belief.workup.weighing_spread(t, outlook.rows) for t in readings], axis=1) if readings else None
-        mean, sigma = outlook.forecast(readings, prediction, spread) if spread is not None else (np.zeros((0, 0)), np.zeros((0, 0)))
-        at = iter(range(len(readings)))
-        for test in self.tests:
-            if isinstance(test, Check):
-                self.outcomes.append(chances(belief.workup, test)[outlook.near])
-                self.edges.append(())
-            else:
-                i = next(at)
-                edges = _edges(mean[i], sigma[i], outlook.mass)
-                below = ndtr((np.array(edges)[:, None] - mean[i]) / sigma[i]) if edges else np.zeros((0, len(outlook.mass)))
-                stacked = np.concatenate([np.zeros((1, len(outlook.mass))), below, np.ones((1, len(outlook.mass)))])
-                # Neither is a blunder forgotten: a few readings say nothing.
-                self.outcomes.append(0.985 * np.diff(stacked, axis=0).T + 0.015 / (len(edges) + 1))
-                self.edges.append(edges)
-        self.careful = [0.85 if is_hazardous(self.sheet, test) else 1.0 for test in self.tests]
+        self.careful = np.array([CAREFUL if is_hazardous(sheet, test) else 1.0 for test in self.tests])
+        self._all = np.concatenate(self.outcomes, axis=1) if self.outcomes else np.zeros((len(owner), 0))
+        self._first = np.cumsum([0, *(o.shape[1] for o in self.outcomes)])[:-1]
 
-    def minutes(self, place: _Place, i: int) -> float:
+    @classmethod
+    def of(
+        cls, belief: Belief, groups: Sequence[tuple[str, ...]] = (), more: Sequence[Test | Check] = (), by: Weighed | None = None
+    ) -> World:
+        """The world of a belief: what is worth most of the tests on offer, and ``more``. Parts of a group are one target."""
+        outlook, weighed = Outlook(belief), by or Weighed.of(belief)
+        by_bits = sorted(weighed.order, key=lambda i: -weighed.bits[i])[:_BY_BITS]
+        chosen = list(dict.fromkeys([*weighed.order[:_CANDIDATES], *by_bits]))
+        found = [weighed.tests[i] for i in chosen if weighed.bits[i] >= _LEAST_BITS / 2.0]
+        tests: tuple[Test | Check, ...] = tuple(dict.fromkeys([*found, *more]))
+        readings = tuple(t for t in tests if isinstance(t, Test))
+        mean: Floats = np.zeros((0, 0))
+        sigma: Floats = np.zeros((0, 0))
+        if readings:
+            spread = np.stack([belief.workup.weighing_spread(t, outlook.rows) for t in readings], axis=1)
+            mean, sigma = outlook.forecast(readings, belief.workup.predict(readings), spread)
+        outcomes: list[Floats] = []
+        edges: list[tuple[float, ...]] = []
+        at = iter(range(len(readings)))
+        for test in tests:
+            if isinstance(test, Check):
+                outcomes.append(chances(belief.workup, test)[outlook.near])
+                edges.append(())
+                continue
+            i = next(at)
+            own = _edges(mean[i], sigma[i], outlook.mass)
+            below = ndtr((np.array(own)[:, None] - mean[i]) / sigma[i]) if own else np.zeros((0, len(outlook.mass)))
+            stacked = np.concatenate([np.zeros((1, len(outlook.mass))), below, np.ones((1, len(outlook.mass)))])
+            # Blunders are not forgotten: a few readings say nothing.
+            outcomes.append((1.0 - BLUNDER) * np.diff(stacked, axis=0).T + BLUNDER / (len(own) + 1))
+            edges.append(own)
+        items = belief.workup.hypotheses.items
+        owner = [next((g[0] for g in groups if items[h].part in g), items[h].part) for h in outlook.hypothesis]
+        sheet = belief.workup.sheet
+        start = Place(outlook.mass, access_gained(sheet, belief.items), last_done(belief.items))
+        return cls(sheet, tests, outcomes, edges, owner, start)
+
+    def minutes(self, place: Place, i: int) -> float:
         """Minutes of a test from a place."""
         return max(minutes_for(self.sheet, self.tests[i], place.gained, place.last), 0.05)
 
-    def bits(self, place: _Place, i: int) -> float:
-        """What a test tells about the target from a place."""
-        joint = (self.outcomes[i] * place.mass[:, None]).T @ self.target
-        each, outcome = joint.sum(axis=0), joint.sum(axis=1)
-        total = each.sum()
-        nats = float(xlogy(joint, joint).sum() - xlogy(each, each).sum() - xlogy(outcome, outcome).sum() + xlogy(total, total))
-        return max(nats / total / math.log(2.0), 0.0) if total > 0.0 else 0.0
+    def bits(self, mass: Floats) -> Floats:
+        """(T,) what each test tells about the target when the atoms have some masses."""
+        joint = self.target.T @ (mass[:, None] * self._all)  # (G, all outcomes)
+        each, total = mass @ self.target, float(mass.sum())
+        if total <= 0.0 or not len(self.tests):
+            return np.zeros(len(self.tests))
+        terms = xlogy(joint, joint).sum(axis=0) - xlogy(joint.sum(axis=0), joint.sum(axis=0))
+        nats = np.add.reduceat(terms, self._first) - xlogy(each, each).sum() + xlogy(total, total)
+        return np.maximum(nats / total / math.log(2.0), 0.0)
 
-    def after(self, place: _Place, i: int, outcome: int) -> _Place:
+    def after(self, place: Place, i: int, outcome: int) -> Place:
         """Where one stands when a test has come out so; masses are not brought back to 1."""
         test = self.tests[i]
         gained = set(place.gained)
@@ -128,54 +152,62 @@ class World:
                 gained.add(str(self.sheet.places[name].behind))
         dead = isinstance(test, Test) and test.setup.instrument == "ohms"
         last = (test.state, dead) if test.state else place.last
-        return _Place(place.mass * self.outcomes[i][:, outcome], frozenset(gained), last, place.done | {i})
+        return Place(place.mass * self.outcomes[i][:, outcome], frozenset(gained), last, place.done | {i})
 
-    def targets(self, place: _Place) -> tuple[tuple[str | None, float], ...]:
+    def targets(self, place: Place) -> tuple[tuple[str | None, float], ...]:
         """The leading targets with their probabilities."""
         each = place.mass @ self.target
         each = each / max(each.sum(), 1e-300)
         return tuple((self.names[k], float(each[k])) for k in np.argsort(-each, kind="stable")[:3] if each[k] > 0.02)
 
-    def settled(self, place: _Place) -> bool:
+    def settled(self, place: Place) -> bool:
         """Whether one target is certain enough."""
         each = place.mass @ self.target
         return bool(each.max() >= CERTAIN_ENOUGH * each.sum())
 
-    def best(self, place: _Place) -> int | None:
-        """The test that tells most per minute from a place; None where none tells anything."""
-        rated = [
-            (round(self.careful[i] * bits / self.minutes(place, i), 9), -i)
-            for i in range(len(self.tests))
-            if i not in place.done and (bits := self.bits(place, i)) >= _LEAST_BITS
-        ]
-        return -max(rated)[1] if rated else None
+    def _rates(self, place: Place) -> tuple[Floats, Floats]:
+        """(T,) what each test not done yet tells per minute from a place, those that tell next to nothing 0; and the minutes."""
+        bits = self.bits(place.mass)
+        bits[list(place.done)] = 0.0
+        minutes = np.array([self.minutes(place, i) if bits[i] >= _LEAST_BITS else 1.0 for i in range(len(self.tests))])
+        return np.where(bits >= _LEAST_BITS, np.round(self.careful * bits / minutes, 9), 0.0), minutes
 
-    def ahead(self, place: _Place, i: int) -> float:
+    def best(self, place: Place) -> int | None:
+        """The test that tells most per minute from a place; None where none tells anything."""
+        rates, _ = self._rates(place)
+        return int(rates.argmax()) if rates.size and rates.max() > 0.0 else None
+
+    def wisest(self, place: Place) -> int | None:
+        """Of the tests that tell most per minute the one after which least time is expected to be needed: two steps ahead."""
+        rates, _ = self._rates(place)
+        tried = [int(i) for i in np.argsort(-rates, kind="stable")[:LOOKED_AHEAD] if rates[i] > 0.0]
+        return min(tried, key=lambda i: (round(self.ahead(place, i), 6), i), default=None)
+
+    def ahead(self, place: Place, i: int) -> float:
         """Minutes that are expected until something is certain if test ``i`` comes next: its own, and after each of its outcomes what is
         left to be told divided by what the best test then tells per minute."""
-        minutes, total = self.minutes(place, i), place.mass.sum()
+        minutes, total = self.minutes(place, i) / float(self.careful[i]), place.mass.sum()
         for outcome in range(self.outcomes[i].shape[1]):
             then = self.after(place, i, outcome)
             share = then.mass.sum() / total
-            if share < _LEAST_SHARE or self.settled(then):
-                continue
-            minutes += share * self._left(then)
-        return minutes
+            if share >= _LEAST_SHARE and not self.settled(then):
+                minutes += share * self._left(then)
+        return float(minutes)
 
-    def _left(self, place: _Place) -> float:
+    def _left(self, place: Place) -> float:
         each = place.mass @ self.target
         each = each / each.sum()
         bits = float(-xlogy(each, each).sum()) / math.log(2.0)
-        rates = [self.careful[i] * self.bits(place, i) / self.minutes(place, i) for i in range(len(self.tests)) if i not in place.done]
-        return bits / max([*rates, 0.02])
+        rates, _ = self._rates(place)
+        return bits / max(float(rates.max(initial=0.0)), 0.02)
 
     def tree(self, depth: int = 3) -> Node:
         """The best order's plan for the next ``depth`` tests."""
         return self._node(self.start, depth)
 
-    def _node(self, place: _Place, depth: int) -> Node:
+    def _node(self, place: Place, depth: int) -> Node:
         targets = self.targets(place)
-        i = None if depth == 0 or self.settled(place) else self.best(place)
+        i = None if depth == 0 or self.settled(place) else self.wisest(place)
         if i is None:
             return Node(None, 0.0, targets)
         total, branches = place.mass.sum(), []
@@ -190,11 +222,11 @@ class World:
             branches.append(Branch(low, high, words[outcome] if words else "", share, self._node(then, depth - 1)))
         return Node(self.tests[i], self.minutes(place, i), targets, tuple(branches))
 
-    def expected_minutes(self, choose: Callable[[_Place], int | None]) -> float:
+    def expected_minutes(self, choose: Callable[[Place], int | None]) -> float:
         """Minutes that a way of choosing the next test is expected to take until a target is certain, or nothing tells more."""
         return self._expected(self.start, choose, float(self.start.mass.sum()), _DEEPEST)
 
-    def _expected(self, place: _Place, choose: Callable[[_Place], int | None], total: float, depth: int) -> float:
+    def _expected(self, place: Place, choose: Callable[[Place], int | None], total: float, depth: int) -> float:
         if self.settled(place):
             return 0.0
         if depth == 0:
@@ -209,11 +241,11 @@ class World:
                 minutes += self._expected(then, choose, total, depth - 1)
         return minutes
 
-    def in_turn(self, way: Sequence[Test | Check]) -> Callable[[_Place], int | None]:
+    def in_turn(self, way: Sequence[Test | Check]) -> Callable[[Place], int | None]:
         """A way of choosing: the given tests one after another, as long as they tell anything; then what tells most per minute."""
         numbers = [self.number[test] for test in way if test in self.number]
 
-        def choose(place: _Place) -> int | None:
+        def choose(place: Place) -> int | None:
             return (
                 next((i for i in numbers if i not in place.done), None) if numbers and not set(numbers) <= place.done else self.best(place)
             )

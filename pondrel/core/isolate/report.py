@@ -9,10 +9,11 @@ from functools import cached_property
 import numpy as np
 from scipy.special import logsumexp
 
-from .advise import Advice, advise
+from .advise import Advice, Weighed, describe, ranked
 from .belief import Belief, update
 from .beyond import Beyond, beyond, undrawn, wanted
 from .evidence import Item
+from .plan import World
 from .proof import CERTAIN, Standing, inseparable, proof_tests, standing
 from .responses import Workup
 
@@ -20,7 +21,8 @@ __all__ = ["Isolation", "Misfit", "Suspect", "isolate"]
 
 MISFIT_SIGMA = 4.0
 _CONTRADICTS = 0.3  # share of what is not drawn from which on nothing is believed
-_WORTH_TELLING, _MOST_OTHERS = 1e-8, 40
+_WORTH_TELLING, _MOST_OTHERS = 1e-8, 12  # of each kind
+_LARGEST_GROUP = 5
 _LEADING = 0.02  # a reading is the odd one out when it fits no suspect above this
 
 
@@ -110,7 +112,6 @@ def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
     belief = update(workup, items)
     misfits, strain = _misfits(belief)
     others, assumed = _others(belief, strain)
-    others = others[:_MOST_OTHERS]
     total = float(logsumexp([belief.log_evidence, *(b.log_joint for b in others)]))
     share = math.exp(belief.log_evidence - total)
     suspects = _suspects(belief, share, others, total)
@@ -118,11 +119,47 @@ def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
     also = {s.part: s.probability for s in reversed(suspects) if s.kind == "sometimes"}
     contradiction = _contradiction(suspects, misfits)
     now = standing(belief, groups, share, also, contradiction)
-    proposals = advise(belief)
+    proposals = _advice(belief, groups, now)
+    if not proposals and now.target and not now.ready and not contradiction:
+        left = _left_over(belief, share)
+        if left:
+            groups = (left, *groups)
+            now = standing(belief, groups, share, also, contradiction)
     if now.target and now.probability >= CERTAIN and not now.ready:
         proving = proof_tests(belief, now.target)
         proposals = (*proving, *(a for a in proposals if a.test not in {p.test for p in proving}))[:5]
     return Isolation(belief, suspects, groups, proposals, misfits, now, assumed, contradiction)
+
+
+def _left_over(belief: Belief, share: float) -> tuple[str, ...]:
+    """The fewest parts that hold nearly all of it when no test tells anything more: here they cannot be told apart. Empty where there are
+    too many, or where nothing may be wrong."""
+    total = 0.0
+    found: list[str] = []
+    for part, p in belief.parts().items():
+        if part is None or len(found) == _LARGEST_GROUP:
+            return ()
+        found.append(part)
+        total += p * share
+        if total >= CERTAIN:
+            return tuple(found) if len(found) > 1 else ()
+    return ()
+
+
+def _advice(belief: Belief, groups: tuple[tuple[str, ...], ...], now: Standing) -> tuple[Advice, ...]:
+    """The best next tests; where several targets are still open, in the order of a look two steps ahead."""
+    weighed = Weighed.of(belief)
+    found = ranked(belief, weighed)
+    if len(found) < 2 or now.probability >= CERTAIN:
+        return found
+    world = World.of(belief, groups, by=weighed)
+    first = world.wisest(world.start)
+    if first is None or world.tests[first] == found[0].test:
+        return found
+    wise = next((a for a in found if a.test == world.tests[first]), None) or describe(
+        belief, world.tests[first], float(world.bits(world.start.mass)[first])
+    )
+    return (wise, *(a for a in found if a.test != wise.test))[:5]
 
 
 def _others(belief: Belief, strain: float) -> tuple[tuple[Beyond, ...], str]:
@@ -131,7 +168,12 @@ def _others(belief: Belief, strain: float) -> tuple[tuple[Beyond, ...], str]:
     share = 1.0 / (1.0 + math.exp(min(belief.log_evidence - unknown.log_joint, 700.0)))
     if not belief.items or not wanted(belief, strain, share):
         return (unknown,), "One lasting fault at most, the circuit as it is drawn."
-    return beyond(belief), "Weighed as well: faults that come and go, two at once, a circuit that is not as drawn."
+    kept: dict[str, list[Beyond]] = {}
+    for other in beyond(belief):
+        kept.setdefault(other.kind, []).append(other)
+    return tuple(
+        b for found in kept.values() for b in found[:_MOST_OTHERS]
+    ), "Weighed as well: faults that come and go, two at once, a circuit that is not as drawn."
 
 
 def _suspects(belief: Belief, share: float, others: tuple[Beyond, ...], total: float) -> tuple[Suspect, ...]:

@@ -11,7 +11,6 @@ dV/d ln R = D·i and dZ/d ln R = D²·g (Tellegen's theorem; adjoint network met
 
 from __future__ import annotations
 
-import math
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -23,13 +22,14 @@ from numpy.typing import NDArray
 
 from ..arrays import Floats
 from ..circuit.fault import Fault, apply_faults, mode_of
+from ..circuit.laws import nonlinear_amps
 from ..circuit.layout import Path, load_paths
 from ..circuit.network import BLOW_FACTOR, Cases, Network
 from ..circuit.operate import Points, Push, Settled, operating_points
 from ..circuit.part import Effect, Law
 from ..circuit.sensitivity import Tolerances
 from ..circuit.sheet import Sheet
-from ..measure import TEST_OHMS, TEST_VOLTS, in_circuit, measure, ohms_shown
+from ..measure import TEST_OHMS, TEST_VOLTS, in_circuit, ohms_shown
 from ..meter import instrument
 from .hypotheses import Hypotheses, enumerate_hypotheses
 from .offer import Check, Setup, Test, available_checks, available_tests
@@ -47,7 +47,7 @@ VISIBLE_SIGMA = 2.0
 # How much of its time a chattering relay is pulled in nobody knows; the mean shown is this vague, as a share. Common practice, no source.
 CHATTER_VAGUENESS = 0.3
 KEPT_BELIEFS, KEPT_SPREADS = 96, 20_000_000
-_THROUGH_A_DIODE = 0.1  # on the compressed scale of ohms
+_THROUGH_A_DIODE = 0.03  # share of an ohmmeter's current that a junction may take
 _HALVINGS = 10  # a tear is placed to a thousandth of the grid's step
 # A current's tolerances are not carried from reading to reading: it is taken to be this vague, as a share. Common practice, no source.
 CLAMP_VAGUENESS = 0.08
@@ -347,7 +347,12 @@ class Workup:
         tests = available_tests(self.sheet)
         if not self._junctions:
             return tests
-        return tuple(t for t in tests if t.instrument != "ohms" or self._as_predicted(t))
+        doubtful: set[Test] = set()
+        for setup, numbers in _by_setup(tests).items():
+            if setup.instrument == "ohms":
+                own = tuple(tests[i] for i in numbers)
+                doubtful |= {t for t, opens in zip(own, self._opens_a_diode(own).tolist(), strict=True) if opens}
+        return tuple(t for t in tests if t not in doubtful)
 
     @cached_property
     def paths(self) -> tuple[Path, ...]:
@@ -447,12 +452,26 @@ class Workup:
     def _junctions(self) -> bool:
         return any(e.law is Law.JUNCTION for e in self.network.elements)
 
-    def _as_predicted(self, test: Test) -> bool:
-        """Whether an ohmmeter shows of a sound circuit what the circuit's small-signal ohms are: not through diodes."""
-        shown = measure(self.sheet, test.state, test.instrument, test.red, test.black).measured.value
-        if math.isnan(shown):
-            return False
-        return abs(float(compress_ohms(shown)) - float(self.predict((test,)).value[0, 0])) < _THROUGH_A_DIODE
+    def _opens_a_diode(self, tests: tuple[Test, ...]) -> NDArray[np.bool_]:
+        """(T,) whether an ohmmeter's own volts would open a diode of the sound circuit, in tests of one set-up: its number then depends on
+        the meter. Looked at is the current that every junction would take at the volts that the meter puts across it."""
+        points = self.table(tests[0].setup).points
+        network = points.network
+        mine = [settled for rows, _, settled in points.shares if (rows == 0).any()]
+        if len(mine) != 1:
+            return np.ones(len(tests), dtype=bool)  # what pulses has no ohms to speak of
+        base = mine[0].base
+        node = network.node
+        red, black = np.array([node(t.red) for t in tests]), np.array([node(t.black) for t in tests])
+        into = points.looks_into(red, black, np.zeros(1, dtype=np.intp))[0]
+        amps = TEST_VOLTS / (TEST_OHMS + into)  # (T,)
+        own = np.flatnonzero(network.law == Law.JUNCTION)
+        across = np.pad(base.inject_across[own], ((0, 0), (0, 1)))  # (J, N + 1) volts per ampere put into a node
+        volts = np.clip((across[:, red] - across[:, black]) * amps, -TEST_VOLTS, TEST_VOLTS)
+        ohms = np.maximum(network.ohms[own], 1e-3)[:, None]
+        law = (network.law[own], volts.T, network.volts[own], network.amps[own], network.shape[own])
+        drawn, _ = nonlinear_amps(*law, np.broadcast_to(ohms, volts.shape).T)
+        return (np.abs(drawn) > _THROUGH_A_DIODE * amps[:, None]).any(axis=1)
 
     def spread(self, tests: tuple[Test, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T, K): what each tolerance does to the tests' numbers. Setups share the sheet's parts and so its tolerances."""

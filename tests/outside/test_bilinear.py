@@ -1,0 +1,40 @@
+"""The bilinear theorem: in a linear network every response is a bilinear function (a + b·R)/(c + d·R) of one resistance.
+
+Source: H. W. Bode, "Network Analysis and Feedback Amplifier Design" (1945), chapter on the bilinear theorem (from memory). A bilinear
+function leaves the cross-ratio of four points as it is, which needs none of its coefficients.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+
+from pondrel.core.isolate.responses import Workup
+
+from ..circuits import resistor_networks
+
+
+def cross_ratio(a, b, c, d):
+    return (a - c) * (b - d) / ((b - c) * (a - d))
+
+
+@settings(max_examples=25, deadline=None)
+@given(resistor_networks(most=6))
+def test_every_predicted_number_is_bilinear_in_the_severity(sheet):
+    workup = Workup(sheet)
+    curves = workup.curves
+    tests, prediction = workup.on_offer
+    volts = [i for i, t in enumerate(tests) if t.instrument == "volts"]
+    checked = 0
+    for start, length, grid, blown in zip(curves.start, curves.length, curves.grid, curves.blown[curves.start], strict=True):
+        if length < 4 or blown.any():
+            continue
+        rows, ohms = start + np.array([2, 8, 14, 20]), np.exp(grid[[2, 8, 14, 20]])
+        for i in volts:
+            v = prediction.value[rows, i]
+            if np.abs(np.diff(v)).min() < 1e-3:
+                continue
+            assert cross_ratio(*v) == pytest.approx(cross_ratio(*ohms), rel=1e-4)
+            checked += 1
+    assert checked or all(np.ptp(prediction.value[:, i]) < 1.0 for i in volts) or not volts
