@@ -103,7 +103,8 @@ def _trace_page(found: Trace) -> str:
 
 def _typed_entry(given: Mapping[str, str]) -> Entry:
     names = ("state", "instrument", "red", "black", "value", "note")
-    return Entry(*(given.get(name, "").replace("\r\n", "\n").strip()[:LONGEST] for name in names))
+    texts = {name: given.get(name, "").replace("\r\n", "\n").strip()[:LONGEST] for name in (*names, "answer")}
+    return Entry(*(texts[name] or (texts["answer"] if name == "value" else "") for name in names))  # one touch on an answer's button
 
 
 @bp.post("/<int:job_id>/readings")

@@ -18,6 +18,7 @@ from ..core.isolate.line import parse_line, starts_a_line
 from ..core.isolate.offer import Check
 from ..core.isolate.report import Isolation, Suspect
 from ..core.isolate.responses import Workup
+from ..core.quantity import parse_reading
 from ..store.conclusions import Conclusion, conclusions_of
 from ..store.jobs import Job, get_job
 from ..store.readings import StoredReading, readings_of
@@ -29,7 +30,7 @@ from .workups import Plan, workups
 
 __all__ = ["Docket", "Drawn", "Entry", "LogLine", "Trace", "checked_item", "docket_of", "last_state", "replay", "trace_of"]
 
-SHOWN_SUSPECTS, MATRIX_COLUMNS, PLAIN_SEVERITIES = 8, 6, 3
+SHOWN_SUSPECTS, MATRIX_COLUMNS, PLAIN_SEVERITIES = 8, 5, 3
 VIEWS = ("descent", "why", "plan")
 _WEIGHED = 12  # suspects whose outcomes are told
 
@@ -338,6 +339,11 @@ def checked_item(docket: Docket, entry: Entry) -> tuple[Item, str]:
     if entry.instrument in KINDS and text.lower() in _words(sheet, entry):
         item = item_of(sheet, entry.state, entry.instrument, entry.red, "", text, entry.note)
         return item, item.outcome if isinstance(item, Finding) else text
+    if entry.instrument in KINDS and text[:1].isdigit():
+        parse_reading(text, next((unit for unit in "ΩA" if text.endswith(unit)), "V"))  # what is no number says so first
+        asked = " or ".join(outcomes_of(sheet, entry.instrument, entry.red))
+        line = f"volts {next(p for p in sheet.places if p != sheet.minus)} {text}"
+        raise PondrelError(f"{text} is a number, but asked is {entry.red}: {asked}. A number names its instrument and place: {line}.")
     if entry.instrument in KINDS or starts_a_line(sheet, text):
         item, typed = parse_line(sheet, text, state)
         item = replace(item, note=entry.note)

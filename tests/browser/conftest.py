@@ -63,10 +63,15 @@ class Bench:
         self.page.keyboard.press("Enter")
         self.page.wait_for_function("before => document.querySelector('.log-panel').innerText !== before", arg=before)
 
+    @property
+    def value(self):
+        """The field for a number or a line."""
+        return self.page.locator("form[data-reading] input[name=value]")
+
     def test_leads(self) -> tuple[str, str, str, str]:
         """State, instrument, red and black as the form has them."""
-        form = self.page.get_by_role("region", name="Next test")
-        return tuple(form.get_by_label(label).input_value() for label in ("State", "Instrument", "Red on", "Black on"))
+        form = self.page.locator("form[data-reading]")
+        return tuple(form.locator(f"[name={name}]").input_value() for name in ("state", "instrument", "red", "black"))
 
 
 @pytest.fixture

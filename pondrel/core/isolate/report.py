@@ -23,6 +23,7 @@ MISFIT_SIGMA = 4.0
 _CONTRADICTS = 0.3  # share of what is not drawn from which on nothing is believed
 _WORTH_TELLING, _MOST_OTHERS = 1e-8, 12  # of each kind
 _LARGEST_GROUP = 5
+PAYS = 0.9  # a look ahead is followed where it promises to save a tenth of the minutes: its estimates are no better than that
 _LEADING = 0.02  # a reading is the odd one out when it fits no suspect above this
 
 
@@ -153,8 +154,10 @@ def _advice(belief: Belief, groups: tuple[tuple[str, ...], ...], now: Standing) 
     if len(found) < 2 or now.probability >= CERTAIN:
         return found
     world = World.of(belief, groups, by=weighed)
-    first = world.wisest(world.start)
-    if first is None or world.tests[first] == found[0].test:
+    first, greedy = world.wisest(world.start), world.number.get(found[0].test)
+    if first is None or greedy is None or first == greedy:
+        return found
+    if world.ahead(world.start, first) > PAYS * world.ahead(world.start, greedy):
         return found
     wise = next((a for a in found if a.test == world.tests[first]), None) or describe(
         belief, world.tests[first], float(world.bits(world.start.mass)[first])

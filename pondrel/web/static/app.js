@@ -76,10 +76,13 @@ document.addEventListener("alpine:init", () => {
     click(event) {
       const place = event.target.closest("[data-place][role=button]");
       const draw = event.target.closest("a[data-draw]");
-      const answer = event.target.closest("[data-answer]");
+      const answer = event.target.closest("button[name=answer]");
       const line = event.target.closest("[data-line]");
       if (place) this.probe(place.dataset.place);
-      else if (answer) this.answer(answer.dataset.answer);
+      else if (answer) {
+        event.preventDefault();
+        this.answer(answer.value);
+      }
       else if (line) this.take(line.dataset.line);
       else if (draw) {
         event.preventDefault();
