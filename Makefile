@@ -25,6 +25,7 @@ check: .venv/ready-test
 
 bench: .venv/ready-test
 	$(BIN)/python -m benchmarks.sweep
+	$(BIN)/python -m benchmarks.page
 
 docs: .venv/ready
 	$(BIN)/python tools/write_docs.py

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pondrel.core.circuit.sheet import Sheet, parse_sheet
 
-__all__ = ["sheet_of_size"]
+__all__ = ["sheet_of_size", "text_of_size"]
 
 _HEAD = ["BAT: {kind: battery, pins: {p: b+, n: b-}, ohms: 0.008}", "W0: {kind: wire, pins: {a: b+, b: box}, length_m: 1.5, csa_mm2: 16}"]
 # One branch: 13 parts. Odd branches have a lamp where even ones have a motor's worth of resistance.
@@ -26,7 +26,12 @@ G{n}: {{kind: ground, pins: {{a: g{n}, b: b-}}}}
 
 
 def sheet_of_size(parts: int, curved: bool = True) -> Sheet:
-    """A sheet of about ``parts`` parts, each branch worked by a switch of its own; without ``curved`` no filament is in it."""
+    """A sheet of about ``parts`` parts."""
+    return parse_sheet(text_of_size(parts, curved))
+
+
+def text_of_size(parts: int, curved: bool = True) -> str:
+    """The text of a sheet of about ``parts`` parts, each branch worked by a switch of its own; without ``curved`` no filament is in it."""
     lines, places = list(_HEAD), ["b+", "box"]
     branches = max(1, -(-(parts - len(_HEAD)) // 13))
     for n in range(1, branches + 1):
@@ -37,4 +42,4 @@ def sheet_of_size(parts: int, curved: bool = True) -> Sheet:
     body = "\n".join(f"  {line}" for line in lines)
     named = "\n".join(f"  {place}: {{}}" for place in places)
     head = f"format: pondrel-sheet/1\ntitle: Benchmark of {parts} parts"
-    return parse_sheet(f"{head}\nplaces:\n{named}\nparts:\n{body}\nstates:\n  rest: {{}}\n  work: {{{on}}}\n")
+    return f"{head}\nplaces:\n{named}\nparts:\n{body}\nstates:\n  rest: {{}}\n  work: {{{on}}}\n"

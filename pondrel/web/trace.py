@@ -30,7 +30,7 @@ from .workups import Plan, workups
 
 __all__ = ["Docket", "Drawn", "Entry", "LogLine", "Trace", "checked_item", "docket_of", "last_state", "replay", "trace_of"]
 
-SHOWN_SUSPECTS, MATRIX_COLUMNS, PLAIN_SEVERITIES = 8, 5, 3
+SHOWN_SUSPECTS, MATRIX_COLUMNS, PLAIN_SEVERITIES = 8, 4, 3
 VIEWS = ("descent", "why", "plan")
 _WEIGHED = 12  # suspects whose outcomes are told
 

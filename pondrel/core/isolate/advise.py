@@ -51,7 +51,7 @@ FUSES_WEIGHED = 2
 METER_AMPS, TOLERATED_RISK = 10.0, 0.005
 SHOWN_EXPECTATIONS = 5
 _BINS, _COARSE_BINS, _BLOCK = 48, 14, 64
-_LOOKED_AT_AGAIN, _MOST_ATOMS = 16, 160
+_LOOKED_AT_AGAIN, _MOST_ATOMS = 16, 120
 _KEPT_MASS = 0.998
 _LIKELY = 0.002  # of one atom
 
@@ -162,15 +162,23 @@ def _kept_by_stray(outlook: Outlook, prediction: Prediction) -> Floats:
 def screened(belief: Belief, outlook: Outlook, columns: NDArray[np.intp]) -> Floats:
     """Bits (len(columns),) of tests on offer, told more coarsely than `gains` does, for all of them at once."""
     tests, everything = belief.workup.on_offer
+    made = np.zeros(len(columns))
+    # What hardly differs between the suspects needs no closer look.
+    value = everything.value[outlook.near][:, columns]
+    differs = np.flatnonzero(np.ptp(value, axis=0) > scale_uncertainty(value[:1], tuple(tests[i] for i in columns))[0])
+    columns = columns[differs]
+    if not columns.size:
+        return made
     prediction = everything.take(columns)
     spread = belief.workup.offer_spread(outlook.rows, columns)
     mean, sigma = outlook.forecast(tuple(tests[i] for i in columns), prediction, spread)
     apart = np.ptp(mean, axis=1) > sigma.min(axis=1)
-    made = np.zeros(len(columns))
+    bits = np.zeros(len(columns))
     for start in range(0, int(apart.sum()), _BLOCK):
         own = np.flatnonzero(apart)[start : start + _BLOCK]
-        made[own] = _information(mean[own], sigma[own], outlook.target, _COARSE_BINS)
-    return made * _kept_by_stray(outlook, prediction)
+        bits[own] = _information(mean[own], sigma[own], outlook.target, _COARSE_BINS)
+    made[differs] = bits * _kept_by_stray(outlook, prediction)
+    return made
 
 
 def worth_offering(belief: Belief) -> tuple[Test, ...]:

@@ -33,6 +33,7 @@ __all__ = ["Atoms", "Belief", "Evidence", "Spot", "grid_step", "insulation_sigma
 # Steps of the two integrations over ln severity, and the log likelihood below its peak at which the second stops looking.
 COARSE_STEPS, FINE_STEPS, NEGLIGIBLE = 144, 160, 7.0
 ATOMS_PER_CURVE = 10
+UNSEEN = 0.1  # standard deviations of its own by which a reading may be off and still count as a sound circuit's
 # A curve whose log evidence is this far behind the best is left alone, until it may have come within reach again.
 LEFT_ALONE, REACH = 42.0, 22.0
 # How far a supply wanders from reading to reading, as a share of its own tolerance: 60 mV of a battery. Common practice, no source.
@@ -145,6 +146,18 @@ class Evidence:
         found = self.place[rows]
         assert (found >= 0).all()
         return found
+
+    def unseen(self, curve: NDArray[np.intp]) -> NDArray[np.bool_]:
+        """(C,) curves along all of which every reading would be what it is in a sound circuit, next to what it has to itself."""
+        if not self.readings:
+            return np.ones(len(curve), dtype=bool)
+        rows = self.curves.of(curve) if curve.size else np.zeros(0, dtype=np.intp)
+        sound = self.local(np.zeros(1, dtype=np.intp))[0]
+        off = np.abs(self.prediction.value[rows] - self.prediction.value[0]) > UNSEEN * self.uncertainty[sound]
+        vague = self.prediction.stray[rows] + self.edge[self.local(rows)] > 0.01
+        seen = (off | vague).any(axis=1)
+        starts = np.cumsum([0, *self.curves.length[curve]])[:-1]
+        return ~np.logical_or.reduceat(seen, starts) if curve.size else np.zeros(0, dtype=bool)
 
     def expected(self, spot: Spot, step: Floats) -> Floats:
         """(…, R) predicted readings on the instruments' scales."""
@@ -352,7 +365,9 @@ class _Looked:
         """Evaluate curves whose rows the evidence holds."""
         workup, curves = evidence.workup, evidence.curves
         single = curve[curves.length[curve] == 1]
-        swept = _integrate(evidence, curve[curves.length[curve] > 1])
+        wide = curve[curves.length[curve] > 1]
+        unseen = evidence.unseen(wide)
+        swept = _Integral.join(_integrate(evidence, wide[~unseen]), _flat(evidence, wide[unseen]))
         log_evidence = np.zeros(len(curves.length))
         at = Spot(curves.start[single], np.zeros(len(single)))
         log_evidence[single] = evidence.log_likelihood(at, np.zeros(len(single)))
@@ -383,6 +398,24 @@ class _Integral:
     position: Floats
     share: Floats
     log_evidence: Floats
+
+    @classmethod
+    def join(cls, one: _Integral, other: _Integral) -> _Integral:
+        """Two sets of curves as one."""
+        names = ("curve", "position", "share", "log_evidence")
+        return cls(*(np.concatenate([getattr(one, name), getattr(other, name)]) for name in names))
+
+
+def _flat(evidence: Evidence, curve: NDArray[np.intp]) -> _Integral:
+    """Curves that no reading sees: as likely as a sound circuit all along, but for what findings say of them."""
+    curves, span = evidence.curves, GRID - 1
+    steps = COARSE_STEPS + FINE_STEPS
+    position = np.broadcast_to((np.arange(steps) + 0.5) / steps * span, (len(curve), steps))
+    factor = evidence.factor[evidence.local(curves.start[curve][:, None] + np.round(position).astype(int))]
+    sound = Spot(np.zeros(1, dtype=np.intp), np.zeros(1))
+    log = factor + evidence.log_likelihood(sound, np.zeros(1))[0] - evidence.factor[evidence.local(sound.row)][0]
+    total = logsumexp(log, axis=1) if curve.size else np.zeros(0)
+    return _Integral(curve, position, np.exp(log - total[:, None]), total - math.log(steps))
 
 
 def _integrate(evidence: Evidence, curve: NDArray[np.intp]) -> _Integral:

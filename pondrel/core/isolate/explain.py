@@ -7,11 +7,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..circuit.fault import Fault
-from ..circuit.solve import solve
 from ..quantity import show
 from .belief import Belief
 from .evidence import Finding, Reading
+from .offer import Setup
 from .outcome import log_factor
 from .report import Isolation, Suspect
 
@@ -84,9 +83,11 @@ def plain_severity(belief: Belief, suspect: Suspect) -> str:
     network = belief.workup.network
     mode = next(m for m in part.modes if m.name == suspect.mode)
     element = next((p, name) for name, _ in mode.effects for p in [suspect.part] if (p, name) in network.keys)
-    state = belief.workup.working_state(*element)
-    point = solve(sheet, state, (Fault(suspect.part, suspect.mode, ohms),))
-    amps = abs(point.currents.get(suspect.part if not element[1] else f"{suspect.part}.{element[1]}", 0.0))
+    points = belief.workup.table(Setup(belief.workup.working_state(*element), "volts")).points
+    at = belief.best[suspect.number]
+    row, part_way = int(belief.atoms.spot.row[at]), float(belief.atoms.spot.part[at])
+    column = np.abs(points.amps[:, network.keys.index(element)])
+    amps = float((1.0 - part_way) * column[row] + part_way * column[min(row + 1, len(column) - 1)])
     volts = amps * ohms
     text = f"about {show(ohms, 'Ω')}"
     if mode.severity is not None and mode.severity.span.value == "series" and amps > 1e-4:

@@ -35,8 +35,8 @@ _LEAST_SHARE = 0.02  # outcomes rarer than this are not followed
 _LEAST_BITS = 0.02
 _DEEPEST = 9
 _CANDIDATES, _BY_BITS = 22, 12
-LOOKED_AHEAD = 6
-_SLOWEST = 0.05  # bits a minute that something always tells
+LOOKED_AHEAD, FOLLOWED = 4, 4  # tests tried as the next one, and tests followed after each
+_SLOWEST = 0.2  # bits a minute that are told, roughly, where nothing is followed any more
 
 
 @dataclass(frozen=True)
@@ -185,31 +185,19 @@ class World:
         return min(tried, key=lambda i: (round(self.ahead(place, i), 6), i), default=None)
 
     def ahead(self, place: Place, i: int) -> float:
-        """Minutes that are expected until something is certain if test ``i`` comes next: its own, and after each of its outcomes those in
-        which the other tests would tell the rest."""
-        minutes, total = self.minutes(place, i) / float(self.careful[i]), place.mass.sum()
+        """Minutes that are expected until something is certain if test ``i`` comes next, and after it always what tells most per minute."""
+        minutes, total = self.minutes(place, i) / float(self.careful[i]), float(place.mass.sum())
         for outcome in range(self.outcomes[i].shape[1]):
             then = self.after(place, i, outcome)
-            share = then.mass.sum() / total
-            if share >= _LEAST_SHARE and not self.settled(then):
-                minutes += share * self._left(then)
-        return float(minutes)
+            if then.mass.sum() / total >= _LEAST_SHARE:
+                minutes += self._expected(then, self.best, total, FOLLOWED)
+        return minutes
 
     def _left(self, place: Place) -> float:
-        """Minutes in which the tests, the fastest tellers first, would tell what is not known yet, if what they tell added up."""
+        """Minutes for what is not known where nothing is followed any more."""
         each = place.mass @ self.target
         each = each / each.sum()
-        wanted = float(-xlogy(each, each).sum()) / math.log(2.0)
-        rates, minutes = self._rates(place)
-        order = np.argsort(-rates, kind="stable")
-        order = order[rates[order] > 0.0]
-        told, taken = np.cumsum((rates * minutes)[order]), np.cumsum(minutes[order])
-        if not order.size or told[-1] < wanted:
-            return float(taken[-1] if order.size else 0.0) + (wanted - float(told[-1] if order.size else 0.0)) / _SLOWEST
-        enough = int(np.searchsorted(told, wanted))
-        before = float(told[enough - 1]) if enough else 0.0
-        done = float(taken[enough - 1]) if enough else 0.0
-        return done + (wanted - before) / float(rates[order[enough]])
+        return float(-xlogy(each, each).sum()) / math.log(2.0) / _SLOWEST
 
     def tree(self, depth: int = 3) -> Node:
         """The best order's plan for the next ``depth`` tests."""
