@@ -154,3 +154,27 @@ def test_a_sheet_can_be_added_to_the_data_folder(file, tmp_path, monkeypatch):
 
 def test_the_schema_is_printed():
     assert json.loads(run("sheet", "schema").output)["type"] == "object"
+
+
+def test_trial_reports_what_came_of_hidden_faults(file):
+    answer = json.loads(run("trial", file, "--every", "9", "--small-worlds", "1", "--workers", "1", "--json").output)
+    best = answer["orders"]["best"]
+    assert best["cases"] >= 2
+    assert 0.0 <= best["wrong_condemned"] <= best["proved"] <= 1.0
+    assert best["minutes"] > 0.0
+    assert answer["optimal"]["adviser"] >= 1.0
+    assert all(0.0 <= d["true"] <= 1.0 for d in answer["calibration"])
+    told = run("trial", file, "--every", "9", "--small-worlds", "0", "--workers", "1").output
+    assert "Brier score" in told
+
+
+def test_trial_names_the_orders_there_are(file):
+    result = run("trial", file, "--order", "luck")
+    assert result.exit_code == 1
+    assert "'luck' is no order of attack: best, fuse, part, half, module, random are." in result.output
+
+
+def test_isolate_takes_lines(file):
+    answer = json.loads(run("isolate", file, "--line", "lit volts g1 1.13", "--line", "look G1 corroded", "--json").output)
+    assert answer["suspects"][0]["part"] == "G1"
+    assert "is nothing that can stand after" in run("isolate", file, "--line", "wiggle Q9 changed").output

@@ -1,0 +1,118 @@
+"""Evidence through the web: lines, answers, previews, undo, plans, two moments side by side; nothing typed is lost."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+
+from .test_views import reading, text_of
+
+
+def standing(client, job=2):
+    return int(re.search(r"(\d+) standing", text_of(client.get(f"/jobs/{job}/trace")))[1])
+
+
+@pytest.mark.parametrize(
+    ("line", "logged"),
+    [
+        ("wiggle K2 → dropped", "wiggle"),
+        ("raise volts k2.30 12.1", "12.1"),
+        ("lower see pump stopped", "stopped"),
+        ("good volts f21.out 12.5", "good volts"),
+        ("history K2 new", "replaced"),
+        ("skip k2.86", "not here"),
+    ],
+)
+def test_a_line_is_written_down_as_what_it_means(client, line, logged):
+    before = standing(client)
+    answer = client.post(
+        "/jobs/2/readings", data={"state": "raise", "instrument": "volts", "red": "batt+", "black": "batt-", "value": line}
+    )
+    assert answer.status_code == 302
+    assert standing(client) == before + 1
+    assert logged in text_of(client.get("/jobs/2/trace"))
+
+
+def test_an_answer_s_button_is_the_value(client):
+    data = {"state": "raise", "instrument": "see", "red": "contactor", "black": "", "value": "", "answer": "silent"}
+    assert client.post("/jobs/2/readings", data=data).status_code == 302
+    assert "contactor" in text_of(client.get("/jobs/2/trace"))
+
+
+@pytest.mark.parametrize(
+    ("value", "sentence"),
+    [
+        ("12.4", "12.4 is a number, but asked is contactor: silent or clicks"),
+        ("12..4", "'12..4' is no reading"),
+        ("wobbly", "'wobbly' is no state, instrument, kind of finding"),
+        ("wiggle Q9 changed", "'Q9' is nothing that can stand after 'wiggle'"),
+    ],
+)
+def test_a_wrong_answer_keeps_what_was_typed(client, value, sentence):
+    data = {"state": "raise", "instrument": "see", "red": "contactor", "black": "", "value": value}
+    answer = client.post("/jobs/2/readings", data=data)
+    assert answer.status_code == 400
+    assert sentence in text_of(answer).replace("&#39;", "'")
+    assert f'value="{value}"' in answer.get_data(as_text=True)
+
+
+def test_a_preview_says_what_would_happen_and_writes_nothing(client):
+    before = standing(client)
+    page = text_of(client.get("/jobs/2/preview", query_string={"state": "raise", "instrument": "volts", "value": "raise volts k2.87 0.02"}))
+    assert "would make it" in page and "▸" in page
+    assert standing(client) == before
+
+
+def test_a_preview_goes_on_with_a_half_typed_line(client):
+    page = client.get("/jobs/2/preview", query_string={"state": "raise", "instrument": "volts", "value": "wiggle K"}).get_data(as_text=True)
+    assert 'data-line="wiggle K2"' in page
+    assert "would make it" not in page
+
+
+def test_undo_strikes_the_last_out_and_keeps_it_in_sight(client):
+    before = standing(client)
+    assert client.post("/jobs/2/undo").status_code == 302
+    assert standing(client) == before - 1
+    assert "struck out: undone" in text_of(client.get("/jobs/2/trace"))
+    while standing(client):
+        client.post("/jobs/2/undo")
+    assert "nothing to undo" in text_of(client.post("/jobs/2/undo"))
+
+
+def test_undo_waits_for_a_concluded_job_to_be_reopened(client):
+    assert "concluded" in text_of(client.post("/jobs/1/undo"))
+
+
+def test_why_sets_every_reading_beside_every_suspect(client):
+    page = text_of(client.get("/jobs/3/trace?view=why"))
+    assert "ruled out by" in page
+    assert page.count("σ") >= 12
+    assert "Nothing has been measured" in text_of(client.get("/jobs/4/trace?view=why"))
+
+
+def test_the_plan_names_tests_outcomes_and_orders(client):
+    page = text_of(client.get("/jobs/3/trace?view=plan"))
+    for words in ("best value", "from the fuse", "from the part", "half-split", "module first", "expected"):
+        assert words in page
+    assert "Plan" not in text_of(client.get("/jobs/1/trace?view=plan")).split("Descent")[1][:40]  # concluded: nothing is planned
+
+
+def test_two_moments_stand_side_by_side(client):
+    page = text_of(client.get("/jobs/3/trace?since=1"))
+    assert "was after 1" in page
+    assert "▸" in page
+    assert "was after" not in text_of(client.get("/jobs/3/trace?since=99"))
+
+
+def test_another_proposal_can_be_taken_by_its_address(client):
+    first, second = (text_of(client.get(f"/jobs/3/trace?take={n}")) for n in (1, 2))
+    assert first.split("Or instead")[0] != second.split("Or instead")[0]
+    assert text_of(client.get("/jobs/3/trace?take=77")) == first
+
+
+def test_readings_that_do_not_go_together_are_said_so(client):
+    for red, value in (("batt+", "4.1"), ("f9.out", "17.3"), ("la2.feed", "8.8"), ("g3", "15.2")):
+        client.post("/jobs/4/readings", data=reading(value, red=red))
+    page = text_of(client.get("/jobs/4/trace"))
+    assert "do not go together" in page
