@@ -51,6 +51,7 @@ def test_from_the_empty_bay_to_a_concluded_job(chromium, tmp_path):
         bench.type_reading(f"{measure(sheet, state, instrument, red, black, fault).measured.value:.2f}")
     expect(page.locator(".standing.ready")).to_contain_text(re.compile("G3 at .*9 %, proved by reading"))
 
+    page.keyboard.press("Escape")
     page.keyboard.press("c")
     expect(page.get_by_role("heading", name="What is faulty?")).to_be_visible()
     page.get_by_role("button", name="Conclude", exact=True).click()
@@ -107,12 +108,14 @@ def test_the_state_key_redraws_without_leaving_the_page(bench):
     bench.open("/jobs/2/trace")
     tabs = bench.page.get_by_role("group", name="State drawn")
     drawn = tabs.locator("[aria-current]").inner_text()
+    bench.page.keyboard.press("Escape")
     bench.page.keyboard.press("s")
     expect(tabs.locator("[aria-current]")).not_to_have_text(drawn)
 
 
 def test_striking_out_by_keyboard(bench):
     bench.open("/jobs/2/trace")
+    bench.page.keyboard.press("Escape")
     bench.page.keyboard.press("u")
     bench.page.keyboard.type("wrong place")
     bench.page.keyboard.press("Enter")
@@ -175,6 +178,9 @@ def test_one_touch_answers_what_was_asked(bench):
 
 def test_a_line_is_completed_previewed_entered_and_undone(bench):
     bench.open("/jobs/2/trace")
+    bench.page.keyboard.type("raise wiggle K2 ch")  # a line may start with any letter
+    expect(bench.value).to_have_value("raise wiggle K2 ch")
+    bench.value.fill("")
     bench.page.keyboard.type("wiggle K2 ch")
     bench.page.get_by_role("button", name="wiggle K2 changed").click()
     preview = bench.page.locator(".would")
@@ -184,6 +190,7 @@ def test_a_line_is_completed_previewed_entered_and_undone(bench):
     bench.page.keyboard.press("Enter")
     expect(bench.page.get_by_text("3 standing")).to_be_visible()
     expect(bench.page.locator(".assumed")).to_contain_text("come and go")
+    bench.page.keyboard.press("Escape")
     bench.page.keyboard.press("z")
     expect(bench.page.get_by_text("2 standing")).to_be_visible()
     expect(bench.page.get_by_text("struck out: undone")).to_be_visible()
@@ -191,8 +198,10 @@ def test_a_line_is_completed_previewed_entered_and_undone(bench):
 
 def test_why_and_plan_are_a_key_away(bench):
     bench.open("/jobs/3/trace")
+    bench.page.keyboard.press("Escape")
     bench.page.keyboard.press("v")
     expect(bench.page.get_by_role("region", name="Why")).to_contain_text("ruled out by")
+    bench.page.keyboard.press("Escape")
     bench.page.keyboard.press("v")
     plan = bench.page.get_by_role("region", name="Plan")
     expect(plan.get_by_role("img", name="The next few tests and what follows from each outcome")).to_be_visible()

@@ -154,8 +154,9 @@ document.addEventListener("alpine:init", () => {
     },
     pageKey(event) {
       if (event.ctrlKey || event.metaKey || event.altKey) return;
-      const inValue = event.target.name === "value" && event.target.value === "";
-      if (typing(event.target) && !(inValue && /^[rspuzvc?bnld]$/.test(event.key))) return;
+      const inValue = event.target.name === "value";
+      if (inValue && event.key === "Escape") return event.target.blur(); // out of the field letters are the page's keys
+      if (typing(event.target) && !(inValue && event.target.value === "" && event.key === "?")) return;
       if (event.key === "r") this.focusReading();
       else if (/^[1-5]$/.test(event.key)) {
         const link = this.$root.querySelector(`[data-take="${event.key}"]`);
@@ -173,10 +174,7 @@ document.addEventListener("alpine:init", () => {
         strike.open = true;
         strike.querySelector("input[name=reason]").focus();
       } else if (inValue) {
-        // A letter never starts a reading: in the empty field it still means the page's key.
-        if (event.key === "?") document.getElementById("keys").showModal();
-        else if (event.key === "d") document.querySelector('[x-on\\:click="light"]').click();
-        else document.querySelector(`a[data-key="${event.key}"]`)?.click();
+        document.getElementById("keys").showModal();
       } else return;
       event.preventDefault();
     },
