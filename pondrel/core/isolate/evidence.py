@@ -48,11 +48,6 @@ class Kind:
     outcomes: Mapping[str, tuple[str, ...]]
     words: str
 
-    def outcome(self, text: str) -> str | None:
-        """The outcome that a word stands for."""
-        plain = text.strip().lower()
-        return next((name for name, others in self.outcomes.items() if plain == name or plain in others), None)
-
 
 _CHANGED = {
     "changed": ("change", "dropped", "drops", "gone", "back", "came back", "appears", "worse", "better", "flickers", "yes"),
