@@ -58,7 +58,7 @@ def test_one_wild_reading_costs_a_bounded_amount():
 
 def test_scores_say_how_far_each_reading_lies_from_what_the_others_make_of_it():
     covariance = 100.0 + 0.01 * np.eye(3)
-    scores = standard_scores(np.array([2.0, 2.0, 3.0]), covariance, np.zeros(3, dtype=bool))
+    scores = standard_scores(np.array([2.0, 2.0, 3.0]), np.linalg.inv(covariance), np.zeros(3, dtype=bool))
     # the two equal ones pin the shift to 2 ± 0.07, so the third is 1 V off at 0.122 V
     assert scores[2] == pytest.approx(1.0 / math.sqrt(0.1**2 + 0.1**2 / 2), rel=1e-3)
 
@@ -70,5 +70,5 @@ def test_a_doubtful_reading_does_not_make_the_others_look_odd():
         residual, Precision(np.linalg.inv(covariance), np.linalg.slogdet(covariance)[1]), np.full(4, 30.0), np.full(4, BLUNDER)
     )
     assert (odd > 0.5).tolist() == [False, False, True, False]
-    assert np.abs(standard_scores(residual, covariance, odd > 0.5)[[0, 1, 3]]).max() < 1.5
-    assert abs(standard_scores(residual, covariance, odd > 0.5)[2]) > 50
+    assert np.abs(standard_scores(residual, np.linalg.inv(covariance), odd > 0.5)[[0, 1, 3]]).max() < 1.5
+    assert abs(standard_scores(residual, np.linalg.inv(covariance), odd > 0.5)[2]) > 50

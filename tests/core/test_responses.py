@@ -10,7 +10,7 @@ import pytest
 from pondrel.core.circuit.fault import Fault
 from pondrel.core.circuit.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
-from pondrel.core.isolate.belief import Spot, interpolate
+from pondrel.core.isolate.against import Spot, interpolate
 from pondrel.core.isolate.evidence import reading_of
 from pondrel.core.isolate.offer import Test as Probe
 from pondrel.core.isolate.offer import available_tests

@@ -17,7 +17,8 @@ from scipy.special import ndtr, xlogy
 
 from ..arrays import Floats
 from ..circuit.sheet import Sheet
-from .belief import DRIFT, STRAY, Belief, Spot, insulation_sigma, interpolate
+from .against import DRIFT, STRAY, Spot, insulation_sigma, interpolate
+from .belief import Belief
 from .discrete import information
 from .evidence import Finding, Item, Reading, outcomes_of
 from .offer import Check, Test
@@ -51,7 +52,7 @@ FUSES_WEIGHED = 2
 METER_AMPS, TOLERATED_RISK = 10.0, 0.005
 SHOWN_EXPECTATIONS = 5
 _BINS, _COARSE_BINS, _BLOCK = 48, 14, 64
-_LOOKED_AT_AGAIN, _MOST_ATOMS = 16, 120
+_LOOKED_AT_AGAIN, _MOST_ATOMS = 16, 100
 _KEPT_MASS = 0.998
 _LIKELY = 0.002  # of one atom
 
@@ -89,51 +90,77 @@ class Outlook:
         atoms, evidence = belief.atoms, belief.evidence
         order = np.argsort(-atoms.mass, kind="stable")
         count = min(int(np.searchsorted(np.cumsum(atoms.mass[order]), _KEPT_MASS)) + 1, _MOST_ATOMS)
-        chosen = np.sort(order[:count])
+        items = belief.workup.hypotheses.items
+        names = list(dict.fromkeys(item.part for item in items))
+        number = {name: i for i, name in enumerate(names)}
+        owner = np.array([number[item.part] for item in items])[atoms.hypothesis]
+        chosen = order[:count]
+        chosen = chosen[np.lexsort((chosen, owner[chosen]))]  # those of one target stand together
         self.belief = belief
         self.chosen = chosen
         self.hypothesis = atoms.hypothesis[chosen]
         self.mass = atoms.mass[chosen] / atoms.mass[chosen].sum()
         self.near = atoms.spot.near[chosen]
         self.rows, self.which = np.unique(self.near, return_inverse=True)
-        own = evidence.local(self.rows)
-        self.spread, self.precision = evidence.spread[own], evidence.precision.matrix[own]  # (U, R, K), (U, R, R)
-        residual = (evidence.value - evidence.expected(atoms.spot, belief.step(atoms.hypothesis)))[chosen]  # (A, R)
+        self.spread, self.precision = evidence.spread(self.rows), evidence.precision(self.rows).matrix  # (U, R, K), (U, R, R)
+        spot = atoms.spot.at(chosen)
+        residual = evidence.value - evidence.expected(spot, belief.step(self.hypothesis))  # (A, R)
         self.pull = np.einsum("arq,aq->ar", self.precision[self.which], residual)
-        items = belief.workup.hypotheses.items
-        names = list(dict.fromkeys(item.part for item in items))
-        self.target = np.zeros((len(chosen), len(names)))
-        self.target[np.arange(len(chosen)), [names.index(items[h].part) for h in self.hypothesis]] = self.mass
+        self.starts = np.flatnonzero(np.r_[True, np.diff(owner[chosen]) > 0])
 
-    def values(self, prediction: Prediction) -> tuple[Floats, Floats]:
+    @property
+    def target(self) -> Floats:
+        """(A, G) joint masses of the atoms and the repair targets that any of them stands for."""
+        made = np.zeros((len(self.mass), len(self.starts)))
+        own = np.searchsorted(self.starts, np.arange(len(self.mass)), side="right") - 1
+        made[np.arange(len(self.mass)), own] = self.mass
+        return made
+
+    def values(self, prediction: Prediction, columns: NDArray[np.intp] | None = None) -> tuple[Floats, Floats]:
         """Numbers (A, T) on their scales, and half the gap (A, T) to the neighbouring atoms: an atom stands for a stretch of severity."""
         atoms, belief = self.belief.atoms, self.belief
         both = np.concatenate([self.chosen, atoms.left[self.chosen], atoms.right[self.chosen]])
-        spot = Spot(atoms.spot.row[both], atoms.spot.part[both])
-        own, left, right = np.split(interpolate(prediction, spot, belief.step(atoms.hypothesis[both])), 3)
+        points, which = np.unique(both, return_inverse=True)
+        found = interpolate(prediction, atoms.spot.at(points), belief.step(atoms.hypothesis[points]), columns)
+        own, left, right = np.split(found[which], 3)
         return own, (right - left) / 4.0
 
-    def forecast(self, tests: tuple[Test, ...], prediction: Prediction, spread: Floats) -> tuple[Floats, Floats]:
-        """Mean and standard deviation (T, A) of the tests' numbers; ``spread`` (U, T, K) what tolerances do to them."""
-        own, gap = self.values(prediction)
-        shared = spread @ np.swapaxes(self.spread, 1, 2)  # (U, T, R)
-        known = np.einsum("utr,urq,utq->ut", shared, self.precision, shared, optimize=True)
-        tolerance = np.maximum((spread**2).sum(axis=2) - known, 0.0)[self.which]
-        mean = own + np.einsum("atr,ar->at", shared[self.which], self.pull)
-        stray = insulation_sigma(own, prediction.stray[self.near])
-        drift = (np.abs(spread[:, :, self.belief.workup.supplies]).sum(axis=2) * DRIFT)[self.which]
-        variance = tolerance + gap**2 + scale_uncertainty(own, tests) ** 2 + stray**2 + drift**2
+    def forecast(
+        self, tests: tuple[Test, ...], prediction: Prediction, spread: Floats, columns: NDArray[np.intp] | None = None
+    ) -> tuple[Floats, Floats]:
+        """Mean and standard deviation (T, A) of the numbers of tests, whose predictions are all or some ``columns`` of the given ones;
+        ``spread`` (U, T, K) what tolerances do to them at the outlook's rows, or (1, T, K) where a sound circuit's will do."""
+        own, gap = self.values(prediction, columns)
+        theirs, precision, which = self.spread, self.precision, self.which
+        if len(spread) == 1:
+            sound = np.zeros(1, dtype=np.intp)
+            evidence = self.belief.evidence
+            theirs, precision, which = evidence.spread(sound), evidence.precision(sound).matrix, np.zeros_like(which)
+        shared = spread @ np.swapaxes(theirs, 1, 2)  # (U, T, R)
+        known = ((shared @ precision) * shared).sum(axis=2)
+        tolerance = np.maximum((spread**2).sum(axis=2) - known, 0.0)
+        drift = np.abs(spread[:, :, self.belief.workup.supplies]).sum(axis=2) * DRIFT
+        common = (tolerance + drift**2)[which]
+        if len(spread) == 1:
+            mean = own + self.pull @ shared[0].T
+        else:
+            mean = own + (shared[which] @ self.pull[:, :, None])[:, :, 0]
+        hangs = prediction.stray[self.near] if columns is None else prediction.stray[self.near[:, None], columns]
+        stray = insulation_sigma(own, hangs)
+        variance = common + gap**2 + scale_uncertainty(own, tests) ** 2 + stray**2
         return mean.T, np.sqrt(variance).T
 
 
-def _information(mean: Floats, sigma: Floats, target: Floats, bins: int = _BINS) -> Floats:
-    """Bits (T,) between the binned number and the target; ``mean`` and ``sigma`` (T, A), ``target`` (A, G) joint masses."""
+def _information(mean: Floats, sigma: Floats, mass: Floats, starts: NDArray[np.intp], bins: int = _BINS) -> Floats:
+    """Bits (T,) between the binned number and the repair target; ``mean`` and ``sigma`` (T, A), ``mass`` (A,), and where the atoms of each
+    target start (G,)."""
     marks = np.concatenate([mean - 1.5 * sigma, mean, mean + 1.5 * sigma], axis=1)
     edges = np.quantile(marks, np.linspace(0.0, 1.0, bins), axis=1).T  # (T, B)
-    below = ndtr((edges[:, :, None] - mean[:, None, :]) / sigma[:, None, :])  # (T, B, A)
-    each = target.sum(axis=0)
+    below = ndtr(((edges[:, :, None] - mean[:, None, :]) / sigma[:, None, :]).astype(np.float32))  # (T, B, A)
+    each = np.add.reduceat(mass, starts)
     top = np.broadcast_to(each, (len(mean), 1, len(each)))
-    joint = np.maximum(np.diff(below @ target, axis=1, prepend=0.0, append=top), 0.0)  # (T, B + 1, G)
+    reached = np.add.reduceat(below * mass, starts, axis=2)  # (T, B, G)
+    joint = np.maximum(np.diff(reached, axis=1, prepend=0.0, append=top), 0.0)  # (T, B + 1, G)
     outcome = joint.sum(axis=2)
     nats = xlogy(joint, joint).sum(axis=(1, 2)) - xlogy(outcome, outcome).sum(axis=1) - xlogy(each, each).sum()
     return np.maximum(nats / math.log(2.0), 0.0)
@@ -147,37 +174,37 @@ def gains(belief: Belief, tests: tuple[Test, ...], outlook: Outlook | None = Non
     for start in range(0, len(tests), _BLOCK):
         block = tests[start : start + _BLOCK]
         prediction = workup.predict(block)
-        spread = np.stack([workup.weighing_spread(test, outlook.rows) for test in block], axis=1)
+        spread = workup.weighing_spreads(block, outlook.rows)
         mean, sigma = outlook.forecast(block, prediction, spread)
-        made[start : start + _BLOCK] = _information(mean, sigma, outlook.target) * _kept_by_stray(outlook, prediction)
+        made[start : start + _BLOCK] = _information(mean, sigma, outlook.mass, outlook.starts) * _kept_by_stray(outlook, prediction.stray)
     return made
 
 
-def _kept_by_stray(outlook: Outlook, prediction: Prediction) -> Floats:
+def _kept_by_stray(outlook: Outlook, stray: Floats) -> Floats:
     """(T,) where a likely suspect leaves a probe floating, stray volts may spoil the test as often as they spoil a reading."""
     likely = outlook.near[outlook.mass > _LIKELY]
-    return 1.0 - STRAY * np.minimum(prediction.stray[likely].max(axis=0, initial=0.0), 1.0)
+    return 1.0 - STRAY * np.minimum(stray[likely].max(axis=0, initial=0.0), 1.0)
 
 
 def screened(belief: Belief, outlook: Outlook, columns: NDArray[np.intp]) -> Floats:
-    """Bits (len(columns),) of tests on offer, told more coarsely than `gains` does, for all of them at once."""
-    tests, everything = belief.workup.on_offer
+    """Bits (len(columns),) of tests on offer, told more coarsely than `gains` does: tolerances are those of a sound circuit."""
+    workup = belief.workup
+    tests, everything = workup.on_offer
     made = np.zeros(len(columns))
     # What hardly differs between the suspects needs no closer look.
-    value = everything.value[outlook.near][:, columns]
-    differs = np.flatnonzero(np.ptp(value, axis=0) > scale_uncertainty(value[:1], tuple(tests[i] for i in columns))[0])
+    value = everything.value[outlook.rows[:, None], columns]
+    least = scale_uncertainty(value[:1], tuple(tests[i] for i in columns))[0]
+    differs = np.flatnonzero(np.ptp(value, axis=0) > least)
     columns = columns[differs]
     if not columns.size:
         return made
-    prediction = everything.take(columns)
-    spread = belief.workup.offer_spread(outlook.rows, columns)
-    mean, sigma = outlook.forecast(tuple(tests[i] for i in columns), prediction, spread)
+    mean, sigma = outlook.forecast(tuple(tests[i] for i in columns), everything, workup.sound_spread[None, columns], columns)
     apart = np.ptp(mean, axis=1) > sigma.min(axis=1)
     bits = np.zeros(len(columns))
     for start in range(0, int(apart.sum()), _BLOCK):
         own = np.flatnonzero(apart)[start : start + _BLOCK]
-        bits[own] = _information(mean[own], sigma[own], outlook.target, _COARSE_BINS)
-    made[differs] = bits * _kept_by_stray(outlook, prediction)
+        bits[own] = _information(mean[own], sigma[own], outlook.mass, outlook.starts, _COARSE_BINS)
+    made[differs] = bits * _kept_by_stray(outlook, everything.stray[:, columns])
     return made
 
 
@@ -239,11 +266,12 @@ def ranked(belief: Belief, weighed: Weighed, most: int = 5) -> tuple[Advice, ...
 
 @dataclass(frozen=True)
 class Weighed:
-    """Tests with what they tell (bits) and cost (minutes), and their ``order`` of worth, best first."""
+    """Tests with what they tell (bits), by which ``outlook``, and their ``order`` of worth per minute, best first, without those that tell
+    nothing."""
 
+    outlook: Outlook
     tests: tuple[Test | Check, ...]
     bits: Floats
-    minutes: Floats
     order: tuple[int, ...]
 
     @classmethod
@@ -257,7 +285,7 @@ class Weighed:
         else:
             numbers = tuple(t for t in tests if isinstance(t, Test))
             checks = tuple(t for t in tests if isinstance(t, Check))
-        on_offer = {test: i for i, test in enumerate(belief.workup.on_offer[0])}
+        on_offer = belief.workup.column_on_offer
         known = [i for i, test in enumerate(numbers) if test in on_offer]
         bits = np.zeros(len(numbers) + len(checks))
         if known:
@@ -267,17 +295,16 @@ class Weighed:
         every: tuple[Test | Check, ...] = (*numbers, *checks)
         gained = access_gained(sheet, belief.items)
         last = last_done(belief.items)
-        minutes = np.array([minutes_for(sheet, test, gained, last) for test in every])
-        careful = np.array([CAREFUL if is_hazardous(sheet, test) else 1.0 for test in every])
-        worth = careful * bits / np.maximum(minutes, 0.1)
         others = [i for i in range(len(numbers)) if numbers[i] not in on_offer]
-        best = sorted(known, key=lambda i: -worth[i])[:_LOOKED_AT_AGAIN]
-        again = [*others, *(i for i in best if bits[i] > 0.0)]
+        telling = [*np.flatnonzero(bits > 0.0).tolist(), *others]
+        minutes = {i: minutes_for(sheet, every[i], gained, last) for i in telling}
+        rate = {i: (CAREFUL if is_hazardous(sheet, every[i]) else 1.0) / max(minutes[i], 0.1) for i in telling}
+        coarse = [i for i in telling if i < len(numbers) and numbers[i] in on_offer]
+        again = [*others, *sorted(coarse, key=lambda i: -rate[i] * bits[i])[:_LOOKED_AT_AGAIN]]
         if again:
             bits[again] = gains(belief, tuple(numbers[i] for i in again), outlook)
-        worth = np.round(careful * bits / np.maximum(minutes, 0.1), 9)
-        order = sorted(range(len(every)), key=lambda i: (-worth[i], minutes[i], i))
-        return cls(every, bits, minutes, tuple(order))
+        order = sorted(telling, key=lambda i: (-round(float(rate[i] * bits[i]), 9), minutes[i], i))
+        return cls(outlook, every, bits, tuple(order))
 
 
 def worth_looking(belief: Belief) -> tuple[Check, ...]:

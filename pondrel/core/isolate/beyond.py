@@ -25,7 +25,8 @@ from ..circuit.part import Effect, Element, Span
 from ..circuit.sensitivity import Tolerances
 from ..circuit.sheet import Sheet
 from ..quantity import show
-from .belief import STRAY, Belief, blunder_widths
+from .against import STRAY
+from .belief import Belief
 from .evidence import ACTIONS, Finding, parts_at
 from .likelihood import BLUNDER, Precision, log_likelihood
 from .offer import Setup
@@ -72,7 +73,7 @@ def wanted(belief: Belief, strain: float, undrawn: float) -> bool:
 
 def undrawn(belief: Belief) -> Beyond:
     """What is nowhere on the sheet: every reading may be anything."""
-    log = math.log(UNDRAWN) - float(np.log(blunder_widths(belief.workup, belief.readings)).sum())
+    log = math.log(UNDRAWN) - float(np.log(belief.evidence.scale).sum())
     for item in belief.items:
         if isinstance(item, Finding) and item.kind in ("see", "code", "test"):
             log -= math.log(4.0)
@@ -93,15 +94,16 @@ def beyond(belief: Belief) -> tuple[Beyond, ...]:
 def _densities(belief: Belief) -> Floats:
     """(M, R) log density of each reading by itself under every row, blunders included; tolerances as far as the sound circuit's readings of
     the supply narrow them. A row stands for its stretch of severity."""
-    workup, evidence = belief.workup, belief.whole
+    workup, evidence = belief.workup, belief.evidence
     value = evidence.prediction.value
     gap = np.stack([workup.curves.gradient(value[:, i]) for i in range(value.shape[1])], axis=1) if value.size else value
     steps = np.array([g[1] - g[0] if len(g) > 1 else 0.0 for g in workup.curves.grid])
     gap = gap * np.repeat(steps, workup.curves.length)[:, None] / 2.0
-    tolerance = (evidence.spread**2).sum(axis=2)
-    variance = evidence.uncertainty**2 + evidence.edge**2 + tolerance + gap**2
+    every = np.arange(workup.curves.rows)
+    spread = evidence.spread(every)
+    variance = evidence.uncertainty(every, 0, spread) ** 2 + evidence.prediction.edge**2 + (spread**2).sum(axis=2) + gap**2
     gaussian = -0.5 * ((evidence.value - value) ** 2 / variance + np.log(2.0 * math.pi * variance))
-    blunder = np.log(evidence.blunder) - np.log(evidence.scale)
+    blunder = np.log(evidence.blunder(every)) - np.log(evidence.scale)
     return np.logaddexp(gaussian + math.log1p(-BLUNDER), blunder)
 
 
@@ -141,14 +143,15 @@ class _Trial:
     """Readings predicted for circuits that are no rows of the workup, weighed with the sound circuit's tolerances."""
 
     def __init__(self, belief: Belief):
-        evidence = belief.whole
+        evidence = belief.evidence
         self.belief, self.workup = belief, belief.workup
         self.tests = tuple(r.test for r in belief.readings)
         self.good = np.array([r.good for r in belief.readings], dtype=bool)
-        self.spread = evidence.spread[0]
+        sound = np.zeros(1, dtype=np.intp)
+        self.spread = evidence.spread(sound)[0]
         self.value, self.scale = evidence.value, evidence.scale
         self.sound = evidence.prediction.value[0]
-        self.own = evidence.uncertainty[0]
+        self.own = evidence.uncertainty(sound)[0]
 
     def predicted(self, network: Network, cases: Cases) -> tuple[Floats, Floats]:
         """(M, R) numbers and strays of cases of a network (of any state: it is set to each reading's)."""
@@ -184,7 +187,7 @@ def _two(belief: Belief, more: float) -> list[Beyond]:
     """Pairs of faults in two parts. The first is one that explains most of the readings, the second any other."""
     workup, curves, hypotheses = belief.workup, belief.workup.curves, belief.workup.hypotheses
     density = _densities(belief)
-    generous = np.maximum(density, math.log(_GENEROUS) - np.log(belief.whole.scale)).sum(axis=1)
+    generous = np.maximum(density, math.log(_GENEROUS) - np.log(belief.evidence.scale)).sum(axis=1)
     best_row = np.array(
         [curves.start[c] + int(generous[curves.start[c] : curves.start[c] + n].argmax()) for c, n in enumerate(curves.length)]
     )
@@ -232,7 +235,7 @@ def _explains_the_odd(belief: Belief, density: Floats) -> NDArray[np.bool_]:
     odd = np.flatnonzero(belief.explain(np.array([int(belief.probability.argmax())]))[2][0] > 0.5)
     if not odd.size:
         return np.ones(len(curves.hypothesis), dtype=bool)
-    better = density[:, odd] > np.log(BLUNDER) - np.log(belief.whole.scale[odd]) + 1.0
+    better = density[:, odd] > np.log(BLUNDER) - np.log(belief.evidence.scale[odd]) + 1.0
     return np.logical_or.reduceat(better.any(axis=1), curves.start)
 
 

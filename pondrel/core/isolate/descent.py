@@ -13,7 +13,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..circuit.layout import Path
-from .belief import Belief, Evidence, Spot
+from .against import Spot
+from .belief import Belief
 
 __all__ = ["Descent", "Stop", "descent", "expected_volts"]
 
@@ -49,13 +50,11 @@ def tolerances(belief: Belief, hypothesis: int, pick: list[int]) -> tuple[NDArra
     spot = Spot(belief.atoms.spot.row[[atom]], belief.atoms.spot.part[[atom]])
     if not pick:
         return np.zeros(0), np.eye(0)
-    known = belief.evidence.place[spot.near[0]] >= 0
-    evidence = belief.evidence if known else Evidence(belief.workup, belief.items, spot.near)
-    own = evidence.local(spot.near)[0]
-    spread = evidence.spread[own][pick]  # (R, K)
+    evidence = belief.evidence
+    spread = evidence.spread(spot.near)[0, pick]  # (R, K)
     count = spread.shape[1]
     residual = evidence.value[pick] - evidence.expected(spot, belief.step(np.array([hypothesis])))[0, pick]
-    gain = spread.T @ np.linalg.inv(spread @ spread.T + np.diag(evidence.uncertainty[own][pick] ** 2))
+    gain = spread.T @ np.linalg.inv(spread @ spread.T + np.diag(evidence.uncertainty(spot.near)[0, pick] ** 2))
     return gain @ residual, np.eye(count) - gain @ spread
 
 

@@ -18,7 +18,7 @@ from scipy.special import ndtr, xlogy
 
 from ..arrays import Floats
 from ..circuit.sheet import Sheet
-from .advise import CAREFUL, Outlook, Weighed, access_gained, is_hazardous, last_done, minutes_for
+from .advise import CAREFUL, Weighed, access_gained, is_hazardous, last_done, minutes_for
 from .belief import Belief
 from .evidence import outcomes_of
 from .likelihood import BLUNDER
@@ -71,6 +71,9 @@ class Place:
     done: frozenset[int] = field(default_factory=frozenset)
 
 
+Choice = Callable[[Sequence[Place]], list[int | None]]  # of each place the test that comes next there
+
+
 class World:
     """A small world: ``tests``, for each the chances (A, outcomes) of its outcomes for every atom and the ``edges`` of its ranges, the
     ``names`` of the targets and which of them each atom stands for (A, G), and where one starts."""
@@ -91,14 +94,19 @@ class World:
         self.target[np.arange(len(owner)), [self.names.index(name) for name in owner]] = 1.0
         self.careful = np.array([CAREFUL if is_hazardous(sheet, test) else 1.0 for test in self.tests])
         self._all = np.concatenate(self.outcomes, axis=1) if self.outcomes else np.zeros((len(owner), 0))
+        owners = self.target.argmax(axis=1)
+        self._by_target = np.argsort(owners, kind="stable")
+        self._ends = np.searchsorted(owners[self._by_target], np.arange(len(self.names)))
         self._first = np.cumsum([0, *(o.shape[1] for o in self.outcomes)])[:-1]
+        self._minutes: dict[tuple[frozenset[str], tuple[str, bool]], Floats] = {}  # by access gained and what was done last
 
     @classmethod
     def of(
         cls, belief: Belief, groups: Sequence[tuple[str, ...]] = (), more: Sequence[Test | Check] = (), by: Weighed | None = None
     ) -> World:
         """The world of a belief: what is worth most of the tests on offer, and ``more``. Parts of a group are one target."""
-        outlook, weighed = Outlook(belief), by or Weighed.of(belief)
+        weighed = by or Weighed.of(belief)
+        outlook = weighed.outlook
         by_bits = sorted(weighed.order, key=lambda i: -weighed.bits[i])[:_BY_BITS]
         chosen = list(dict.fromkeys([*weighed.order[:_CANDIDATES], *by_bits]))
         found = [weighed.tests[i] for i in chosen if weighed.bits[i] >= _LEAST_BITS / 2.0]
@@ -107,7 +115,7 @@ class World:
         mean: Floats = np.zeros((0, 0))
         sigma: Floats = np.zeros((0, 0))
         if readings:
-            spread = np.stack([belief.workup.weighing_spread(t, outlook.rows) for t in readings], axis=1)
+            spread = belief.workup.weighing_spreads(readings, outlook.rows)
             mean, sigma = outlook.forecast(readings, belief.workup.predict(readings), spread)
         outcomes: list[Floats] = []
         edges: list[tuple[float, ...]] = []
@@ -130,19 +138,23 @@ class World:
         start = Place(outlook.mass, access_gained(sheet, belief.items), last_done(belief.items))
         return cls(sheet, tests, outcomes, edges, owner, start)
 
-    def minutes(self, place: Place, i: int) -> float:
-        """Minutes of a test from a place."""
-        return max(minutes_for(self.sheet, self.tests[i], place.gained, place.last), 0.05)
+    def minutes(self, place: Place) -> Floats:
+        """(T,) minutes of each test from a place."""
+        key = (place.gained, place.last)
+        if key not in self._minutes:
+            self._minutes[key] = np.maximum([minutes_for(self.sheet, test, *key) for test in self.tests], 0.05)
+        return self._minutes[key]
 
     def bits(self, mass: Floats) -> Floats:
-        """(T,) what each test tells about the target when the atoms have some masses."""
-        joint = self.target.T @ (mass[:, None] * self._all)  # (G, all outcomes)
-        each, total = mass @ self.target, float(mass.sum())
-        if total <= 0.0 or not len(self.tests):
-            return np.zeros(len(self.tests))
-        terms = xlogy(joint, joint).sum(axis=0) - xlogy(joint.sum(axis=0), joint.sum(axis=0))
-        nats = np.add.reduceat(terms, self._first) - xlogy(each, each).sum() + xlogy(total, total)
-        return np.maximum(nats / total / math.log(2.0), 0.0)
+        """(P, T) what each test tells about the target when the atoms have some masses (P, A)."""
+        if not len(self.tests):
+            return np.zeros((len(mass), 0))
+        joint = np.add.reduceat(mass[:, self._by_target, None] * self._all[self._by_target], self._ends, axis=1)  # (P, G, outcomes)
+        each, outcome = mass @ self.target, joint.sum(axis=1)
+        terms = _xlogx(joint).sum(axis=1) - _xlogx(outcome)
+        total = np.maximum(each.sum(axis=1), 1e-300)
+        nats = np.add.reduceat(terms, self._first, axis=1) + (_xlogx(total) - _xlogx(each).sum(axis=1))[:, None]
+        return np.maximum(nats / total[:, None] / math.log(2.0), 0.0)
 
     def after(self, place: Place, i: int, outcome: int) -> Place:
         """Where one stands when a test has come out so; masses are not brought back to 1."""
@@ -166,32 +178,41 @@ class World:
         each = place.mass @ self.target
         return bool(each.max() >= CERTAIN_ENOUGH * each.sum())
 
-    def _rates(self, place: Place) -> tuple[Floats, Floats]:
-        """(T,) what each test not done yet tells per minute from a place, those that tell next to nothing 0; and the minutes."""
-        bits = self.bits(place.mass)
-        bits[list(place.done)] = 0.0
-        minutes = np.array([self.minutes(place, i) if bits[i] >= _LEAST_BITS else 1.0 for i in range(len(self.tests))])
-        return np.where(bits >= _LEAST_BITS, np.round(self.careful * bits / minutes, 9), 0.0), minutes
+    def _rates(self, places: Sequence[Place]) -> Floats:
+        """(P, T) what each test not done yet tells per minute from some places, those that tell next to nothing 0."""
+        bits = self.bits(np.array([place.mass for place in places]))
+        for own, place in zip(bits, places, strict=True):
+            own[list(place.done)] = 0.0
+        minutes = np.array([self.minutes(place) for place in places])
+        return np.where(bits >= _LEAST_BITS, np.round(self.careful * bits / minutes, 9), 0.0)
 
-    def best(self, place: Place) -> int | None:
-        """The test that tells most per minute from a place; None where none tells anything."""
-        rates, _ = self._rates(place)
-        return int(rates.argmax()) if rates.size and rates.max() > 0.0 else None
+    def best(self, places: Sequence[Place]) -> list[int | None]:
+        """The test that tells most per minute from each place; None where none tells anything."""
+        if not self.tests:
+            return [None] * len(places)
+        return [int(rates.argmax()) if rates.max() > 0.0 else None for rates in self._rates(places)]
 
-    def wisest(self, place: Place) -> int | None:
+    def wisest(self, places: Sequence[Place]) -> list[int | None]:
         """Of the tests that tell most per minute the one after which least time is expected to be needed: two steps ahead."""
-        rates, _ = self._rates(place)
-        tried = [int(i) for i in np.argsort(-rates, kind="stable")[:LOOKED_AHEAD] if rates[i] > 0.0]
-        return min(tried, key=lambda i: (round(self.ahead(place, i), 6), i), default=None)
+        ways = [self.foresight(place) for place in places]
+        return [min(way, key=lambda i: (round(way[i], 6), i), default=None) for way in ways]
+
+    def foresight(self, place: Place) -> dict[int, float]:
+        """The tests that tell most per minute from a place, each with the minutes that are expected if it comes next (`ahead`)."""
+        if not self.tests:
+            return {}
+        rates = self._rates([place])[0]
+        return {int(i): self.ahead(place, int(i)) for i in np.argsort(-rates, kind="stable")[:LOOKED_AHEAD] if rates[i] > 0.0}
 
     def ahead(self, place: Place, i: int) -> float:
         """Minutes that are expected until something is certain if test ``i`` comes next, and after it always what tells most per minute."""
-        minutes, total = self.minutes(place, i) / float(self.careful[i]), float(place.mass.sum())
-        for outcome in range(self.outcomes[i].shape[1]):
-            then = self.after(place, i, outcome)
-            if then.mass.sum() / total >= _LEAST_SHARE:
-                minutes += self._expected(then, self.best, total, FOLLOWED)
-        return minutes
+        minutes, total = float(self.minutes(place)[i]) / float(self.careful[i]), float(place.mass.sum())
+        return minutes + self._expected(self._follow(place, i, total), self.best, total, FOLLOWED)
+
+    def _follow(self, place: Place, i: int, total: float) -> list[Place]:
+        """Where a test may lead, but for what is rare."""
+        reached = place.mass @ self.outcomes[i]
+        return [self.after(place, i, k) for k, mass in enumerate(reached.tolist()) if mass / total >= _LEAST_SHARE]
 
     def _left(self, place: Place) -> float:
         """Minutes for what is not known where nothing is followed any more."""
@@ -205,7 +226,7 @@ class World:
 
     def _node(self, place: Place, depth: int) -> Node:
         targets = self.targets(place)
-        i = None if depth == 0 or self.settled(place) else self.wisest(place)
+        i = None if depth == 0 or self.settled(place) else self.wisest([place])[0]
         if i is None:
             return Node(None, 0.0, targets)
         total, branches = place.mass.sum(), []
@@ -218,37 +239,39 @@ class World:
                 continue
             low, high = (0.0, 0.0) if words else (_back(ends[k], self.tests[i].instrument) for k in (outcome, outcome + 1))
             branches.append(Branch(low, high, words[outcome] if words else "", share, self._node(then, depth - 1)))
-        return Node(self.tests[i], self.minutes(place, i), targets, tuple(branches))
+        return Node(self.tests[i], float(self.minutes(place)[i]), targets, tuple(branches))
 
-    def expected_minutes(self, choose: Callable[[Place], int | None]) -> float:
+    def expected_minutes(self, choose: Choice) -> float:
         """Minutes that a way of choosing the next test is expected to take until a target is certain, or nothing tells more."""
-        return self._expected(self.start, choose, float(self.start.mass.sum()), _DEEPEST)
+        return self._expected([self.start], choose, float(self.start.mass.sum()), _DEEPEST)
 
-    def _expected(self, place: Place, choose: Callable[[Place], int | None], total: float, depth: int) -> float:
-        if self.settled(place):
-            return 0.0
-        if depth == 0:
-            return self._left(place) * float(place.mass.sum()) / total
-        i = choose(place)
-        if i is None:
-            return 0.0
-        minutes = self.minutes(place, i) * float(place.mass.sum()) / total
-        for outcome in range(self.outcomes[i].shape[1]):
-            then = self.after(place, i, outcome)
-            if then.mass.sum() / total >= _LEAST_SHARE:
-                minutes += self._expected(then, choose, total, depth - 1)
+    def _expected(self, places: list[Place], choose: Choice, total: float, depth: int) -> float:
+        minutes = 0.0
+        for left in range(depth, -1, -1):
+            open_ones = [place for place in places if not self.settled(place)]
+            if not open_ones:
+                break
+            if left == 0:
+                return minutes + sum(self._left(place) * float(place.mass.sum()) / total for place in open_ones)
+            places = []
+            for place, i in zip(open_ones, choose(open_ones), strict=True):
+                if i is not None:
+                    minutes += float(self.minutes(place)[i]) * float(place.mass.sum()) / total
+                    places += self._follow(place, i, total)
         return minutes
 
-    def in_turn(self, way: Sequence[Test | Check]) -> Callable[[Place], int | None]:
+    def in_turn(self, way: Sequence[Test | Check]) -> Choice:
         """A way of choosing: the given tests one after another, as long as they tell anything; then what tells most per minute."""
         numbers = [self.number[test] for test in way if test in self.number]
 
-        def choose(place: Place) -> int | None:
-            return (
-                next((i for i in numbers if i not in place.done), None) if numbers and not set(numbers) <= place.done else self.best(place)
-            )
+        def choose(places: Sequence[Place]) -> list[int | None]:
+            return [next((i for i in numbers if i not in place.done), best) for place, best in zip(places, self.best(places), strict=True)]
 
         return choose
+
+
+def _xlogx(x: Floats) -> Floats:
+    return x * np.log(np.maximum(x, 1e-300))
 
 
 def _back(value: float, instrument: str) -> float:

@@ -16,7 +16,8 @@ from numpy.typing import NDArray
 
 from ..arrays import Floats
 from .advise import Advice, access_gained, describe, gains, last_done, minutes_for, worth_offering
-from .belief import DRIFT, Belief, Spot, grid_step, interpolate
+from .against import DRIFT, Spot, interpolate
+from .belief import Belief, grid_step
 from .hypotheses import GRID
 from .likelihood import own_variance
 from .offer import Test
@@ -94,9 +95,7 @@ def inseparable(belief: Belief) -> tuple[tuple[str, ...], ...]:
 def _mimics(belief: Belief, suspects: list[int]) -> set[tuple[int, int]]:
     """Pairs (one, other) of hypotheses such that nearly all of ``one`` looks like ``other`` at some severity in every test."""
     workup = belief.workup
-    offered, everything = workup.on_offer
-    columns = [i for i, t in enumerate(offered) if t.instrument == "ohms" or t.black == workup.sheet.minus]
-    tests, prediction = tuple(offered[i] for i in columns), everything.take(columns)
+    tests, prediction = workup.plain_offer
     everywhere = {h: _everywhere(workup, prediction, h) for h in suspects}
     reach = {h: (values.min(axis=0), values.max(axis=0)) for h, values in everywhere.items()}
     found = set()
@@ -152,7 +151,7 @@ class _Others:
     @classmethod
     def of(cls, belief: Belief, hypotheses: NDArray[np.intp]) -> _Others:
         """All severities of some hypotheses."""
-        workup, evidence = belief.workup, belief.whole
+        workup, evidence = belief.workup, belief.evidence
         found = [_positions(workup, h) for h in hypotheses.tolist()]
         spot = Spot(np.concatenate([s.row for s, _ in found]), np.concatenate([s.part for s, _ in found]))
         step = np.concatenate([step for _, step in found])
@@ -178,15 +177,15 @@ class _Alone:
     """Every hypothesis at every severity against a few readings taken by themselves."""
 
     def __init__(self, belief: Belief, lead: int):
-        workup, evidence = belief.workup, belief.whole
+        workup, evidence = belief.workup, belief.evidence
         others = _Others.of(belief, np.arange(len(workup.hypotheses.items)))
         residual, near = others.residual, others.spot.near
         self.owner = others.owner
-        spread = evidence.spread
-        vague = np.hypot(evidence.uncertainty, UNRELIABLE_VOLTS * evidence.prediction.stray)
+        rows, which = np.unique(near, return_inverse=True)
+        spread, vague = _unsure(belief, rows)
         covariance = spread @ np.swapaxes(spread, 1, 2) + own_variance(vague)
         # Of very many readings the ones that exclude most by themselves are looked at.
-        variance = np.diagonal(covariance, axis1=1, axis2=2)[near] + others.stretch**2
+        variance = np.diagonal(covariance, axis1=1, axis2=2)[which] + others.stretch**2
         starts = np.searchsorted(self.owner, np.arange(len(workup.hypotheses.items)))
         excluded = np.minimum(np.minimum.reduceat(residual**2 / variance, starts, axis=0), EXCLUDES**2).sum(axis=0)
         # What is most probably a blunder proves nothing.
@@ -196,7 +195,7 @@ class _Alone:
         self.square = 2.0 * (evidence.factor.max() - evidence.factor[near])
         self.residual = residual[:, self.chosen]
         stretch = others.stretch[:, self.chosen]
-        self.covariance = covariance[:, self.chosen[:, None], self.chosen][near] + stretch[:, :, None] * stretch[:, None, :]  # (S, R, R)
+        self.covariance = covariance[:, self.chosen[:, None], self.chosen][which] + stretch[:, :, None] * stretch[:, None, :]  # (S, R, R)
 
     def chain(self, first: int, own: NDArray[np.bool_]) -> tuple[int, ...]:
         """Readings from ``first`` on, each the one that excludes most beside those before, until all but ``own`` is excluded; () if
@@ -229,6 +228,13 @@ class _Alone:
             starts = np.flatnonzero(np.r_[True, np.diff(owner[~mine]) > 0])
             excluded = (np.minimum.reduceat(ahead, starts, axis=0) - np.minimum.reduceat(square[~mine], starts)[:, None]).sum(axis=0)
             following = left[int(np.argmax(np.round(excluded, 9)))]
+
+
+def _unsure(belief: Belief, rows: NDArray[np.intp]) -> tuple[Floats, Floats]:
+    """(L, R, K) what tolerances do to the readings at some rows, and (L, R) what each has to itself where insulation proves nothing."""
+    evidence = belief.evidence
+    spread = evidence.spread(rows)
+    return spread, np.hypot(evidence.uncertainty(rows, 0, spread), UNRELIABLE_VOLTS * evidence.prediction.stray[rows])
 
 
 def _own(belief: Belief, target: tuple[str, ...]) -> NDArray[np.bool_]:
@@ -277,14 +283,15 @@ def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple
 def _missing(belief: Belief, lead: int, others: _Others, tests: tuple[Test, ...]) -> tuple[Floats, float]:
     """(T,) how much the exclusion of the other hypotheses would lack after each test's number, if the leading hypothesis is true, in whole
     hypotheses; and how much it lacks now."""
-    workup, evidence = belief.workup, belief.whole
+    workup, evidence = belief.workup, belief.evidence
     atom = belief.best[lead]
     here = Spot(belief.atoms.spot.row[[atom]], belief.atoms.spot.part[[atom]])
-    vague = np.hypot(evidence.uncertainty, UNRELIABLE_VOLTS * evidence.prediction.stray)  # (M, R)
-    inverse = np.linalg.inv(evidence.spread @ np.swapaxes(evidence.spread, 1, 2) + own_variance(vague))
     near = others.spot.near
-    pulled = (inverse[near] @ others.residual[:, :, None])[:, :, 0]
-    eased = 1.0 + np.einsum("sr,srq,sq->s", others.stretch, inverse[near], others.stretch, optimize=True)
+    rows, which = np.unique(near, return_inverse=True)
+    spread, vague = _unsure(belief, rows)
+    inverse = np.linalg.inv(spread @ np.swapaxes(spread, 1, 2) + own_variance(vague))[which]
+    pulled = (inverse @ others.residual[:, :, None])[:, :, 0]
+    eased = 1.0 + np.einsum("sr,srq,sq->s", others.stretch, inverse, others.stretch, optimize=True)
     so_far = (others.residual * pulled).sum(axis=1) - (others.stretch * pulled).sum(axis=1) ** 2 / eased
     so_far += 2.0 * np.maximum(evidence.factor[here.near[0]] - evidence.factor[near], 0.0)
     wanted = (EXCLUDES + 1.0) ** 2
@@ -292,21 +299,22 @@ def _missing(belief: Belief, lead: int, others: _Others, tests: tuple[Test, ...]
     if not stands.any():
         return np.zeros(len(tests)), 0.0
     others, so_far = others.at(stands), so_far[stands]
+    rows, which = np.unique(others.spot.near, return_inverse=True)
+    spread, vague = _unsure(belief, rows)
     starts = np.flatnonzero(np.r_[True, np.diff(others.owner) > 0])
     before = float((1.0 - np.minimum.reduceat(so_far, starts) / wanted).sum())
     prediction = workup.predict(tests)
     mine = interpolate(prediction, here, belief.step(np.array([lead])))  # (1, T)
-    rows, which = np.unique(others.spot.near, return_inverse=True)
-    new = np.stack([workup.weighing_spread(test, rows) for test in tests], axis=1)  # (rows, T, K)
+    new = workup.weighing_spreads(tests, rows)  # (rows, T, K)
     loose = UNRELIABLE_VOLTS * np.maximum(prediction.stray[rows], prediction.stray[here.near])
     drift = np.abs(new[:, :, workup.supplies]).sum(axis=2) * DRIFT
     own = loose**2 + drift**2 + scale_uncertainty(mine, tests) ** 2  # (rows, T)
     there = interpolate(prediction, others.spot, others.step)
     # Severity is one more thing that all readings share.
     stretch = np.concatenate([others.stretch, stretches(there, others.owner)], axis=1)  # (S, R + T)
-    old = np.concatenate([evidence.spread[others.spot.near], stretch[:, : others.stretch.shape[1], None]], axis=2)  # (S, R, K + 1)
+    old = np.concatenate([spread[which], stretch[:, : others.stretch.shape[1], None]], axis=2)  # (S, R, K + 1)
     ahead = np.concatenate([new[which], stretch[:, others.stretch.shape[1] :, None]], axis=2)  # (S, T, K + 1)
-    covariance = old @ np.swapaxes(old, 1, 2) + own_variance(vague[others.spot.near])
+    covariance = old @ np.swapaxes(old, 1, 2) + own_variance(vague[which])
     shared = ahead @ np.swapaxes(old, 1, 2)  # (S, T, R): a low battery moves all readings alike
     gain = shared @ np.linalg.inv(covariance)
     variance = (ahead**2).sum(axis=2) + own[which] - (gain * shared).sum(axis=2)

@@ -154,13 +154,14 @@ def _advice(belief: Belief, groups: tuple[tuple[str, ...], ...], now: Standing) 
     if len(found) < 2 or now.probability >= CERTAIN:
         return found
     world = World.of(belief, groups, by=weighed)
-    first, greedy = world.wisest(world.start), world.number.get(found[0].test)
+    minutes, greedy = world.foresight(world.start), world.number.get(found[0].test)
+    first = min(minutes, key=lambda i: (round(minutes[i], 6), i), default=None)
     if first is None or greedy is None or first == greedy:
         return found
-    if world.ahead(world.start, first) > PAYS * world.ahead(world.start, greedy):
+    if minutes[first] > PAYS * (minutes[greedy] if greedy in minutes else world.ahead(world.start, greedy)):
         return found
     wise = next((a for a in found if a.test == world.tests[first]), None) or describe(
-        belief, world.tests[first], float(world.bits(world.start.mass)[first])
+        belief, world.tests[first], float(world.bits(world.start.mass[None])[0, first])
     )
     return (wise, *(a for a in found if a.test != wise.test))[:5]
 

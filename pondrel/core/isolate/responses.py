@@ -46,7 +46,7 @@ UNRELIABLE_VOLTS = 6.0
 VISIBLE_SIGMA = 2.0
 # How much of its time a chattering relay is pulled in nobody knows; the mean shown is this vague, as a share. Common practice, no source.
 CHATTER_VAGUENESS = 0.3
-KEPT_BELIEFS, KEPT_SPREADS = 96, 20_000_000
+KEPT_BELIEFS, KEPT_SPREADS, LEAST_SPREADS = 40, 24_000_000, 72
 _THROUGH_A_DIODE = 0.03  # share of an ohmmeter's current that a junction may take
 _HALVINGS = 10  # a tear is placed to a thousandth of the grid's step
 # A current's tolerances are not carried from reading to reading: it is taken to be this vague, as a share. Common practice, no source.
@@ -300,9 +300,8 @@ class Workup:
         self.beliefs: OrderedDict[tuple[object, ...], Any] = OrderedDict()  # by their items
         self.chances: dict[Check, Floats] = {}  # by check, (M, outcomes)
         self.everywhere: dict[int, Floats] = {}  # by hypothesis, (spots, T)
-        self._offer_spreads: dict[int, NDArray[np.float32]] = {}
         self._exact: dict[Test, Prediction] = {}
-        self._spreads: dict[Test, tuple[NDArray[np.bool_], Floats]] = {}  # by test, which rows are worked out, and those (M, K)
+        self._spreads: OrderedDict[tuple[Test, Setup], tuple[NDArray[np.bool_], Floats]] = OrderedDict()
 
     def keep(self, belief: Any) -> None:
         """Keep a belief for the next item to build on; the oldest go."""
@@ -369,7 +368,7 @@ class Workup:
         tests, prediction = self.on_offer
         sound = prediction.value[:1]
         # What sound parts scatter over hides a fault as well as the meter does; but a supply can be read for itself.
-        scatter = np.sqrt((self.offer_spread(np.zeros(1, dtype=np.intp), slice(None))[0][:, ~self.supplies] ** 2).sum(axis=1))
+        scatter = np.sqrt((self.sound_spread[:, ~self.supplies] ** 2).sum(axis=1))
         sigma = np.sqrt(scale_uncertainty(sound, tests) ** 2 + scatter**2 + (UNRELIABLE_VOLTS * prediction.stray) ** 2)
         apart = np.abs(prediction.value - sound) / sigma
         seen = apart.max(axis=1) >= VISIBLE_SIGMA
@@ -483,38 +482,59 @@ class Workup:
             order += numbers
         return np.concatenate(parts, axis=1)[:, np.argsort(np.array(order, dtype=int))]
 
-    def kept_spread(self, test: Test, rows: NDArray[np.intp]) -> Floats:
-        """(len(rows), K): the spread of one test, kept row by row: the same readings are looked at after every new one."""
-        if test not in self._spreads:
-            self._spreads[test] = (np.zeros(self.curves.rows, dtype=bool), np.zeros((self.curves.rows, self.tolerances)))
-        known, spread = self._spreads[test]
-        missing = np.unique(rows[~known[rows]])
-        if missing.size:
-            spread[missing] = self.table(self._reading_setup(test)).spread((test,), missing)[:, 0]
-            known[missing] = True
-        return spread[rows]
+    def reading_spread(self, test: Test, rows: NDArray[np.intp]) -> Floats:
+        """(len(rows), K): the spread of a test that was taken."""
+        return self._kept_spreads((test,), (self._reading_setup(test),), rows)[:, 0]
 
-    def offer_spread(self, rows: NDArray[np.intp], columns: NDArray[np.intp] | list[int] | slice) -> NDArray[np.float32]:
-        """(len(rows), columns, K): the spread of some of the tests of `on_offer`, worked out for all of them and kept row by row; in single
-        precision, since it only weighs tests."""
-        missing = np.array([row for row in rows.tolist() if row not in self._offer_spreads], dtype=np.intp)
-        if missing.size:
-            tests, _ = self.on_offer
-            if len(self._offer_spreads) * len(tests) * self.tolerances > KEPT_SPREADS:
-                self._offer_spreads.clear()
-                missing = rows
-            made = self.spread(tests, missing).astype(np.float32)
-            self._offer_spreads |= dict(zip(missing.tolist(), made, strict=True))
-        return np.stack([self._offer_spreads[row][columns] for row in rows.tolist()])
+    def weighing_spreads(self, tests: tuple[Test, ...], rows: NDArray[np.intp]) -> Floats:
+        """(len(rows), T, K): the spreads of tests that are only weighed."""
+        return self._kept_spreads(tests, tuple(test.setup for test in tests), rows)
 
-    def weighing_spread(self, test: Test, rows: NDArray[np.intp]) -> Floats:
-        """(len(rows), K): the spread of one test, from those of all tests on offer if it is one of them."""
-        if test not in self._offer_columns:
-            return self.kept_spread(test, rows)
-        return self.offer_spread(rows, [self._offer_columns[test]])[:, 0]
+    def _kept_spreads(self, tests: tuple[Test, ...], setups: tuple[Setup, ...], rows: NDArray[np.intp]) -> Floats:
+        """(len(rows), T, K), kept row by row: the same tests are looked at after every new reading."""
+        kept = [self._kept(test, setup) for test, setup in zip(tests, setups, strict=True)]
+        todo: dict[Setup, list[int]] = {}
+        for i, (known, _) in enumerate(kept):
+            if not known[rows].all():
+                todo.setdefault(setups[i], []).append(i)
+        for setup, numbers in todo.items():
+            missing = np.zeros(self.curves.rows, dtype=bool)
+            missing[rows] = ~np.logical_and.reduce([kept[i][0][rows] for i in numbers])
+            lacking = np.flatnonzero(missing)
+            made = self.table(setup).spread(tuple(tests[i] for i in numbers), lacking)
+            for place, i in enumerate(numbers):
+                known, spread = kept[i]
+                spread[lacking], known[lacking] = made[:, place], True
+        made = np.empty((len(rows), len(tests), self.tolerances))
+        for i, (_, spread) in enumerate(kept):
+            made[:, i] = spread[rows]
+        return made
+
+    def _kept(self, test: Test, setup: Setup) -> tuple[NDArray[np.bool_], Floats]:
+        """Which rows of a test's spread are worked out, and those (M, K); those not asked for longest go."""
+        key = (test, setup)
+        if key not in self._spreads:
+            self._spreads[key] = (np.zeros(self.curves.rows, dtype=bool), np.zeros((self.curves.rows, self.tolerances)))
+            while len(self._spreads) > LEAST_SPREADS and len(self._spreads) * self.curves.rows * self.tolerances > KEPT_SPREADS:
+                self._spreads.popitem(last=False)
+        self._spreads.move_to_end(key)
+        return self._spreads[key]
 
     @cached_property
-    def _offer_columns(self) -> dict[Test, int]:
+    def plain_offer(self) -> tuple[tuple[Test, ...], Prediction]:
+        """Of `on_offer` what goes against battery minus, and all ohms: the other volts are differences of these."""
+        tests, prediction = self.on_offer
+        columns = [i for i, t in enumerate(tests) if t.instrument == "ohms" or t.black == self.sheet.minus]
+        return tuple(tests[i] for i in columns), prediction.take(columns)
+
+    @cached_property
+    def sound_spread(self) -> Floats:
+        """(T, K): what the tolerances do to the tests of `on_offer` in a sound circuit."""
+        return self.spread(self.on_offer[0], np.zeros(1, dtype=np.intp))[0]
+
+    @cached_property
+    def column_on_offer(self) -> dict[Test, int]:
+        """Where each test of `on_offer` stands among them."""
         return {test: i for i, test in enumerate(self.on_offer[0])}
 
     @cached_property
@@ -524,7 +544,7 @@ class Workup:
         laws = np.array([self.network.elements[i].law in (Law.EMF, Law.LIMITED) for i in made.element], dtype=bool)
         return laws & made.of_volts
 
-    @property
+    @cached_property
     def tolerances(self) -> int:
         """Number K of tolerances that the sheet's parts have between them."""
         return len(Tolerances.of(self.network).element)

@@ -20,7 +20,7 @@ from .belief import update
 from .bench import Case, Outcome, hidden_cases
 from .offer import Check, Test
 from .outcome import chances
-from .plan import Place, World
+from .plan import Choice, Place, World
 from .responses import UNRELIABLE_VOLTS, Workup
 from .scale import scale_uncertainty
 
@@ -168,14 +168,14 @@ def _owners(cases: Sequence[Case], outcomes: Sequence[Floats]) -> list[str | Non
     return made
 
 
-def _policy_minutes(world: World, alive: frozenset[int], place: Place, choose) -> float:
+def _policy_minutes(world: World, alive: frozenset[int], place: Place, choose: Choice) -> float:
     """Expected minutes of a policy over the cases that are still alive, as a share of all."""
     if len({int(world.target[a].argmax()) for a in alive}) <= 1:
         return 0.0
-    i = choose(place)
+    i = choose([place])[0]
     if i is None:
         return 0.0
-    minutes = world.minutes(place, i) * len(alive) / len(place.mass)
+    minutes = float(world.minutes(place)[i]) * len(alive) / len(place.mass)
     for outcome in range(world.outcomes[i].shape[1]):
         left = frozenset(a for a in alive if world.outcomes[i][a, outcome] > 0.5)
         if left:
@@ -201,7 +201,7 @@ def optimal_minutes(world: World) -> float:
                 parts = [part for part in parts if part]
                 if len(parts) < 2:
                     continue
-                minutes = world.minutes(place, i)
+                minutes = float(world.minutes(place)[i])
                 if minutes < best:
                     then = world.after(place, i, 0)
                     for part in parts:
