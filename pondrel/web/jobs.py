@@ -6,13 +6,14 @@ import sqlite3
 from collections.abc import Mapping
 from dataclasses import replace
 
-from flask import Blueprint, Flask, flash, redirect, render_template, request, url_for
+from flask import Blueprint, Flask, flash, redirect, render_template, request, session, url_for
 from werkzeug.wrappers import Response
 
 from ..core.circuit.sheet import Part
 from ..core.errors import PondrelError
 from ..core.isolate.evidence import columns_of
 from ..core.isolate.line import completions
+from ..core.isolate.orders import ORDERS
 from ..store.conclusions import add_conclusion, reopen
 from ..store.db import atomic
 from ..store.jobs import add_job
@@ -28,6 +29,7 @@ __all__ = ["init_app"]
 
 bp = Blueprint("jobs", __name__, url_prefix="/jobs")
 
+CHOSEN_ORDERS = tuple(name for name in ORDERS if name != "random")  # a person chooses among these
 LONGEST = 2000  # characters of any one text
 
 
@@ -94,7 +96,14 @@ def trace(job_id: int) -> str:
 
 
 def _drawn(given: Mapping[str, str]) -> Drawn:
-    return Drawn(*(given.get(name, "") for name in ("state", "load", "since", "view", "take")))
+    chosen = {name: given.get(name, "") for name in ("state", "load", "since", "view", "take")}
+    return Drawn(**chosen, order=_order())
+
+
+def _order() -> str:
+    """The order of attack that the person works by, kept in the browser's session."""
+    order = session.get("order", "best")
+    return order if order in CHOSEN_ORDERS else "best"
 
 
 def _trace_page(found: Trace) -> str:
@@ -117,7 +126,8 @@ def add(job_id: int) -> Response | tuple[str, int]:
         item, typed = checked_item(docket, entry)
     except PondrelError as error:
         kept = replace(entry, error=str(error))
-        return _trace_page(trace_of(docket, Drawn(entry.state, _field("load"), view=_field("view")), kept)), 422 if _fragment() else 400
+        drawn = Drawn(entry.state, _field("load"), view=_field("view"), order=_order())
+        return _trace_page(trace_of(docket, drawn, kept)), 422 if _fragment() else 400
     with atomic(conn):
         add_reading(conn, job_id, *columns_of(item), typed, entry.note)
     return _back_to_trace(job_id)
@@ -134,6 +144,16 @@ def preview(job_id: int) -> str:
     except PondrelError as error:
         return render_template("jobs/_preview.html", lines=lines, says=str(error) if not lines else "", preview=None)
     return render_template("jobs/_preview.html", lines=lines, says="", preview=preview_of(docket, item, typed))
+
+
+@bp.post("/<int:job_id>/order")
+def choose_order(job_id: int) -> Response | tuple[str, int]:
+    """Work by another order of attack from now on."""
+    order = _field("order")
+    if order not in CHOSEN_ORDERS:
+        raise PondrelError(f"There is no order of attack {order!r}: choose {', '.join(CHOSEN_ORDERS)}.")
+    session["order"] = order
+    return _back_to_trace(job_id)
 
 
 @bp.post("/<int:job_id>/undo")
@@ -168,7 +188,7 @@ def strike(job_id: int, reading_id: int) -> Response | tuple[str, int]:
 
 def _back_to_trace(job_id: int) -> Response | tuple[str, int]:
     if _fragment():
-        return _trace_page(trace_of(docket_of(get_db(), job_id), Drawn(view=_field("view"), since=_field("since")))), 200
+        return _trace_page(trace_of(docket_of(get_db(), job_id), Drawn(view=_field("view"), since=_field("since"), order=_order()))), 200
     return redirect(url_for("jobs.trace", job_id=job_id))
 
 

@@ -16,6 +16,8 @@ from ..core.isolate.evidence import KINDS, Finding, Item, item_of, outcomes_of, 
 from ..core.isolate.explain import Matrix, matrix, plain_severity
 from ..core.isolate.line import parse_line, starts_a_line
 from ..core.isolate.offer import Check
+from ..core.isolate.orders import led_by
+from ..core.isolate.proof import CERTAIN
 from ..core.isolate.report import Isolation, Suspect
 from ..core.isolate.responses import Workup
 from ..core.quantity import parse_reading
@@ -103,13 +105,14 @@ class Accused:
 @dataclass(frozen=True, slots=True)
 class Drawn:
     """What a person chose: the state and the path to draw, the number of items to compare with, what to see below the test (``descent``,
-    ``why``, ``plan``), and which of the proposed tests to take."""
+    ``why``, ``plan``), which of the proposed tests to take, and the order of attack."""
 
     state: str = ""
     load: str = ""
     since: str = ""
     view: str = ""
     take: str = ""
+    order: str = "best"
 
 
 @dataclass(frozen=True)
@@ -120,6 +123,8 @@ class Trace:
     isolation: Isolation
     entry: Entry
     proposed: Advice | None
+    order: str
+    proposals: tuple[Advice, ...]
     taken: int
     outcome_words: tuple[str, ...]
     view: str
@@ -156,8 +161,10 @@ def trace_of(docket: Docket, drawn: Drawn | None = None, entry: Entry | None = N
     """The Trace screen's contents; what is drawn is chosen for the person who chooses nothing."""
     sheet, drawn = docket.sheet, drawn or Drawn()
     isolation = workups().isolation(docket.stored_sheet, docket.items)
-    taken = int(drawn.take) - 1 if drawn.take.isdecimal() and 0 < int(drawn.take) <= len(isolation.next) else 0
-    proposed = isolation.next[taken] if isolation.next else None
+    certain = bool(isolation.standing.target) and isolation.standing.probability >= CERTAIN
+    proposals = led_by(isolation.belief, drawn.order, isolation.next, certain)
+    taken = int(drawn.take) - 1 if drawn.take.isdecimal() and 0 < int(drawn.take) <= len(proposals) else 0
+    proposed = proposals[taken] if proposals else None
     entry = entry or _entry(docket, proposed)
     shown = next(s for s in (drawn.state, entry.state, *sheet.states) if s in sheet.states)
     paths = docket.workup.paths
@@ -173,6 +180,8 @@ def trace_of(docket: Docket, drawn: Drawn | None = None, entry: Entry | None = N
         isolation=isolation,
         entry=entry,
         proposed=proposed,
+        order=drawn.order,
+        proposals=proposals,
         taken=taken,
         outcome_words=_outcome_words(sheet, proposed, entry),
         view=drawn.view if drawn.view in VIEWS else VIEWS[0],

@@ -7,6 +7,7 @@ import math
 import numpy as np
 from flask import Flask
 
+from ..core.isolate.orders import ORDERS
 from ..core.isolate.proof import percent
 from ..core.meter import INSTRUMENTS, uncertainty_at
 from ..core.quantity import show
@@ -17,6 +18,8 @@ METER_WORDS = {
     "volts": "Volts", "ohms": "Ohms, dead", "amps": "Amps in line", "lowz": "Volts, low Z", "continuity": "Beeper", "clamp": "Clamp",
     "scope": "Scope", "lamp": "Test lamp", "load": "Volts under load", "see": "Look", "code": "Code", "test": "Test",
 }  # fmt: skip
+
+ORDER_NAMES = {name: words.partition(":")[0] for name, words in ORDERS.items()}
 
 
 def reading_text(value: float, instrument: str) -> str:
@@ -46,4 +49,4 @@ def when(text: str) -> str:
 def init_app(app: Flask) -> None:
     """Register the filters."""
     app.jinja_env.filters.update(percent=percent, reading=reading_text, severity=severity_text, when=when)
-    app.jinja_env.globals.update(meter_words=METER_WORDS, instruments=tuple(INSTRUMENTS))
+    app.jinja_env.globals.update(meter_words=METER_WORDS, instruments=tuple(INSTRUMENTS), order_names=ORDER_NAMES)

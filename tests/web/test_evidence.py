@@ -116,3 +116,20 @@ def test_readings_that_do_not_go_together_are_said_so(client):
         client.post("/jobs/4/readings", data=reading(value, red=red))
     page = text_of(client.get("/jobs/4/trace"))
     assert "do not go together" in page
+
+
+def test_a_person_may_work_by_another_order_of_attack_and_go_back(client):
+    chosen = client.post("/jobs/3/order", data={"order": "fuse"}, headers={"X-Fragment": "1", "Referer": "/"})
+    assert chosen.status_code == 200
+    page = client.get("/jobs/3/trace").get_data(as_text=True)
+    assert "from the fuse</small>" in page
+    plan = client.get("/jobs/3/trace?view=plan").get_data(as_text=True)
+    assert plan.count("in use") == 1 and 'value="best"' in plan and 'value="fuse"' not in plan
+    assert client.post("/jobs/3/order", data={"order": "best"}).status_code == 302
+    assert "from the fuse</small>" not in client.get("/jobs/3/trace").get_data(as_text=True)
+
+
+def test_an_order_of_attack_that_does_not_exist_is_refused(client):
+    answer = client.post("/jobs/3/order", data={"order": "random"})
+    assert answer.status_code == 400
+    assert "choose best, fuse, part, half, module" in text_of(answer)

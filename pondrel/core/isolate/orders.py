@@ -11,19 +11,19 @@ from dataclasses import dataclass
 
 from ..circuit.kinds import FAMILIES
 from ..circuit.layout import Path
-from .advise import Advice, worth_looking, worth_offering
+from .advise import Advice, Outlook, check_gain, describe, gains, worth_looking, worth_offering
 from .belief import Belief
 from .offer import Check, Test
 from .plan import World
 
-__all__ = ["ORDERS", "Alternative", "alternatives", "next_by_order"]
+__all__ = ["ORDERS", "Alternative", "alternatives", "led_by", "next_by_order"]
 
 _LONGEST = 16  # tests of an order that are followed
 
 # The names of the orders, with what they mean.
 ORDERS: Mapping[str, str] = {
     "best": "best value: what tells most per minute",
-    "fuse": "from the fuse along the current to ground",
+    "fuse": "from the fuse: along the current to ground",
     "part": "from the part outwards",
     "half": "half-split: between what is alive and what is dead",
     "module": "module first: codes and the module's own pins",
@@ -44,6 +44,19 @@ def next_by_order(belief: Belief, order: str, advised: Sequence[Advice], rng: ra
         if isinstance(test, Check) or offered.get((test.state, test.red)) == test:
             return test
     return best
+
+
+def led_by(belief: Belief, order: str, advised: tuple[Advice, ...], certain: bool) -> tuple[Advice, ...]:
+    """The advice with the test that an order would do next in front; once a part is as good as named, every order goes for its proof."""
+    test = None if certain else next_by_order(belief, order, advised)
+    if test is None or test == advised[0].test:
+        return advised
+    known = next((a for a in advised if a.test == test), None)
+    if known is None:
+        outlook = Outlook(belief)
+        bits = check_gain(belief.workup, outlook, test) if isinstance(test, Check) else float(gains(belief, (test,), outlook)[0])
+        known = describe(belief, test, bits)
+    return (known, *(a for a in advised if a.test != test))[: max(len(advised), 2)]
 
 
 def _paths(belief: Belief) -> list[tuple[Path, str]]:

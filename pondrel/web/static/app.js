@@ -71,7 +71,7 @@ document.addEventListener("alpine:init", () => {
     },
     submit(event) {
       event.preventDefault();
-      this.fetchInto(event.target.action, { method: "POST", body: new FormData(event.target) });
+      this.fetchInto(event.target.action, { method: "POST", body: new FormData(event.target, event.submitter) });
     },
     click(event) {
       const place = event.target.closest("[data-place][role=button]");
