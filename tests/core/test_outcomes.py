@@ -32,6 +32,7 @@ def flaws(text: str) -> list[str]:
     [
         ("codes: {X: {at: nowhere, state: lit, below: 1}}", "codes.X.at: no part has a pin on this node"),
         ("codes: {X: {at: lamp.feed, state: fly, below: 1}}", "codes.X.state: no state of that name"),
+        ("codes: {X: {at: lamp.feed, state: lit, below: 1, fed: nowhere}}", "codes.X.fed: no part has a pin on this node"),
         ("codes: {X: {at: lamp.feed, state: lit}}", "codes.X: needs below or above"),
         ("codes: {X: {at: lamp.feed, state: lit, below: low}}", "codes.X.below: must be a number of volts"),
         ("tests: {t: {outcomes: [one], given: {otherwise: [1]}}}", "tests.t.outcomes: must list two or more"),
@@ -66,6 +67,17 @@ def test_codes_and_tables_are_offered_and_predicted():
     by_mode = {(item.part, item.mode): h for h, item in enumerate(workup.hypotheses.items)}
     broken = int(workup.curves.start[list(workup.curves.hypothesis).index(by_mode["W1", "open"])])
     assert code[broken, 0] > 0.9
+
+
+def test_a_module_without_its_supply_sets_no_code():
+    """F4 feeds the module and the lamp alike: without it there is nobody to set a code, though the lamp's volts are low."""
+    fed = GOOD.replace("below: 6,", "below: 6, fed: f4.out,")
+    for text, share in ((GOOD, 0.9), (fed, 0.02)):
+        workup = Workup(parse_sheet(STEP_LIGHT + text))
+        number = [(item.part, item.mode) for item in workup.hypotheses.items].index(("F4", "open"))
+        row = int(workup.curves.start[list(workup.curves.hypothesis).index(number)])
+        set_when_blown = chances(workup, Check("code", "B1001", "lit"))[row, 0]
+        assert set_when_blown > share if text is GOOD else set_when_blown < share
 
 
 def test_a_code_is_read_in_its_own_state():

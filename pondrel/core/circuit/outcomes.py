@@ -17,19 +17,21 @@ if TYPE_CHECKING:
 __all__ = ["OTHERWISE", "Code", "OutcomeTable", "codes_of", "tables_of"]
 
 OTHERWISE = "otherwise"
-_CODE_KEYS = ("at", "state", "below", "above", "meaning", "note")
+_CODE_KEYS = ("at", "state", "below", "above", "fed", "meaning", "note")
 _TABLE_KEYS = ("minutes", "state", "behind", "note", "caution", "outcomes", "given")
 
 
 @dataclass(frozen=True, slots=True)
 class Code:
-    """A code that a module sets when the volts at a node against battery minus are ``below`` or ``above`` a threshold in a state."""
+    """A code that a module sets when the volts at a node against battery minus are ``below`` or ``above`` a threshold in a state, if it is
+    alive: ``fed`` is the node of its supply, empty where that is beyond the sheet."""
 
     name: str
     at: str
     state: str
     below: float
     above: float
+    fed: str = ""
     meaning: str = ""
 
 
@@ -63,9 +65,10 @@ def codes_of(reader: Reader, value: Any, parts: Mapping[str, Part], states: Mapp
         path, flaws = f"codes.{name}", len(reader.flaws)
         given = reader.mapping(item, path, "a mapping with at, state, and below or above")
         reader.keys(given, _CODE_KEYS, path)
-        at, state = (reader.text(given.get(key), f"{path}.{key}") for key in ("at", "state"))
-        if at not in nodes and len(parts) == len(reader.named):
-            reader.flaw(f"{path}.at", f"no part has a pin on this node, got {at!r}")
+        at, fed, state = (reader.text(given.get(key), f"{path}.{key}") for key in ("at", "fed", "state"))
+        for key, node in (("at", at), ("fed", fed)):
+            if node not in nodes and len(parts) == len(reader.named) and (node or key == "at"):
+                reader.flaw(f"{path}.{key}", f"no part has a pin on this node, got {node!r}")
         if state not in states:
             reader.flaw(f"{path}.state", f"no state of that name, got {state!r}; there are {', '.join(states)}")
         if "below" not in given and "above" not in given:
@@ -75,7 +78,7 @@ def codes_of(reader: Reader, value: Any, parts: Mapping[str, Part], states: Mapp
             for key, otherwise in (("below", -math.inf), ("above", math.inf))
         )
         if len(reader.flaws) == flaws and below is not None and above is not None:
-            made[name] = Code(name, at, state, below, above, reader.text(given.get("meaning"), f"{path}.meaning"))
+            made[name] = Code(name, at, state, below, above, fed, reader.text(given.get("meaning"), f"{path}.meaning"))
     return made
 
 

@@ -13,7 +13,9 @@ __all__ = ["json_schema", "kinds_reference"]
 
 _TEXT = {"type": "string"}
 _MINUTES = {"type": "number", "minimum": 0, "description": "minutes"}
-_CODE = {"at": _TEXT, "state": _TEXT, "below": {"type": "number"}, "above": {"type": "number"}, "meaning": _TEXT, "note": _TEXT}
+_CODE = {
+    "at": _TEXT, "state": _TEXT, "below": {"type": "number"}, "above": {"type": "number"}, "fed": _TEXT, "meaning": _TEXT, "note": _TEXT,
+}  # fmt: skip
 _SHARES = {"type": "array", "minItems": 2, "items": {"type": "number", "minimum": 0, "maximum": 1}}
 _TABLE = {
     "minutes": _MINUTES, "state": _TEXT, "behind": _TEXT, "note": _TEXT, "caution": _TEXT,

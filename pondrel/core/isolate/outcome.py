@@ -21,6 +21,8 @@ __all__ = ["chances", "log_factor"]
 
 OLD_CODE, MISSED_CODE = 0.08, 0.06  # a code left over from earlier work; one that is not yet stored
 _CODE_BLUR_VOLTS = 0.1
+# A module below so many volts sets no code; that one is read out all the same is a mix-up. Common practice, no source.
+ALIVE_VOLTS, _ALIVE_BLUR_VOLTS, FROM_THE_DEAD = 6.5, 0.4, 0.01
 CURES_ITSELF = 0.03  # share of faults that go for a while when something near them is moved
 # Chance that an action changes what is seen, if the fault is at a joint there; inside a part there.
 _STIRS = {"wiggle": (0.45, 0.12), "knock": (0.3, 0.3), "heat": (0.25, 0.4), "cool": (0.25, 0.4)}
@@ -83,9 +85,11 @@ def _chances(workup: Workup, finding: Check) -> Floats:
     if kind == "code":
         code = sheet.codes[finding.subject]
         table = workup.table(Setup(code.state, "volts"))
-        volts = np.pad(table.points.volts, ((0, 0), (0, 1)))[:, table.points.network.node(code.at)]
+        every = np.pad(table.points.volts, ((0, 0), (0, 1)))
+        volts = every[:, table.points.network.node(code.at)]
         meets = np.maximum(ndtr((code.below - volts) / _CODE_BLUR_VOLTS), ndtr((volts - code.above) / _CODE_BLUR_VOLTS))
-        is_set = OLD_CODE + (1.0 - OLD_CODE - MISSED_CODE) * meets
+        alive = ndtr((every[:, table.points.network.node(code.fed)] - ALIVE_VOLTS) / _ALIVE_BLUR_VOLTS) if code.fed else 1.0
+        is_set = alive * (OLD_CODE + (1.0 - OLD_CODE - MISSED_CODE) * meets) + (1.0 - alive) * FROM_THE_DEAD
         return np.stack([is_set, 1.0 - is_set], axis=1)
     if kind == "test":
         table_of = sheet.tables[finding.subject]
