@@ -1,7 +1,8 @@
 """From Enter on a reading to the new ranking and advice in the page, beside serving the Bay page: both by the same application in one run.
 
 Twenty readings are entered on a sheet of 60 parts; each time the server writes the reading, ranks, advises and renders. The sheet is
-prepared once before (cold), as it is when a job is opened.
+prepared once before (cold), as it is when a job is opened. In one job the readings are those that the page proposes; in the other they are
+taken at one place after another, which tells little and leaves nearly every suspect standing: the hardest case.
 """
 
 from __future__ import annotations
@@ -10,18 +11,24 @@ import os
 import statistics
 import tempfile
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 from pondrel.core.circuit.fault import Fault
 from pondrel.core.circuit.sheet import parse_sheet
+from pondrel.core.isolate.offer import Test
+from pondrel.core.isolate.report import Isolation
 from pondrel.core.measure import measure
 from pondrel.demo.load import load_demo
 from pondrel.store.db import DATABASE, atomic, connect
 from pondrel.store.jobs import add_job
 from pondrel.store.sheets import add_sheet
 from pondrel.web import create_app
+from pondrel.web.database import get_db
+from pondrel.web.trace import docket_of
+from pondrel.web.workups import workups
 
 from .circuits import text_of_size
 
@@ -42,26 +49,39 @@ def _run(folder: Path) -> None:
     sheet = parse_sheet(text)
     conn = connect(folder / DATABASE)
     with atomic(conn):
-        job = add_job(conn, 1, add_sheet(conn, text), "Dim lamps", "", "")
+        number = add_sheet(conn, text)
+        jobs = [add_job(conn, 1, number, "Dim lamps", "", "") for _ in range(2)]
     conn.close()
     app = create_app(folder)
     app.config["WTF_CSRF_ENABLED"] = False
     client = app.test_client()
     state = next(reversed(sheet.states))
     wire = next(name for name, part in reversed(sheet.parts.items()) if part.kind.name == "wire")
-    faults = (Fault(wire, "high_resistance", 2.0),)
     start = time.perf_counter()
-    client.get(f"/jobs/{job}/trace")
+    client.get(f"/jobs/{jobs[0]}/trace")
     print(f"{len(sheet.parts)} parts, {len(sheet.places)} places; prepared once in {time.perf_counter() - start:.1f} s")
     bays = [_seconds(lambda: client.get("/")) for _ in range(BAYS)]
     bay = statistics.median(bays)
-    print(f"Bay page: {1e3 * bay:.1f} ms\n{'reading':>8} {'ms':>7} {'of the Bay page':>16}")
-    places = [place for place in sheet.places if place != sheet.minus][:READINGS]
-    for number, place in enumerate(places, 1):
-        value = measure(sheet, state, "volts", place, sheet.minus, faults).text.removesuffix(" V").replace(" mV", "m")
-        data = {"state": state, "instrument": "volts", "red": place, "black": sheet.minus, "value": value}
-        taken = _seconds(lambda data=data: client.post(f"/jobs/{job}/readings", data=data, headers={"X-Fragment": "1"}))
-        print(f"{number:8} {1e3 * taken:7.0f} {taken / bay:15.1f}x")
+    print(f"Bay page: {1e3 * bay:.1f} ms")
+    in_turn = iter([Test(state, "volts", place, sheet.minus) for place in sheet.places if place != sheet.minus])
+    ways: tuple[tuple[str, Callable[[Isolation], Test]], ...] = (("as proposed", _proposed), ("place by place", lambda _: next(in_turn)))
+    for job, (words, choose) in zip(jobs, ways, strict=True):
+        print(f"{words:>15} {'ms':>7} {'of the Bay page':>16}")
+        for number in range(1, READINGS + 1):
+            with app.app_context():
+                docket = docket_of(get_db(), job)
+                test = choose(workups().isolation(docket.stored_sheet, docket.items))
+            shown = measure(sheet, test.state, test.instrument, test.red, test.black, (Fault(wire, "high_resistance", 2.0),)).text
+            value = "OL" if shown == "OL" else shown.partition(" ")[0] + shown.partition(" ")[2].rstrip("VΩA")
+            data = {"state": test.state, "instrument": test.instrument, "red": test.red, "black": test.black, "value": value}
+            taken = _seconds(lambda job=job, data=data: client.post(f"/jobs/{job}/readings", data=data, headers={"X-Fragment": "1"}))
+            print(f"{number:15} {1e3 * taken:7.0f} {taken / bay:15.1f}x")
+
+
+def _proposed(found: Isolation) -> Test:
+    """The first proposed test that is a measurement; any that is left where nothing tells anything more."""
+    left = (t for t in found.belief.workup.offered if t not in {r.test for r in found.belief.readings})
+    return next((a.test for a in found.next if isinstance(a.test, Test)), None) or next(left)
 
 
 def _seconds(what) -> float:

@@ -172,8 +172,7 @@ def _severity(grid: Floats, position: Floats) -> tuple[float, float, float]:
 
 def grid_step(workup: Workup, hypothesis: NDArray[np.intp]) -> Floats:
     """Grid spacing in ln severity of each hypothesis, 0 for one without severity."""
-    spacing = np.array([g[1] - g[0] if len(g) > 1 else 0.0 for g in workup.hypotheses.severities])
-    return spacing[hypothesis]
+    return workup.hypotheses.spacing[hypothesis]
 
 
 def _atoms(workup: Workup, mass: Floats, middle: Floats, wide: NDArray[np.intp], position: Floats) -> tuple[Atoms, NDArray[np.intp]]:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -41,6 +42,11 @@ class Hypotheses:
     items: tuple[Hypothesis, ...]
     prior: NDArray[np.float64]
     severities: tuple[NDArray[np.float64], ...]
+
+    @cached_property
+    def spacing(self) -> NDArray[np.float64]:
+        """(H,) spacing of the severities in ln ohms, 0 where there is but one."""
+        return np.array([grid[1] - grid[0] if len(grid) > 1 else 0.0 for grid in self.severities])
 
     def fault(self, index: int, log_ohms: float) -> tuple[Fault, ...]:
         """The faults of a hypothesis at a severity: none or one."""

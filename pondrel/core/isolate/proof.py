@@ -8,6 +8,7 @@ feed in, nothing out and a coil that is fed is a dead relay contact.
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from collections.abc import Mapping
 from dataclasses import dataclass
 
@@ -16,7 +17,7 @@ from numpy.typing import NDArray
 
 from ..arrays import Floats
 from .advise import Advice, access_gained, describe, gains, last_done, minutes_for, worth_offering
-from .against import DRIFT, Spot, interpolate
+from .against import DRIFT, Evidence, Spot, interpolate
 from .belief import Belief, grid_step
 from .hypotheses import GRID
 from .likelihood import own_variance
@@ -28,13 +29,15 @@ __all__ = ["CERTAIN", "Standing", "direct_proof", "inseparable", "percent", "pro
 
 CERTAIN = 0.95
 FITS, EXCLUDES = 2.5, 4.0  # standard deviations
+_WANTED = (EXCLUDES + 1.0) ** 2  # of a proof that is only expected
 _LEAST_PROBABILITY = 0.005  # suspects below this are not worth telling apart
 _TELLS_APART = 3.0
 _NEARLY_ALL = 0.85
 _MOST_LOOKED_AT = 12
 _TESTS_AT_ONCE = 32
 MOST_PROOF_READINGS = 5
-_STEPS = 121
+_FIRSTS = 5  # readings that a proof is tried to begin with, if one is found
+_STEPS, _KEPT_COLUMNS = 121, 64
 _MOST_SUSPECTS = 12
 
 
@@ -49,25 +52,54 @@ class Standing:
     says: str
 
 
-def _positions(workup: Workup, hypothesis: int) -> tuple[Spot, Floats]:
-    """Spots close together along all visible curves of a hypothesis, and the grid step at each; a melted fuse counts as melted, since
-    nobody proves that a fuse was not bridged."""
-    curves, visible = workup.curves, workup.visible
-    rows, parts = [], []
-    for c in np.flatnonzero((curves.hypothesis == hypothesis) & (curves.share > BRIDGED_SHARE)):
-        if curves.length[c] == 1:
-            rows.append(curves.start[[c]])
-            parts.append(np.zeros(1))
-            continue
-        at = np.linspace(0.0, GRID - 1, _STEPS)
-        low = np.minimum(at.astype(int), GRID - 2)
-        rows.append(curves.start[c] + low)
-        parts.append(at - low)
-    spot = Spot(np.concatenate(rows), np.concatenate(parts))
-    seen = visible[spot.near]
-    if seen.any():
-        spot = Spot(spot.row[seen], spot.part[seen])
-    return spot, np.full(len(spot.part), float(grid_step(workup, np.array([hypothesis]))[0]))
+@dataclass(frozen=True, eq=False)
+class _Mesh:
+    """Spots close together along all visible curves of every hypothesis, one after another, the grid ``step`` at each and its ``owner``; a
+    melted fuse counts as melted, since nobody proves that a fuse was not bridged. ``columns`` keeps what readings are there."""
+
+    spot: Spot
+    step: Floats
+    owner: NDArray[np.intp]
+    columns: OrderedDict[tuple[Test, bool], Floats]
+
+    @classmethod
+    def of(cls, workup: Workup) -> _Mesh:
+        """That of a workup, made once."""
+        if "mesh" not in workup.kept:
+            workup.kept["mesh"] = cls._made(workup)
+        return workup.kept["mesh"]
+
+    @classmethod
+    def _made(cls, workup: Workup) -> _Mesh:
+        curves, visible = workup.curves, workup.visible
+        rows, parts, owners = [], [], []
+        for h in range(len(workup.hypotheses.items)):
+            own: list[tuple[NDArray[np.intp], Floats]] = []
+            for c in np.flatnonzero((curves.hypothesis == h) & (curves.share > BRIDGED_SHARE)):
+                at = np.linspace(0.0, GRID - 1, _STEPS) if curves.length[c] > 1 else np.zeros(1)
+                low = np.minimum(at.astype(int), max(curves.length[c] - 2, 0))
+                own.append((curves.start[c] + low, at - low))
+            row, part = (np.concatenate(arrays) for arrays in zip(*own, strict=True))
+            seen = visible[row + (part > 0.5)]
+            chosen = seen if seen.any() else np.ones(len(row), dtype=bool)
+            rows.append(row[chosen])
+            parts.append(part[chosen])
+            owners.append(np.full(int(chosen.sum()), h))
+        owner = np.concatenate(owners)
+        return cls(Spot(np.concatenate(rows), np.concatenate(parts)), grid_step(workup, owner), owner, OrderedDict())
+
+    def expected(self, evidence: Evidence) -> Floats:
+        """(S, R) what the readings would be."""
+        missing = [i for i, r in enumerate(evidence.readings) if (r.test, r.good) not in self.columns]
+        if missing:
+            made = interpolate(evidence.prediction.take(missing), self.spot, self.step)
+            self.columns.update(((evidence.readings[i].test, evidence.readings[i].good), made[:, k]) for k, i in enumerate(missing))
+        found = [self.columns[r.test, r.good] for r in evidence.readings]
+        for reading in evidence.readings:
+            self.columns.move_to_end((reading.test, reading.good))
+        while len(self.columns) > max(_KEPT_COLUMNS, len(found)):
+            self.columns.popitem(last=False)
+        return np.stack(found, axis=1) if found else np.zeros((len(self.owner), 0))
 
 
 def inseparable(belief: Belief) -> tuple[tuple[str, ...], ...]:
@@ -119,7 +151,9 @@ def _mimics(belief: Belief, suspects: list[int]) -> set[tuple[int, int]]:
 def _everywhere(workup: Workup, prediction: Prediction, hypothesis: int) -> Floats:
     """(spots, T) what a hypothesis can make the tests show, at any severity; kept with the workup."""
     if hypothesis not in workup.everywhere:
-        workup.everywhere[hypothesis] = interpolate(prediction, *_positions(workup, hypothesis))
+        mesh = _Mesh.of(workup)
+        own = np.flatnonzero(mesh.owner == hypothesis)
+        workup.everywhere[hypothesis] = interpolate(prediction, mesh.spot.at(own), mesh.step[own])
     return workup.everywhere[hypothesis]
 
 
@@ -149,15 +183,11 @@ class _Others:
     stretch: Floats
 
     @classmethod
-    def of(cls, belief: Belief, hypotheses: NDArray[np.intp]) -> _Others:
-        """All severities of some hypotheses."""
-        workup, evidence = belief.workup, belief.evidence
-        found = [_positions(workup, h) for h in hypotheses.tolist()]
-        spot = Spot(np.concatenate([s.row for s, _ in found]), np.concatenate([s.part for s, _ in found]))
-        step = np.concatenate([step for _, step in found])
-        owner = np.repeat(np.arange(len(found)), [len(s.row) for s, _ in found])
-        expected = evidence.expected(spot, step)
-        return cls(spot, step, owner, evidence.value - expected, stretches(expected, owner))
+    def of(cls, belief: Belief) -> _Others:
+        """All severities of all hypotheses."""
+        mesh, evidence = _Mesh.of(belief.workup), belief.evidence
+        expected = mesh.expected(evidence)
+        return cls(mesh.spot, mesh.step, mesh.owner, evidence.value - expected, stretches(expected, mesh.owner))
 
     def at(self, index: NDArray) -> _Others:
         """Some of the spots."""
@@ -178,7 +208,7 @@ class _Alone:
 
     def __init__(self, belief: Belief, lead: int):
         workup, evidence = belief.workup, belief.evidence
-        others = _Others.of(belief, np.arange(len(workup.hypotheses.items)))
+        others = _Others.of(belief)
         residual, near = others.residual, others.spot.near
         self.owner = others.owner
         rows, which = np.unique(near, return_inverse=True)
@@ -191,11 +221,13 @@ class _Alone:
         # What is most probably a blunder proves nothing.
         good = np.flatnonzero(belief.explain(np.array([lead]))[2][0] < 0.5)
         self.chosen = np.sort(good[np.argsort(-excluded[good], kind="stable")[:_MOST_LOOKED_AT]])
+        self.order = np.argsort(-excluded[self.chosen], kind="stable").tolist()
         # What was seen, done or known counts from the start: twice the log of how much less likely it is than for the likeliest.
         self.square = 2.0 * (evidence.factor.max() - evidence.factor[near])
         self.residual = residual[:, self.chosen]
-        stretch = others.stretch[:, self.chosen]
-        self.covariance = covariance[:, self.chosen[:, None], self.chosen][which] + stretch[:, :, None] * stretch[:, None, :]  # (S, R, R)
+        stretch = others.stretch[:, self.chosen].astype(np.float32)
+        own = covariance[:, self.chosen[:, None], self.chosen].astype(np.float32)
+        self.covariance = own[which] + stretch[:, :, None] * stretch[:, None, :]  # (S, R, R)
 
     def chain(self, first: int, own: NDArray[np.bool_]) -> tuple[int, ...]:
         """Readings from ``first`` on, each the one that excludes most beside those before, until all but ``own`` is excluded; () if
@@ -219,8 +251,9 @@ class _Alone:
             left = [j for j in range(residual.shape[1]) if j not in chosen]
             if len(chosen) == MOST_PROOF_READINGS or not left:
                 return ()
-            residual = (residual - column * (miss / pivot)[:, None])[stays]
-            covariance = (covariance - column[:, :, None] * (column / pivot[:, None])[:, None, :])[stays]
+            column, residual, covariance = column[stays], residual[stays], covariance[stays]
+            residual = residual - column * (miss / pivot)[stays, None]
+            covariance = covariance - column[:, :, None] * (column / pivot[stays, None])[:, None, :]
             square, mine, owner = square[stays], mine[stays], owner[stays]
             diagonal = np.maximum(np.diagonal(covariance, axis1=1, axis2=2)[:, left], 1e-12)
             ahead = np.minimum(square[:, None] + residual[:, left] ** 2 / diagonal, EXCLUDES**2)[~mine]
@@ -250,8 +283,14 @@ def direct_proof(belief: Belief, target: tuple[str, ...]) -> tuple[int, ...]:
     """Indices of the fewest readings found that prove the target by themselves; empty where none do."""
     own = _own(belief, target)
     alone = _Alone(belief, _lead(belief, own))
-    chains = [alone.chain(first, own) for first in range(len(alone.chosen))]
-    return min((c for c in chains if c), key=lambda c: (len(c), c), default=())
+    found: list[tuple[int, ...]] = []
+    for tried, first in enumerate(alone.order):
+        if found and (tried >= _FIRSTS or len(found[-1]) == 1):
+            break
+        chain = alone.chain(first, own)
+        if chain:
+            found.append(chain)
+    return min(found, key=lambda c: (len(c), c), default=())
 
 
 def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple[Advice, ...]:
@@ -259,8 +298,8 @@ def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple
     that bring most towards it, per minute."""
     sheet = belief.workup.sheet
     own = _own(belief, target)
-    others = _Others.of(belief, np.flatnonzero(~own))
     lead = _lead(belief, own)
+    others = _Standing.of(belief, lead, own)
     gained, last = access_gained(sheet, belief.items), last_done(belief.items)
     minutes = {test: max(minutes_for(sheet, test, gained, last), 0.1) for test in worth_offering(belief)}
     tests = sorted(minutes, key=lambda test: minutes[test])
@@ -268,59 +307,69 @@ def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple
     helping: list[tuple[float, Test]] = []
     for start in range(0, len(tests), _TESTS_AT_ONCE):
         block = tuple(tests[start : start + _TESTS_AT_ONCE])
-        missing, before = _missing(belief, lead, others, block)
-        proving += [test for test, left in zip(block, missing.tolist(), strict=True) if left == 0.0]
+        missing = others.after(block).tolist()
+        proving += [test for test, left in zip(block, missing, strict=True) if left == 0.0]
         if len(proving) >= most:
             break
-        helping += [
-            ((before - left) / minutes[test], test) for test, left in zip(block, missing.tolist(), strict=True) if before - left > 0.1
-        ]
-    helping.sort(key=lambda pair: -round(pair[0], 6))
+        helping += [((others.missing - left) / minutes[test], test) for test, left in zip(block, missing, strict=True)]
+    helping = sorted((pair for pair in helping if pair[0] * minutes[pair[1]] > 0.1), key=lambda pair: -round(pair[0], 6))
     best = tuple(proving[:most]) or tuple(test for _, test in helping[:most])
     return tuple(describe(belief, test, float(bits), proves=bool(proving)) for test, bits in zip(best, gains(belief, best), strict=True))
 
 
-def _missing(belief: Belief, lead: int, others: _Others, tests: tuple[Test, ...]) -> tuple[Floats, float]:
-    """(T,) how much the exclusion of the other hypotheses would lack after each test's number, if the leading hypothesis is true, in whole
-    hypotheses; and how much it lacks now."""
-    workup, evidence = belief.workup, belief.evidence
-    atom = belief.best[lead]
-    here = Spot(belief.atoms.spot.row[[atom]], belief.atoms.spot.part[[atom]])
-    near = others.spot.near
-    rows, which = np.unique(near, return_inverse=True)
-    spread, vague = _unsure(belief, rows)
-    inverse = np.linalg.inv(spread @ np.swapaxes(spread, 1, 2) + own_variance(vague))[which]
-    pulled = (inverse @ others.residual[:, :, None])[:, :, 0]
-    eased = 1.0 + np.einsum("sr,srq,sq->s", others.stretch, inverse, others.stretch, optimize=True)
-    so_far = (others.residual * pulled).sum(axis=1) - (others.stretch * pulled).sum(axis=1) ** 2 / eased
-    so_far += 2.0 * np.maximum(evidence.factor[here.near[0]] - evidence.factor[near], 0.0)
-    wanted = (EXCLUDES + 1.0) ** 2
-    stands = so_far < wanted
-    if not stands.any():
-        return np.zeros(len(tests)), 0.0
-    others, so_far = others.at(stands), so_far[stands]
-    rows, which = np.unique(others.spot.near, return_inverse=True)
-    spread, vague = _unsure(belief, rows)
-    starts = np.flatnonzero(np.r_[True, np.diff(others.owner) > 0])
-    before = float((1.0 - np.minimum.reduceat(so_far, starts) / wanted).sum())
-    prediction = workup.predict(tests)
-    mine = interpolate(prediction, here, belief.step(np.array([lead])))  # (1, T)
-    new = workup.weighing_spreads(tests, rows)  # (rows, T, K)
-    loose = UNRELIABLE_VOLTS * np.maximum(prediction.stray[rows], prediction.stray[here.near])
-    drift = np.abs(new[:, :, workup.supplies]).sum(axis=2) * DRIFT
-    own = loose**2 + drift**2 + scale_uncertainty(mine, tests) ** 2  # (rows, T)
-    there = interpolate(prediction, others.spot, others.step)
-    # Severity is one more thing that all readings share.
-    stretch = np.concatenate([others.stretch, stretches(there, others.owner)], axis=1)  # (S, R + T)
-    old = np.concatenate([spread[which], stretch[:, : others.stretch.shape[1], None]], axis=2)  # (S, R, K + 1)
-    ahead = np.concatenate([new[which], stretch[:, others.stretch.shape[1] :, None]], axis=2)  # (S, T, K + 1)
-    covariance = old @ np.swapaxes(old, 1, 2) + own_variance(vague[which])
-    shared = ahead @ np.swapaxes(old, 1, 2)  # (S, T, R): a low battery moves all readings alike
-    gain = shared @ np.linalg.inv(covariance)
-    variance = (ahead**2).sum(axis=2) + own[which] - (gain * shared).sum(axis=2)
-    miss = mine - there - (gain @ others.residual[:, :, None])[:, :, 0]
-    after = so_far[:, None] + miss**2 / np.maximum(variance, 1e-9)  # (S, T)
-    return (1.0 - np.minimum(np.minimum.reduceat(after, starts, axis=0) / wanted, 1.0)).sum(axis=0), before
+class _Standing:
+    """What the readings do not exclude yet, if the leading hypothesis is true: ``others`` (S spots) with how far they are excluded so far
+    (S,), in squared standard deviations, and how much the exclusion lacks, in whole hypotheses (``missing``)."""
+
+    def __init__(self, belief: Belief, lead: int, others: _Others, so_far: Floats):
+        self.belief, self.others, self.so_far = belief, others, so_far
+        self.starts = np.flatnonzero(np.r_[True, np.diff(others.owner) > 0]) if len(so_far) else np.zeros(0, dtype=np.intp)
+        self.missing = float((1.0 - np.minimum.reduceat(so_far, self.starts) / _WANTED).sum()) if len(so_far) else 0.0
+        atom = belief.best[lead]
+        self.here, self.step = Spot(belief.atoms.spot.row[[atom]], belief.atoms.spot.part[[atom]]), belief.step(np.array([lead]))
+
+    @classmethod
+    def of(cls, belief: Belief, lead: int, target: NDArray[np.bool_]) -> _Standing:
+        """Of all hypotheses but the target's."""
+        every = _Others.of(belief)
+        others = every.at(np.flatnonzero(~target[every.owner]))
+        rows, which = np.unique(others.spot.near, return_inverse=True)
+        spread, vague = _unsure(belief, rows)
+        inverse = np.linalg.inv(spread @ np.swapaxes(spread, 1, 2) + own_variance(vague))[which]
+        pulled = (inverse @ others.residual[:, :, None])[:, :, 0]
+        eased = 1.0 + (others.stretch * (inverse @ others.stretch[:, :, None])[:, :, 0]).sum(axis=1)
+        so_far = (others.residual * pulled).sum(axis=1) - (others.stretch * pulled).sum(axis=1) ** 2 / eased
+        factor, here = belief.evidence.factor, belief.atoms.spot.at(belief.best[[lead]]).near[0]
+        so_far += 2.0 * np.maximum(factor[here] - factor[others.spot.near], 0.0)
+        stands = np.flatnonzero(so_far < _WANTED)
+        return cls(belief, lead, others.at(stands), so_far[stands])
+
+    def after(self, tests: tuple[Test, ...]) -> Floats:
+        """(T,) how much the exclusion would lack after each test's number."""
+        belief, others = self.belief, self.others
+        if not self.starts.size:
+            return np.zeros(len(tests))
+        workup = belief.workup
+        rows, which = np.unique(others.spot.near, return_inverse=True)
+        spread, vague = _unsure(belief, rows)
+        prediction = workup.predict(tests)
+        mine = interpolate(prediction, self.here, self.step)  # (1, T)
+        new = workup.weighing_spreads(tests, rows)  # (rows, T, K)
+        loose = UNRELIABLE_VOLTS * np.maximum(prediction.stray[rows], prediction.stray[self.here.near])
+        drift = np.abs(new[:, :, workup.supplies]).sum(axis=2) * DRIFT
+        own = loose**2 + drift**2 + scale_uncertainty(mine, tests) ** 2  # (rows, T)
+        there = interpolate(prediction, others.spot, others.step)
+        # By row what the tolerances share, by spot what its severity shares with all readings besides.
+        both = new @ np.swapaxes(spread, 1, 2)  # (rows, T, R): a low battery moves all readings alike
+        ahead = stretches(there, others.owner)  # (S, T)
+        shared = both[which] + ahead[:, :, None] * others.stretch[:, None, :]
+        covariance = (spread @ np.swapaxes(spread, 1, 2) + own_variance(vague))[which]
+        covariance += others.stretch[:, :, None] * others.stretch[:, None, :]
+        gain = shared @ np.linalg.inv(covariance)
+        variance = ((new**2).sum(axis=2) + own)[which] + ahead**2 - (gain * shared).sum(axis=2)
+        miss = mine - there - (gain @ others.residual[:, :, None])[:, :, 0]
+        excluded = self.so_far[:, None] + miss**2 / np.maximum(variance, 1e-9)  # (S, T)
+        return (1.0 - np.minimum(np.minimum.reduceat(excluded, self.starts, axis=0) / _WANTED, 1.0)).sum(axis=0)
 
 
 def standing(

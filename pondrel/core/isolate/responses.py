@@ -299,6 +299,7 @@ class Workup:
         self._predictions: dict[Test, Prediction] = {}
         self.beliefs: OrderedDict[tuple[object, ...], Any] = OrderedDict()  # by their items
         self.chances: dict[Check, Floats] = {}  # by check, (M, outcomes)
+        self.kept: dict[str, Any] = {}  # what other modules make of it once
         self.everywhere: dict[int, Floats] = {}  # by hypothesis, (spots, T)
         self._exact: dict[Test, Prediction] = {}
         self._spreads: OrderedDict[tuple[Test, Setup], tuple[NDArray[np.bool_], Floats]] = OrderedDict()
