@@ -10,7 +10,9 @@ from __future__ import annotations
 
 import dataclasses
 import math
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import combinations
 
 import numpy as np
@@ -29,7 +31,7 @@ from .against import STRAY
 from .belief import Belief
 from .evidence import ACTIONS, Finding, parts_at
 from .likelihood import BLUNDER, Precision, log_likelihood
-from .offer import Setup
+from .offer import Setup, Test
 from .outcome import log_factor
 from .responses import BRIDGED_SHARE, Table, Workup
 from .scale import scale_uncertainty
@@ -43,6 +45,8 @@ ASKED = 8.0  # how much likelier each becomes where the person asks for it or th
 _FIRST, _REFINED = 4, 20  # faults tried as the first of two; pairs looked at more closely
 _EXTRA_OHMS = np.geomspace(0.5, 120.0, 10)
 _STRAIN = 0.6
+_NO_MATTER, _SLACK = 8.0, 6.0  # nats behind the best from which on an explanation is left out; what a rough bound may be off by
+_FAR = 5.0  # standard deviations from which on a reading does not fit a diagram
 _BETWEEN_COARSE = 0.6  # a coarse look forgives more than its steps, since numbers bend between them
 _GENEROUS = 0.15  # share of blunders allowed when looking for what explains most of the readings
 
@@ -81,13 +85,19 @@ def undrawn(belief: Belief) -> Beyond:
 
 
 def beyond(belief: Belief) -> tuple[Beyond, ...]:
-    """All explanations beyond one lasting fault, the likeliest first."""
+    """All explanations beyond one lasting fault that come near the best, the likeliest first."""
     asked = {(item.kind, item.outcome) for item in belief.items if isinstance(item, Finding)}
     two = ASKED if ("suspect", "two") in asked else 1.0
     some = ASKED if ("when", "sometimes") in asked else 0.02 if ("when", "always") in asked else 1.0
-    made = [undrawn(belief), *_sometimes(belief, some)]
+    density = _densities(belief)
+    made = [undrawn(belief), *_sometimes(belief, density, some)]
+
+    def floor() -> float:
+        return float(logsumexp([belief.log_evidence, *(b.log_joint for b in made)])) - _NO_MATTER
+
     if belief.readings:
-        made += [*_two(belief, two), *_other_diagrams(belief)]
+        made += _two(belief, density, two, floor())
+        made += _other_diagrams(belief, floor())
     return tuple(sorted(made, key=lambda b: -b.log_joint))
 
 
@@ -96,9 +106,8 @@ def _densities(belief: Belief) -> Floats:
     the supply narrow them. A row stands for its stretch of severity."""
     workup, evidence = belief.workup, belief.evidence
     value = evidence.prediction.value
-    gap = np.stack([workup.curves.gradient(value[:, i]) for i in range(value.shape[1])], axis=1) if value.size else value
-    steps = np.array([g[1] - g[0] if len(g) > 1 else 0.0 for g in workup.curves.grid])
-    gap = gap * np.repeat(steps, workup.curves.length)[:, None] / 2.0
+    steps = np.repeat(workup.hypotheses.spacing[workup.curves.hypothesis], workup.curves.length)
+    gap = evidence.prediction.slope * steps[:, None] / 2.0
     every = np.arange(workup.curves.rows)
     spread = evidence.spread(every)
     variance = evidence.uncertainty(every, 0, spread) ** 2 + evidence.prediction.edge**2 + (spread**2).sum(axis=2) + gap**2
@@ -107,10 +116,9 @@ def _densities(belief: Belief) -> Floats:
     return np.logaddexp(gaussian + math.log1p(-BLUNDER), blunder)
 
 
-def _sometimes(belief: Belief, more: float) -> list[Beyond]:
+def _sometimes(belief: Belief, density: Floats, more: float) -> list[Beyond]:
     """Faults of joints and contacts that are there at some readings and not at others."""
     workup, curves = belief.workup, belief.workup.curves
-    density = _densities(belief)
     prior = min(INTERMITTENT * more, 0.6)
     mixed = np.logaddexp(density + math.log(PRESENT), density[:1] + math.log(1.0 - PRESENT)).sum(axis=1)
     moved = [item for item in belief.items if isinstance(item, Finding)]
@@ -153,22 +161,21 @@ class _Trial:
         self.sound = evidence.prediction.value[0]
         self.own = evidence.uncertainty(sound)[0]
 
+    @cached_property
+    def by_setup(self) -> dict[Setup, list[int]]:
+        """The readings by set-up, those that need the meter in the circuit left out: they are taken as in a sound one."""
+        made: dict[Setup, list[int]] = {}
+        for i, test in enumerate(self.tests):
+            if not self.good[i] and test.setup.between is None:
+                made.setdefault(test.setup, []).append(i)
+        return made
+
     def predicted(self, network: Network, cases: Cases) -> tuple[Floats, Floats]:
         """(M, R) numbers and strays of cases of a network (of any state: it is set to each reading's)."""
         count = len(cases.ohms)
         value, stray = np.tile(self.sound, (count, 1)), np.zeros((count, len(self.tests)))
-        by_setup: dict[Setup, list[int]] = {}
-        for i, test in enumerate(self.tests):
-            if not self.good[i] and test.setup.between is None:
-                by_setup.setdefault(test.setup, []).append(i)
-        for setup, numbers in by_setup.items():
-            at = network.at(setup.state)
-            own = cases.dead(at) if setup.instrument == "ohms" else cases
-            points = operating_points(at, own, at.positions(setup.state))
-            nothing = np.full(count, -1)
-            table = Table(setup, points, Tolerances.of(at), nothing, np.zeros(count, dtype=np.intp), lambda: None)
-            shown, _, hangs = table.numbers(tuple(self.tests[i] for i in numbers))
-            value[:, numbers], stray[:, numbers] = shown, hangs
+        for setup, numbers in self.by_setup.items():
+            value[:, numbers], stray[:, numbers] = shown_by(network, cases, setup, tuple(self.tests[i] for i in numbers))
         return value, stray
 
     def log_likelihood(self, value: Floats, stray: Floats, stretch: Floats | None = None) -> Floats:
@@ -183,10 +190,23 @@ class _Trial:
         return log_likelihood(self.value - value, precision, self.scale, BLUNDER + STRAY * stray)
 
 
-def _two(belief: Belief, more: float) -> list[Beyond]:
-    """Pairs of faults in two parts. The first is one that explains most of the readings, the second any other."""
+def shown_by(network: Network, cases: Cases, setup: Setup, tests: tuple[Test, ...]) -> tuple[Floats, Floats]:
+    """(M, T) numbers and strays of tests of one set-up in cases of a network."""
+    at = network.at(setup.state)
+    points = operating_points(at, cases.dead(at) if setup.instrument == "ohms" else cases, at.positions(setup.state))
+    nothing = np.full(len(cases.ohms), -1)
+    table = Table(setup, points, Tolerances.of(at), nothing, np.zeros(len(nothing), dtype=np.intp), lambda: None)
+    value, _, stray = table.numbers(tests)
+    return value, stray
+
+
+def _two(belief: Belief, density: Floats, more: float, floor: float) -> list[Beyond]:
+    """Pairs of faults in two parts whose log evidence may reach ``floor``. The first is one that explains most of the readings, the second
+    any other that explains what it does not: each reading is at best what one of the two makes of it at some severity."""
     workup, curves, hypotheses = belief.workup, belief.workup.curves, belief.workup.hypotheses
-    density = _densities(belief)
+    at_best = np.maximum.reduceat(density, curves.start, axis=0)  # (C, R)
+    total = float(sum(hypotheses.prior[1:]))
+    prior_of = np.log(hypotheses.prior[curves.hypothesis] / total * curves.share)
     generous = np.maximum(density, math.log(_GENEROUS) - np.log(belief.evidence.scale)).sum(axis=1)
     best_row = np.array(
         [curves.start[c] + int(generous[curves.start[c] : curves.start[c] + n].argmax()) for c, n in enumerate(curves.length)]
@@ -206,26 +226,28 @@ def _two(belief: Belief, more: float) -> list[Beyond]:
             one, two = (hypotheses.items[curves.hypothesis[i]] for i in (c, other))
             if two.part is None or two.part == one.part or (other in first and first.index(other) < first.index(c)):
                 continue
+            prior = math.log(TWO_FAULTS * more) + prior_of[c] + prior_of[other]
+            if float(np.maximum(at_best[c], at_best[other]).sum()) + prior < floor - _SLACK:
+                continue
             pairs.append((c, other, near, np.arange(0.0, float(curves.length[other]), 2.0)))
     looked = _weighed(trial, pairs, _BETWEEN_COARSE)
     finer = []
-    for _, c, other, place, place_of_other in sorted(looked, key=lambda found: -found[0])[:_REFINED]:
+    worth = [found for found in looked if found[0] + math.log(TWO_FAULTS * more) + prior_of[found[1]] + prior_of[found[2]] > floor]
+    for _, c, other, place, place_of_other in sorted(worth, key=lambda found: -found[0])[:_REFINED]:
         ways = []
         for curve, middle in ((c, place), (other, place_of_other)):
             last = float(curves.length[curve] - 1)
             ways.append(np.arange(max(middle - 2.0, 0.0), min(middle + 2.0, last) + 0.01, 0.25) if last else np.zeros(1))
         finer.append((c, other, ways[0], ways[1]))
     again = {found[1:3]: found for found in _weighed(trial, finer)}
-    total = float(sum(hypotheses.prior[1:]))
     made = []
-    for found in looked:
+    for found in worth:
         log, c, other, place, place_of_other = max(found, again.get(found[1:3], found))
-        h, k = int(curves.hypothesis[c]), int(curves.hypothesis[other])
-        prior = TWO_FAULTS * more * hypotheses.prior[h] * hypotheses.prior[k] / total**2 * curves.share[c] * curves.share[other]
-        one, two = hypotheses.items[h], hypotheses.items[k]
+        prior = math.log(TWO_FAULTS * more) + float(prior_of[c] + prior_of[other])
+        one, two = (hypotheses.items[curves.hypothesis[i]] for i in (c, other))
         sizes = [_size(workup, curve, at) for curve, at in ((c, place), (other, place_of_other))]
         words = f"{one.part} {one.words}{sizes[0]}, and {two.part} {two.words}{sizes[1]}"
-        made.append(Beyond("two", (str(one.part), str(two.part)), words, log + math.log(prior)))
+        made.append(Beyond("two", (str(one.part), str(two.part)), words, log + prior))
     return made
 
 
@@ -299,30 +321,82 @@ def _seen(trial: _Trial, one: NDArray[np.intp], other: NDArray[np.intp]) -> Floa
     return made
 
 
-def _other_diagrams(belief: Belief) -> list[Beyond]:
-    """The vehicle built in another way than it is drawn, and nothing wrong with it."""
-    trial, sheet = _Trial(belief), belief.workup.sheet
+@dataclass(frozen=True, eq=False)
+class _Variant:
+    """Another way in which a vehicle may be built: the ``words`` for it, the ``parts`` it concerns, its ``share`` of wrong diagrams, its
+    network and the ``cases`` that may be; ``numbers`` keeps what tests show there, (cases,) values and strays."""
+
+    words: Callable[[int], str]
+    parts: tuple[str, ...]
+    share: float
+    network: Network
+    cases: Cases
+    numbers: dict[Test, tuple[Floats, Floats]]
+
+    @classmethod
+    def all_of(cls, workup: Workup) -> tuple[_Variant, ...]:
+        """Every variant of a sheet, made once."""
+        if "diagrams" not in workup.kept:
+            workup.kept["diagrams"] = tuple(cls._made(workup.sheet))
+        return workup.kept["diagrams"]
+
+    @classmethod
+    def _made(cls, sheet: Sheet) -> Iterator[_Variant]:
+        swapped = _swapped(sheet)
+        for words, parts, other in swapped:
+            try:
+                network = Network.of(other)
+            except ValueError:
+                continue
+            yield cls(lambda _, words=words: words, parts, 1.0 / len(swapped), network, Cases.healthy(network), {})  # type: ignore[misc]
+        places = [place for place in sheet.places if place not in (sheet.plus, sheet.minus)]
+        for place in places:
+            network = Network.of(sheet, None, Element("undrawn", place, sheet.minus, 1.0))
+            cases = Cases.healthy(network, len(_EXTRA_OHMS))
+            cases.ohms[:, -1] = _EXTRA_OHMS
+
+            def drawing(at: int, place=place) -> str:
+                return f"something that is not drawn draws current at {place} (about {show(float(_EXTRA_OHMS[at]), 'Ω')})"
+
+            yield cls(drawing, (), 1.0 / len(places), network, cases, {})
+
+    def shown(self, workup: Workup, setup: Setup, tests: tuple[Test, ...]) -> tuple[Floats, Floats]:
+        """(cases, T) numbers and strays of tests of one set-up; solved once for all that are on offer in it."""
+        if any(test not in self.numbers for test in tests):
+            every = tuple(dict.fromkeys([*tests, *(t for t in workup.on_offer[0] if t.setup == setup)]))
+            value, stray = shown_by(self.network, self.cases, setup, every)
+            self.numbers.update((test, (value[:, i], stray[:, i])) for i, test in enumerate(every))
+        value, stray = (np.stack([self.numbers[test][k] for test in tests], axis=1) for k in (0, 1))
+        return value, stray
+
+
+def _other_diagrams(belief: Belief, floor: float) -> list[Beyond]:
+    """The vehicle built in another way than it is drawn, and nothing wrong with it, where that may reach ``floor``."""
+    trial, evidence = _Trial(belief), belief.evidence
+    sound = np.zeros(1, dtype=np.intp)
+    precision = evidence.precision(sound)
+    perfect = float(log_likelihood(np.zeros((1, len(trial.tests))), precision, trial.scale, evidence.blunder(sound))[0])
+    diagonal = np.diagonal(precision.matrix[0])
+    # What each reading costs at least that a variant does not explain: it must be a blunder then.
+    cost = np.log(BLUNDER) - np.log(trial.scale) + 0.5 * np.log(2.0 * math.pi / diagonal)
+    far = _FAR * np.sqrt(trial.own**2 + (trial.spread**2).sum(axis=1))
     made = []
-    variants = _swapped(sheet)
-    for words, parts, other in variants:
-        try:
-            network = Network.of(other)
-        except ValueError:
-            continue
-        value, stray = trial.predicted(network, Cases.healthy(network))
-        if np.abs(value[0] - trial.sound).max(initial=0.0) < 0.05:
-            continue  # the readings do not tell the two apart
-        log = float(trial.log_likelihood(value, stray)[0])
-        made.append(Beyond("diagram", parts, words, log + math.log(WRONG_DIAGRAM / 2.0 / len(variants))))
-    places = [place for place in sheet.places if place not in (sheet.plus, sheet.minus)]
-    for place in places:
-        network = Network.of(sheet, None, Element("undrawn", place, sheet.minus, 1.0))
-        cases = Cases.healthy(network, len(_EXTRA_OHMS))
-        cases.ohms[:, -1] = _EXTRA_OHMS
-        logs = trial.log_likelihood(*trial.predicted(network, cases))
-        log = float(logsumexp(logs)) - math.log(len(logs)) + math.log(WRONG_DIAGRAM / 2.0 / len(places))
-        ohms = show(float(_EXTRA_OHMS[logs.argmax()]), "Ω")
-        made.append(Beyond("diagram", (), f"something that is not drawn draws current at {place} (about {ohms})", log))
+    for variant in _Variant.all_of(belief.workup):
+        prior = math.log(WRONG_DIAGRAM / 2.0 * variant.share)
+        left = np.full(len(variant.cases.ohms), perfect + prior)
+        value, stray = np.tile(trial.sound, (len(left), 1)), np.zeros((len(left), len(trial.tests)))
+        for setup, numbers in trial.by_setup.items():
+            value[:, numbers], stray[:, numbers] = variant.shown(belief.workup, setup, tuple(trial.tests[i] for i in numbers))
+            missed = np.abs(value[:, numbers] - trial.value[numbers]) > far[numbers] + np.abs(value[:, numbers]) * stray[:, numbers]
+            left += np.minimum(missed * cost[numbers], 0.0).sum(axis=1)
+            if left.max() < floor:
+                break
+        else:
+            if len(left) == 1 and np.abs(value[0] - trial.sound).max(initial=0.0) < 0.05:
+                continue  # the readings do not tell the two apart
+            logs = trial.log_likelihood(value, stray)
+            log = float(logsumexp(logs)) - math.log(len(logs))
+            made.append(Beyond("diagram", variant.parts, variant.words(int(logs.argmax())), log + prior))
     return made
 
 
