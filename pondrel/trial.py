@@ -12,7 +12,7 @@ from typing import Any
 from .core.circuit.sheet import parse_sheet
 from .core.isolate.bench import Outcome, hidden_cases, run
 from .core.isolate.responses import Workup
-from .core.isolate.tally import Gap, calibration, case_weight, optimal_gap, tally
+from .core.isolate.tally import Gap, calibration, case_weights, optimal_gap, tally
 
 __all__ = ["told", "trial"]
 
@@ -25,15 +25,18 @@ def _workup(text: str) -> Workup:
     return Workup(parse_sheet(text))
 
 
-def _count(text: str) -> int:
-    return len(hidden_cases(_workup(text)))
+def _count(job: tuple[str, int]) -> int:
+    text, seed = job
+    return len(hidden_cases(_workup(text), seed))
 
 
-def _run(job: tuple[str, str, tuple[int, ...], int]) -> list[tuple[Outcome, float]]:
-    text, order, numbers, seed = job
+def _run(job: tuple[str, str, tuple[int, ...], int, int]) -> list[tuple[Outcome, float]]:
+    text, order, numbers, seed, every = job
     workup = _workup(text)
-    cases = hidden_cases(workup)
-    return [(run(workup, cases[i], seed, order), case_weight(workup, cases[i], cases)) for i in numbers]
+    cases = hidden_cases(workup, seed)
+    chosen = range(0, len(cases), every)
+    weights = dict(zip(chosen, case_weights(workup, cases, chosen), strict=True))
+    return [(run(workup, cases[i], seed, order), weights[i]) for i in numbers]
 
 
 def _gaps(job: tuple[str, int]) -> list[Gap]:
@@ -49,7 +52,8 @@ def trial(
     for name in ("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "MKL_NUM_THREADS"):
         os.environ.setdefault(name, "1")
     with ProcessPoolExecutor(workers or os.cpu_count(), mp_context=get_context("spawn")) as pool:
-        counts = dict(zip(texts, pool.map(_count, texts.values()), strict=True))
+        asked = [(name, seed) for name in texts for seed in seeds]
+        counts = dict(zip(asked, pool.map(_count, [(texts[name], seed) for name, seed in asked]), strict=True))
         jobs = list(_jobs(texts, counts, seeds, orders, every))
         done = list(pool.map(_run, [job for _, job in jobs]))
         gaps = dict(zip(texts, pool.map(_gaps, [(text, small_worlds) for text in texts.values()]), strict=True))
@@ -60,14 +64,14 @@ def trial(
 
 
 def _jobs(
-    texts: Mapping[str, str], counts: Mapping[str, int], seeds: Sequence[int], orders: Sequence[str], every: int
-) -> Iterator[tuple[str, tuple[str, str, tuple[int, ...], int]]]:
+    texts: Mapping[str, str], counts: Mapping[tuple[str, int], int], seeds: Sequence[int], orders: Sequence[str], every: int
+) -> Iterator[tuple[str, tuple[str, str, tuple[int, ...], int, int]]]:
     for name, text in texts.items():
-        numbers = list(range(0, counts[name], every))
         for order in orders:
             for seed in seeds:
+                numbers = list(range(0, counts[name, seed], every))
                 for start in range(0, len(numbers), _PIECE):
-                    yield name, (text, order, tuple(numbers[start : start + _PIECE]), seed)
+                    yield name, (text, order, tuple(numbers[start : start + _PIECE]), seed, every)
 
 
 def _report(

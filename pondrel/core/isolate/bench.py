@@ -35,7 +35,7 @@ __all__ = ["BLUNDERS", "Case", "Outcome", "hidden_cases", "run"]
 
 BLUNDERS = 0.02  # share of readings that are misread, mistyped or taken at the wrong place
 DRIFT_SHARE = 0.004  # standard deviation of the supply from reading to reading
-SEVERITIES = (0.2, 0.5, 0.8)  # where on its span of ln ohms a hidden fault lies
+SEVERITIES = 3  # of each hidden fault, one anywhere in each third of its span of ln ohms
 STRAY_SHARE = 0.25
 MOST_TESTS = 40
 PATIENCE = 6  # tests that a person goes on with after a part is as good as named, without finding its proof
@@ -75,14 +75,16 @@ class Outcome:
         return self.proved and not self.right
 
 
-def hidden_cases(workup: Workup, with_nothing: bool = True) -> tuple[Case, ...]:
-    """Every fault of a sheet at a few severities, of those that any test on offer can show; and a sound circuit."""
+def hidden_cases(workup: Workup, seed: int = 0) -> tuple[Case, ...]:
+    """A sound circuit, and every fault of a sheet at a few severities, of those that any test on offer can show; the seed says where in its
+    third of the span each severity lies."""
     curves, hypotheses = workup.curves, workup.hypotheses
-    made = [Case(None, None, (), 0)] if with_nothing else []
+    made = [Case(None, None, (), 0)]
     for h in range(1, len(hypotheses.items)):
         item, grid = hypotheses.items[h], hypotheses.severities[h]
         curve = int(np.flatnonzero(curves.hypothesis == h)[0])
-        for share in SEVERITIES if item.swept else (0.0,):
+        rng = random.Random(f"{seed} {item.part} {item.mode}")
+        for share in [(k + rng.random()) / SEVERITIES for k in range(SEVERITIES)] if item.swept else [0.0]:
             at = share * (len(grid) - 1)
             row = int(curves.start[curve]) + round(at)
             if not workup.visible[row]:

@@ -24,7 +24,7 @@ from .plan import Choice, Place, World
 from .responses import UNRELIABLE_VOLTS, Workup
 from .scale import scale_uncertainty
 
-__all__ = ["Decile", "Gap", "Tally", "calibration", "optimal_gap", "optimal_minutes", "tally"]
+__all__ = ["Decile", "Gap", "Tally", "calibration", "case_weights", "optimal_gap", "optimal_minutes", "tally"]
 
 SMALL_WORLD, SMALL_TESTS = 7, 12
 _SEPARATE = 4.0
@@ -88,14 +88,21 @@ def calibration(stated: Sequence[tuple[float, bool, float]]) -> tuple[tuple[Deci
     return tuple(made), float(w @ (p - y) ** 2 / w.sum())
 
 
-def case_weight(workup: Workup, case: Case, cases: Sequence[Case]) -> float:
-    """How often a case would come up if faults came as their priors say."""
+def case_weights(workup: Workup, cases: Sequence[Case], chosen: Sequence[int]) -> list[float]:
+    """How often each of the chosen cases would come up if faults came as their priors say, those left out shared among those chosen."""
+    weights = [_weight(workup, case, cases) for case in cases]
+    kept = set(chosen)
+    total, own = (sum(w for i, w in enumerate(weights) if cases[i].part is not None and i in some) for some in (range(len(cases)), kept))
+    return [weights[i] * (total / own if cases[i].part is not None else 1.0) for i in chosen]
+
+
+def _weight(workup: Workup, case: Case, cases: Sequence[Case]) -> float:
     if case.part is None:
         return workup.prior_of_nothing
     alike = [c for c in cases if (c.part, c.mode) == (case.part, case.mode)]
     curves = workup.curves
     h = next(h for h, item in enumerate(workup.hypotheses.items) if (item.part, item.mode) == (case.part, case.mode))
-    rows = np.concatenate([np.arange(curves.start[c], curves.start[c] + curves.length[c]) for c in np.flatnonzero(curves.hypothesis == h)])
+    rows = curves.of(np.flatnonzero(curves.hypothesis == h))
     return float(workup.hypotheses.prior[h] * workup.visible[rows].mean()) / len(alike)
 
 
