@@ -22,7 +22,7 @@ from .outcome import log_factor
 from .responses import Prediction, Workup
 from .scale import on_scale
 
-__all__ = ["DRIFT", "STRAY", "Evidence", "Spot", "blunder_widths", "either", "insulation_sigma", "interpolate"]
+__all__ = ["DRIFT", "STRAY", "Evidence", "Spot", "blunder_chance", "blunder_widths", "either", "insulation_sigma", "interpolate"]
 
 UNSEEN = 0.1  # standard deviations of its own by which a reading may be off and still count as a sound circuit's
 # How far a supply wanders from reading to reading, as a share of its own tolerance: 60 mV of a battery. Common practice, no source.
@@ -31,7 +31,8 @@ ELSEWHERE_SIGMA = 0.25  # how near a blunder comes to what another place shows
 _IMPOSSIBLE = -1e6  # log likelihood; finite, so that sums stay finite
 # How often the other side of a threshold is read within a grid step of it. Common practice, no source.
 OTHER_SIDE = 0.2
-STRAY = 0.3  # share of readings on a floating point that show stray volts. Common practice, no source.
+# Share of readings on a floating point that show stray volts, and the range of those. Common practice, no source.
+STRAY, STRAY_VOLTS = 0.3, 6.0
 # The range of an instrument's scale over which a blunder may fall: volts, compressed ohms, amperes.
 _SCALE = {"volts": 30.0, "ohms": 16.0, "continuity": 7.0, "amps": 60.0, "clamp": 60.0}
 
@@ -131,7 +132,8 @@ class Evidence:
             sigma = self.uncertainty(np.zeros(1, dtype=np.intp), len(old))[0]
             made = self.prediction.take(slice(len(old), None))
             off = np.abs(made.value - made.value[0]) > UNSEEN * sigma
-            self.seen = self.seen | (off | (made.stray + made.edge > 0.01) | (made.tears.index >= 0)).any(axis=1)
+            vague = np.abs(made.stray - made.stray[0]) + made.edge > 0.01
+            self.seen = self.seen | (off | vague | (made.tears.index >= 0)).any(axis=1)
 
     def settle(self) -> None:
         """What is not taken over by now is not wanted."""
@@ -158,7 +160,7 @@ class Evidence:
 
     def blunder(self, rows: NDArray[np.intp]) -> Floats:
         """(…, R) the chance that a reading says nothing."""
-        return BLUNDER + STRAY * self.prediction.stray[rows]
+        return blunder_chance(self.prediction.stray[rows], self.scale)
 
     def expected(self, spot: Spot, step: Floats) -> Floats:
         """(…, R) predicted readings on the instruments' scales."""
@@ -262,6 +264,13 @@ def _own_circuit(workup: Workup, reading: Reading) -> float:
         return 0.0
     sound = workup.reading_spread(reading.test, np.zeros(1, dtype=np.intp))[0]
     return math.sqrt(float((sound[~workup.supplies] ** 2).sum()))
+
+
+def blunder_chance(stray: Floats, scale: Floats) -> Floats:
+    """(…, R) the chance that readings say nothing, as blunders over their ``scale`` (R,), or stray volts, which are few, over all of it:
+    as large as gives those their density."""
+    odds = BLUNDER / (1.0 - BLUNDER) + STRAY * stray * scale / STRAY_VOLTS
+    return odds / (1.0 + odds)
 
 
 def blunder_widths(workup: Workup, readings: tuple[Reading, ...]) -> Floats:

@@ -222,26 +222,34 @@ def run(workup: Workup, case: Case, seed: int, order: str = "best", blunders: fl
     """Let an order of attack run at a case until the stop rule holds or nothing tells anything more."""
     vehicle, rng = Vehicle(workup, case, seed, blunders), random.Random(seed)
     items: tuple[Item, ...] = ()
-    minutes, named_after, unproved = 0.0, math.inf, 0
+    minutes, named_after, unproved, tests = 0.0, math.inf, 0, 0
     stated: list[tuple[float, bool]] = []
+    repeated: set[Test | Check] = set()
     while True:
         found = isolate(workup, items)
         stated += _stated(found.belief.parts().items(), case.part)
         certain = bool(found.standing.target) and found.standing.probability >= CERTAIN
         named_after = min(named_after, minutes) if certain else math.inf
         unproved = unproved + 1 if certain else 0
-        if found.standing.ready or len(items) == MOST_TESTS or unproved > PATIENCE:
+        if found.standing.ready or tests == MOST_TESTS or unproved > PATIENCE:
             break
+        odd = next((m.reading for m in found.misfits if items[m.reading].test not in repeated), None)
+        if odd is not None:  # a reading that fits nobody is repeated, as the adviser asks, and the first one struck out
+            again = items[odd].test
+            repeated.add(again)
+            minutes += minutes_for(workup.sheet, again, access_gained(workup.sheet, items), last_done(items))
+            items, tests = (*items[:odd], *items[odd + 1 :], vehicle.answer(again)), tests + 1
+            continue
         # Once a part is as good as named, every order goes for its proof.
         test = found.next[0].test if found.next and certain else next_by_order(found.belief, order, found.next, rng)
         if test is None:
             break
         minutes += minutes_for(workup.sheet, test, access_gained(workup.sheet, items), last_done(items))
-        items = (*items, vehicle.answer(test))
+        items, tests = (*items, vehicle.answer(test)), tests + 1
     standing = found.standing
     right = case.part in standing.target if case.part else not standing.target
     return Outcome(
-        case, standing.target, standing.probability, min(named_after, minutes), standing.ready, right, len(items), minutes,
+        case, standing.target, standing.probability, min(named_after, minutes), standing.ready, right, tests, minutes,
         vehicle.blunders, tuple(stated), items,
     )  # fmt: skip
 

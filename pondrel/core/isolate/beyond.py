@@ -27,7 +27,7 @@ from ..circuit.part import Effect, Element, Span
 from ..circuit.sensitivity import Tolerances
 from ..circuit.sheet import Sheet
 from ..quantity import show
-from .against import STRAY
+from .against import blunder_chance
 from .belief import Belief
 from .evidence import ACTIONS, Finding, parts_at
 from .likelihood import BLUNDER, Precision, log_likelihood
@@ -187,7 +187,7 @@ class _Trial:
         if stretch is not None:
             spread = np.concatenate([spread, stretch], axis=2)
         precision = Precision.of(spread, np.hypot(self.own, meter))
-        return log_likelihood(self.value - value, precision, self.scale, BLUNDER + STRAY * stray)
+        return log_likelihood(self.value - value, precision, self.scale, blunder_chance(stray, self.scale))
 
 
 def shown_by(network: Network, cases: Cases, setup: Setup, tests: tuple[Test, ...]) -> tuple[Floats, Floats]:

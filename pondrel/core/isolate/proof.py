@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -25,9 +25,10 @@ from .offer import Test
 from .responses import BRIDGED_SHARE, UNRELIABLE_VOLTS, Prediction, Workup
 from .scale import scale_uncertainty
 
-__all__ = ["CERTAIN", "Standing", "direct_proof", "inseparable", "percent", "proof_tests", "standing"]
+__all__ = ["CERTAIN", "SURE", "Standing", "direct_proof", "inseparable", "percent", "proof_tests", "standing"]
 
 CERTAIN = 0.95
+SURE = 0.985  # from which on no further test is asked for if there is a proof: one slip in between is ruled out by then
 FITS, EXCLUDES = 2.5, 4.0  # standard deviations
 _WANTED = (EXCLUDES + 1.0) ** 2  # of a proof that is only expected
 _LEAST_PROBABILITY = 0.005  # suspects below this are not worth telling apart
@@ -50,6 +51,15 @@ class Standing:
     proof: tuple[int, ...]
     ready: bool
     says: str
+
+    @property
+    def unsure(self) -> bool:
+        """Whether all that is wanting is another test against a slip."""
+        return not self.ready and self.probability >= CERTAIN and (bool(self.proof) or not self.target)
+
+    def settled(self) -> Standing:
+        """The same where no test tells more."""
+        return replace(self, ready=True, says=self.says.partition(": one more")[0] + ", and no test here tells more.")
 
 
 @dataclass(frozen=True, eq=False)
@@ -379,7 +389,7 @@ def standing(
     also: Mapping[str | None, float] | None = None,
     contradiction: str = "",
 ) -> Standing:
-    """Whether a part may be condemned: one target at 0.95 or more and a direct proof of it.
+    """Whether a part may be condemned: one target at 0.95 or more and a direct proof of it; below 0.985 one more test is asked for first.
 
     ``share`` is that of single lasting faults among all explanations, ``also`` what parts have besides by faults that come and go; a
     ``contradiction`` lets nothing be condemned.
@@ -394,8 +404,11 @@ def standing(
     if contradiction:
         return Standing(target, probability, (), False, contradiction)
     if not target:
-        if probability >= CERTAIN:
+        if probability >= SURE:
             return Standing((), probability, (), True, "Every reading is as it should be: the fault is not on this sheet.")
+        if probability >= CERTAIN:
+            says = f"Nothing on this sheet is wrong, to {percent(probability)}: one more test to be sure."
+            return Standing((), probability, (), False, says)
         return Standing((), probability, (), False, "No part stands accused yet.")
     names = " or ".join(target)
     if probability < CERTAIN:
@@ -406,6 +419,9 @@ def standing(
         return Standing(target, probability, proof, False, f"{names} at {percent(probability)}, but no reading proves it directly yet.")
     *most, last = [str(i + 1) for i in proof]
     numbers = f"readings {', '.join(most)} and {last}" if most else f"reading {last}"
+    if probability < SURE:
+        says = f"{names} at {percent(probability)}, proved by {numbers}: one more test against a slip."
+        return Standing(target, probability, proof, False, says)
     return Standing(target, probability, proof, True, f"{names} at {percent(probability)}, proved by {numbers}.")
 
 

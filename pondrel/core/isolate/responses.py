@@ -41,12 +41,15 @@ __all__ = ["Curves", "Prediction", "Table", "Tears", "Workup"]
 BRIDGED_SHARE = 0.1
 # A point that nothing within a megohm defines picks up stray volts from damp, dirt and its neighbours. Common practice, no source.
 STRAY_OHMS = 1e6
+# Ohms this high are those of dirt, damp and diodes that block: nobody knows them to better than half of them. Common practice, no source.
+LEAK_OHMS, LEAK_VAGUENESS = 3e6, 0.035
 # A number that hangs on insulation is not counted on to tell anything: it is taken to be this vague.
 UNRELIABLE_VOLTS = 6.0
 VISIBLE_SIGMA = 2.0
 # How much of its time a chattering relay is pulled in nobody knows; the mean shown is this vague, as a share. Common practice, no source.
 CHATTER_VAGUENESS = 0.3
 KEPT_BELIEFS, KEPT_SPREADS, LEAST_SPREADS = 40, 24_000_000, 72
+_DIODE_MATTERS = 0.05  # on the compressed scale of ohms
 _THROUGH_A_DIODE = 0.03  # share of an ohmmeter's current that a junction may take
 _HALVINGS = 10  # a tear is placed to a thousandth of the grid's step
 # A current's tolerances are not carried from reading to reading: it is taken to be this vague, as a share. Common practice, no source.
@@ -216,12 +219,13 @@ class Table:
         if own.size:
             slope[own] = points.spread(own, red, black, swept[:, None], _own_push(dead), dead)[:, :, 0] * scale[own]
         if dead:
-            return compress_ohms(between, np.array([instrument(t.instrument).open_ohms for t in tests])), slope, np.zeros_like(between)
+            return compress_ohms(between, np.array([instrument(t.instrument).open_ohms for t in tests])), slope, _leaky(between)
         padded = np.pad(points.volts, ((0, 0), (0, 1)))
         value = padded[:, red] - padded[:, black]
         if self.setup.instrument == "ohms":
             ceiling = np.array([instrument(t.instrument).open_ohms for t in tests])
-            return compress_ohms(ohms_shown(value), ceiling), slope, np.zeros_like(between)
+            ohms = ohms_shown(value)
+            return compress_ohms(ohms, ceiling), slope, _leaky(ohms)
         value = value * scale
         stray = np.zeros_like(between)
         if self.setup.instrument == "volts":
@@ -268,6 +272,11 @@ class Table:
         return burden / (burden + between)
 
 
+def _leaky(ohms: Floats) -> Floats:
+    """How far ohms hang on insulation, as a share of their number on the compressed scale."""
+    return LEAK_VAGUENESS / (1.0 + LEAK_OHMS / np.maximum(ohms, 1e-3))
+
+
 def _at_a_threshold(value: Floats, regime: NDArray[np.intp], curves: Curves) -> Floats:
     """(M, T) vagueness of rows on either side of a place where contacts move or a fuse melts: nobody knows the threshold so well."""
     curve = np.repeat(np.arange(len(curves.length)), curves.length)
@@ -302,6 +311,7 @@ class Workup:
         self.kept: dict[str, Any] = {}  # what other modules make of it once
         self.everywhere: dict[int, Floats] = {}  # by hypothesis, (spots, T)
         self._exact: dict[Test, Prediction] = {}
+        self._blocked: dict[str, Table] = {}  # by state
         self._spreads: OrderedDict[tuple[Test, Setup], tuple[NDArray[np.bool_], Floats]] = OrderedDict()
 
     def keep(self, belief: Any) -> None:
@@ -429,6 +439,10 @@ class Workup:
         for setup, numbers in _by_setup(missing).items():
             chosen = tuple(missing[i] for i in numbers)
             made = self.table(setup).predict(chosen, self.curves)
+            if setup.instrument == "ohms" and not setup.between and self._junctions:
+                # Where a diode carries part of the meter's current, the number depends on the meter: it is not counted on.
+                without = self._without_junctions(setup.state).numbers(chosen)[0]
+                made = replace(made, stray=np.maximum(made.stray, np.abs(made.value - without) > _DIODE_MATTERS))
             self._predictions |= {test: made.take([i]) for i, test in enumerate(chosen)}
         if not tests:
             return Prediction.none(self.curves.rows)
@@ -451,6 +465,17 @@ class Workup:
     @cached_property
     def _junctions(self) -> bool:
         return any(e.law is Law.JUNCTION for e in self.network.elements)
+
+    def _without_junctions(self, state: str) -> Table:
+        """The dead circuit of a state with every junction taken out."""
+        if state not in self._blocked:
+            network, setup = self.network.at(state), Setup(state, "ohms")
+            cases = self._plain_cases(network).rows(self._plain_row).forcing(self.curves.blown, -1)
+            cases = cases.dead(network).forcing(network.law == Law.JUNCTION, -1)
+            points = operating_points(network, cases, network.positions(state))
+            nothing = np.full(self.curves.rows, -1)
+            self._blocked[state] = Table(setup, points, Tolerances.of(network), nothing, nothing, lambda: None)
+        return self._blocked[state]
 
     def _opens_a_diode(self, tests: tuple[Test, ...]) -> NDArray[np.bool_]:
         """(T,) whether an ohmmeter's own volts would open a diode of the sound circuit, in tests of one set-up: its number then depends on
