@@ -145,5 +145,6 @@ def told(report: Mapping[str, Any]) -> str:
 def _line(t: Mapping[str, float]) -> str:
     return (
         f"{t['cases']:.0f} cases, right {t['right']:.1%}, proved {t['proved']:.1%}, wrongly condemned {t['wrong_condemned']:.2%}, "
+        f"overlooked {t['overlooked']:.2%}, "
         f"{t['tests']:.1f} tests, {t['minutes']:.1f} min"
     )

@@ -12,7 +12,7 @@ from pondrel.cli import main
 from pondrel.core.circuit.sheet import parse_sheet
 from pondrel.core.isolate.evidence import reading_of
 from pondrel.core.isolate.likelihood import BLUNDER
-from pondrel.core.isolate.proof import CERTAIN, EXCLUDES, MOST_PROOF_READINGS
+from pondrel.core.isolate.proof import CERTAIN, EXCLUDES, MOST_PROOF_READINGS, SURE
 from pondrel.core.isolate.report import isolate
 from pondrel.core.isolate.responses import Workup
 
@@ -37,13 +37,16 @@ def test_the_readme_s_readings_lead_where_it_is_said(tmp_path):
     readings = tmp_path / "readings.csv"
     readings.write_text(re.search(r"```\n(state,instrument.*?)```", (ROOT / "README.md").read_text(), re.S)[1])
     answer = CliRunner().invoke(main, ["isolate", str(ROOT / "pondrel/demo/sheets/step_lights.yaml"), "--readings", str(readings)])
-    assert re.match(r"G3 at 9\d %, proved by reading 3\.", answer.output)
+    assert answer.output.startswith("G3 at over 99 %, proved by reading 3.")
+    readings.write_text(readings.read_text().partition("open,see")[0])
+    answer = CliRunner().invoke(main, ["isolate", str(ROOT / "pondrel/demo/sheets/step_lights.yaml"), "--readings", str(readings)])
+    assert answer.output.startswith("G3 at 95 %, proved by reading 3: one more test against a slip.")
 
 
 def test_the_numbers_in_the_text_are_the_program_s():
     text = (ROOT / "docs/how-it-decides.md").read_text()
     assert f"probability {BLUNDER:.1%}".replace("%", " %") in text
-    assert f"{CERTAIN:.0%}".replace("%", " %") in text
+    assert f"{CERTAIN:.0%}".replace("%", " %") in text and f"{SURE:.1%}".replace("%", " %") in text
     assert EXCLUDES == 4.0 and "four standard deviations" in text
     assert MOST_PROOF_READINGS == 5 and "up to five together" in text
 

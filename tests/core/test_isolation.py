@@ -13,9 +13,9 @@ from pondrel.core.errors import ReadingError
 from pondrel.core.isolate.advise import METER_AMPS, access_gained, advise, describe, gains, last_done, minutes_for
 from pondrel.core.isolate.belief import update
 from pondrel.core.isolate.descent import descent, expected_volts
-from pondrel.core.isolate.evidence import read_csv, reading_of
+from pondrel.core.isolate.evidence import item_of, read_csv, reading_of
 from pondrel.core.isolate.offer import Test as Probe
-from pondrel.core.isolate.proof import direct_proof, percent
+from pondrel.core.isolate.proof import CERTAIN, SURE, direct_proof, percent
 from pondrel.core.isolate.report import isolate
 from pondrel.core.isolate.responses import Workup
 
@@ -329,6 +329,55 @@ def test_what_insulation_lets_through_tells_no_two_breaks_apart(demo_workups):
     assert parts["C20.2"] > 0.1
     assert parts["W33"] > 0.05
     assert parts["G5"] > 0.1
+
+
+def test_stray_volts_on_a_floating_point_accuse_nobody(demo_workups):
+    """With the relay's ground or its coil open, terminal 86 floats once the switch is off: two volts there are stray either way."""
+    workup = demo_workups["kneeling_valves"]
+    readings = (
+        reading_of(workup.sheet, "kneel right", "volts", "k8.86", "batt-", "25.7"),
+        reading_of(workup.sheet, "kneel right", "volts", "k8.87", "batt-", "0.00"),
+        reading_of(workup.sheet, "parked", "volts", "batt+", "k8.86", "2.04"),
+    )
+    names = [(item.part, item.mode) for item in workup.hypotheses.items]
+    ground, coil = names.index(("G20", "open")), names.index(("K8", "coil_open"))
+    before, after = (update(workup, some).probability for some in (readings[:2], readings))
+    assert (after[ground] / after[coil]) / (before[ground] / before[coil]) < 6.0
+
+
+def test_no_advice_counts_on_ohms_through_a_diode(demo_workups):
+    """With the relay's coil open only its suppressor diode is left between its terminals: what an ohmmeter makes of that depends on the
+    meter."""
+    workup = demo_workups["kneeling_valves"]
+    prediction = workup.predict((Probe("ready", "ohms", "k8.86", "batt-"),))
+    number = [(item.part, item.mode) for item in workup.hypotheses.items].index(("K8", "coil_open"))
+    row = workup.curves.start[list(workup.curves.hypothesis).index(number)]
+    assert prediction.stray[row, 0] == 1.0
+    assert prediction.stray[0, 0] < 0.05
+
+
+def test_ohms_near_the_end_of_the_scale_tell_no_two_breaks_apart(demo_workups):
+    """A break leaves only insulation, and nobody knows whether that is 8 or 12 MΩ."""
+    workup = demo_workups["kneeling_valves"]
+    high, over = (
+        update(workup, (reading_of(workup.sheet, "kneel right", "ohms", "k8.86", "batt-", text),)).parts() for text in ("8.6M", "OL")
+    )
+    assert high["G20"] / high["K8"] == pytest.approx(over["G20"] / over["K8"], rel=0.3)
+
+
+def test_between_certain_and_sure_one_more_test_is_asked_for_while_any_tells_something(demo_workups):
+    """A G3 that loses 3.8 V: three readings prove it at 95 %. With all else left out there is nothing to wait for."""
+    workup = demo_workups["step_lights"]
+    readings = tuple(
+        reading_of(workup.sheet, "open", "volts", red, "batt-", value)
+        for red, value in (("batt+", "12.47"), ("la2.feed", "12.15"), ("g3", "3.76"))
+    )
+    now = isolate(workup, readings).standing
+    assert CERTAIN <= now.probability < SURE
+    assert now.proof == (2,) and not now.ready and "one more test" in now.says
+    left_out = tuple(item_of(workup.sheet, "", "skip", name, "", "not here") for name in ("volts", "ohms", "amps", *workup.sheet.states))
+    settled = isolate(workup, (*readings, *left_out)).standing
+    assert settled.ready and settled.says.endswith("proved by reading 3, and no test here tells more.")
 
 
 def test_no_advice_counts_on_a_floating_point_to_read_zero(demo_workups):

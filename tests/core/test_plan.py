@@ -17,7 +17,7 @@ from pondrel.core.isolate.orders import ORDERS, alternatives, next_by_order
 from pondrel.core.isolate.plan import Place, World
 from pondrel.core.isolate.report import isolate
 from pondrel.core.isolate.responses import Workup
-from pondrel.core.isolate.tally import _policy_minutes, calibration, optimal_gap, optimal_minutes, tally
+from pondrel.core.isolate.tally import _policy_minutes, calibration, case_weights, optimal_gap, optimal_minutes, tally
 
 from ..circuits import STEP_LIGHT, measure
 from .test_isolation import LIT
@@ -129,6 +129,29 @@ def test_the_bench_finds_what_it_hides(step_light_workup):
         assert outcome.right
         assert not outcome.wrong_condemned
         assert outcome.minutes > 0
+
+
+def test_the_bench_repeats_what_fits_nobody_and_strikes_it_out(step_light_workup):
+    case = next(c for c in hidden_cases(step_light_workup) if (c.part, c.mode) == ("G1", "open"))
+    struck = [o for o in (run(step_light_workup, case, seed, blunders=0.15) for seed in range(8)) if len(o.items) < o.tests]
+    assert struck
+    assert all(o.right and o.blunders for o in struck)
+
+
+def test_hidden_severities_lie_anywhere_in_their_thirds(step_light_workup):
+    first, again, other = (
+        [c.faults[0].ohms for c in hidden_cases(step_light_workup, seed) if (c.part, c.mode) == ("G1", "high_resistance")]
+        for seed in (1, 1, 2)
+    )
+    assert first == again != other
+    assert len(first) > 1 and first == sorted(first)
+
+
+def test_what_a_trial_leaves_out_weighs_with_what_it_takes(step_light_workup):
+    cases = hidden_cases(step_light_workup)
+    whole, third = (case_weights(step_light_workup, cases, range(0, len(cases), step)) for step in (1, 3))
+    assert sum(third) == pytest.approx(sum(whole))
+    assert third[0] == whole[0]  # the sound circuit is taken in both
 
 
 def test_the_bench_answers_by_the_circuit_and_not_by_the_tables(step_light_workup):

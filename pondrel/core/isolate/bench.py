@@ -72,7 +72,12 @@ class Outcome:
     @property
     def wrong_condemned(self) -> bool:
         """Whether a sound part was condemned with proof."""
-        return self.proved and not self.right
+        return self.proved and not self.right and bool(self.target)
+
+    @property
+    def overlooked(self) -> bool:
+        """Whether a vehicle with a fault was sent away as sound."""
+        return self.proved and not self.right and not self.target
 
 
 def hidden_cases(workup: Workup, seed: int = 0) -> tuple[Case, ...]:

@@ -28,7 +28,9 @@ from .scale import scale_uncertainty
 __all__ = ["CERTAIN", "SURE", "Standing", "direct_proof", "inseparable", "percent", "proof_tests", "standing"]
 
 CERTAIN = 0.95
-SURE = 0.985  # from which on no further test is asked for if there is a proof: one slip in between is ruled out by then
+# From which on no further test is asked for if there is a proof: one slip in between is ruled out by then. To send a vehicle away as sound
+# takes more, for want of a proof.
+SURE, SURE_OF_NOTHING = 0.985, 0.993
 FITS, EXCLUDES = 2.5, 4.0  # standard deviations
 _WANTED = (EXCLUDES + 1.0) ** 2  # of a proof that is only expected
 _LEAST_PROBABILITY = 0.005  # suspects below this are not worth telling apart
@@ -404,7 +406,7 @@ def standing(
     if contradiction:
         return Standing(target, probability, (), False, contradiction)
     if not target:
-        if probability >= SURE:
+        if probability >= SURE_OF_NOTHING:
             return Standing((), probability, (), True, "Every reading is as it should be: the fault is not on this sheet.")
         if probability >= CERTAIN:
             says = f"Nothing on this sheet is wrong, to {percent(probability)}: one more test to be sure."

@@ -50,6 +50,8 @@ VISIBLE_SIGMA = 2.0
 CHATTER_VAGUENESS = 0.3
 KEPT_BELIEFS, KEPT_SPREADS, LEAST_SPREADS = 40, 24_000_000, 72
 _DIODE_MATTERS = 0.05  # on the compressed scale of ohms
+# Share of a voltmeter's own ohms from which on it loads a point, and how many times more ohms that has without its diodes if they hold it.
+_LOADED, _DIODE_HOLDS = 0.01, 1.3
 _THROUGH_A_DIODE = 0.03  # share of an ohmmeter's current that a junction may take
 _HALVINGS = 10  # a tear is placed to a thousandth of the grid's step
 # A current's tolerances are not carried from reading to reading: it is taken to be this vague, as a share. Common practice, no source.
@@ -210,7 +212,7 @@ class Table:
     ) -> tuple[Floats, Floats, Floats]:
         """Value, slope and stray (M, T) of the tests, at other points than the table's own if some are given."""
         points, swept = (self.points, self.swept) if points is None or swept is None else (points, swept)
-        red, black = self._leads(tests)
+        red, black = self.leads(tests)
         between = points.looks_into(red, black)
         scale = self._scale(between, tests, points=points)
         dead = self.setup.instrument == "ohms" and not self.setup.between
@@ -242,12 +244,13 @@ class Table:
 
     def spread(self, tests: tuple[Test, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T, K): change of each shown number per standard deviation of each tolerance."""
-        red, black = self._leads(tests)
+        red, black = self.leads(tests)
         scale = self._scale(self.points.looks_into(red, black, rows), tests, rows) * [t.instrument != "clamp" for t in tests]
         dead = self.setup.instrument == "ohms" and not self.setup.between
         return self.tolerances.spread(self.points, rows, red, black, self.swept, dead) * scale[:, :, None]
 
-    def _leads(self, tests: tuple[Test, ...]) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+    def leads(self, tests: tuple[Test, ...]) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+        """(T,) nodes under red and black."""
         node = self.points.network.node
         return np.array([node(t.red) for t in tests]), np.array([node(t.black) for t in tests])
 
@@ -257,7 +260,7 @@ class Table:
         """Shown number per unit of what the probes see: a voltmeter divides with what it looks into, an ammeter reads its own drop."""
         if self.setup.instrument == "ohms" and self.setup.between:
             points = points or self.points
-            red, black = self._leads(tests)
+            red, black = self.leads(tests)
             padded = np.pad(points.volts[rows], ((0, 0), (0, 1)))
             volts = padded[:, red] - padded[:, black]
             ohms = ohms_shown(volts)
@@ -311,7 +314,7 @@ class Workup:
         self.kept: dict[str, Any] = {}  # what other modules make of it once
         self.everywhere: dict[int, Floats] = {}  # by hypothesis, (spots, T)
         self._exact: dict[Test, Prediction] = {}
-        self._blocked: dict[str, Table] = {}  # by state
+        self._blocked: dict[Setup, Table] = {}
         self._spreads: OrderedDict[tuple[Test, Setup], tuple[NDArray[np.bool_], Floats]] = OrderedDict()
 
     def keep(self, belief: Any) -> None:
@@ -439,10 +442,8 @@ class Workup:
         for setup, numbers in _by_setup(missing).items():
             chosen = tuple(missing[i] for i in numbers)
             made = self.table(setup).predict(chosen, self.curves)
-            if setup.instrument == "ohms" and not setup.between and self._junctions:
-                # Where a diode carries part of the meter's current, the number depends on the meter: it is not counted on.
-                without = self._without_junctions(setup.state).numbers(chosen)[0]
-                made = replace(made, stray=np.maximum(made.stray, np.abs(made.value - without) > _DIODE_MATTERS))
+            if self._junctions and not setup.between:
+                made = replace(made, stray=np.maximum(made.stray, self._hangs_on_a_diode(setup, chosen, made)))
             self._predictions |= {test: made.take([i]) for i, test in enumerate(chosen)}
         if not tests:
             return Prediction.none(self.curves.rows)
@@ -466,16 +467,31 @@ class Workup:
     def _junctions(self) -> bool:
         return any(e.law is Law.JUNCTION for e in self.network.elements)
 
-    def _without_junctions(self, state: str) -> Table:
-        """The dead circuit of a state with every junction taken out."""
-        if state not in self._blocked:
-            network, setup = self.network.at(state), Setup(state, "ohms")
+    def _hangs_on_a_diode(self, setup: Setup, tests: tuple[Test, ...], made: Prediction) -> NDArray[np.bool_]:
+        """(M, T) where a diode carries a good part of the meter's own current: the number then depends on the meter, and is not counted
+        on. An ohmmeter drives that current, a voltmeter draws it from a point that little else holds."""
+        red, black = self.table(setup).leads(tests)
+        between = self.table(setup).points.looks_into(red, black)
+        loads = np.array([instrument(t.instrument).burden_ohms for t in tests]) * _LOADED
+        weak = between > loads if setup.instrument == "volts" else np.ones(between.shape, dtype=bool)
+        if not weak.any():
+            return weak
+        without = self._without_junctions(setup).points.looks_into(red, black)
+        if setup.instrument == "volts":
+            return weak & (without > _DIODE_HOLDS * between)
+        ceiling = np.array([instrument(t.instrument).open_ohms for t in tests])
+        return np.abs(made.value - compress_ohms(without, ceiling)) > _DIODE_MATTERS
+
+    def _without_junctions(self, setup: Setup) -> Table:
+        """A set-up with every junction taken out."""
+        if setup not in self._blocked:
+            network = self.network.at(setup.state)
             cases = self._plain_cases(network).rows(self._plain_row).forcing(self.curves.blown, -1)
-            cases = cases.dead(network).forcing(network.law == Law.JUNCTION, -1)
-            points = operating_points(network, cases, network.positions(state))
+            cases = cases.dead(network) if setup.instrument == "ohms" else cases
+            points = operating_points(network, cases.forcing(network.law == Law.JUNCTION, -1), network.positions(setup.state))
             nothing = np.full(self.curves.rows, -1)
-            self._blocked[state] = Table(setup, points, Tolerances.of(network), nothing, nothing, lambda: None)
-        return self._blocked[state]
+            self._blocked[setup] = Table(setup, points, Tolerances.of(network), nothing, nothing, lambda: None)
+        return self._blocked[setup]
 
     def _opens_a_diode(self, tests: tuple[Test, ...]) -> NDArray[np.bool_]:
         """(T,) whether an ohmmeter's own volts would open a diode of the sound circuit, in tests of one set-up: its number then depends on

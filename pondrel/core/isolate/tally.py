@@ -32,12 +32,13 @@ _SEPARATE = 4.0
 
 @dataclass(frozen=True, slots=True)
 class Tally:
-    """Cases of one sheet and order: how many, how many right, proved, wrongly condemned, given up; mean tests and minutes."""
+    """Cases of one sheet and order: how many, how many right, proved, wrongly condemned, overlooked; mean tests and minutes."""
 
     cases: int
     right: int
     proved: int
     wrong_condemned: int
+    overlooked: int
     tests: float
     minutes: float
     blunders: int
@@ -47,7 +48,8 @@ class Tally:
         count = max(self.cases, 1)
         return {
             "cases": self.cases, "right": self.right / count, "proved": self.proved / count,
-            "wrong_condemned": self.wrong_condemned / count, "tests": self.tests, "minutes": self.minutes, "blunders": self.blunders,
+            "wrong_condemned": self.wrong_condemned / count, "overlooked": self.overlooked / count, "tests": self.tests,
+            "minutes": self.minutes, "blunders": self.blunders,
         }  # fmt: skip
 
 
@@ -59,6 +61,7 @@ def tally(outcomes: Sequence[Outcome]) -> Tally:
         sum(o.right for o in outcomes),
         sum(o.proved for o in outcomes),
         sum(o.wrong_condemned for o in outcomes),
+        sum(o.overlooked for o in outcomes),
         sum(o.tests for o in outcomes) / count,
         sum(o.minutes for o in outcomes) / count,
         sum(o.blunders for o in outcomes),
