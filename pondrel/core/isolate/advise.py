@@ -46,7 +46,7 @@ __all__ = [
 CHANGE_STATE, BATTERY_OFF, METER_IN_LINE, LOOK, READ_CODE = 0.2, 2.0, 1.0, 0.2, 1.0
 # A test that could hurt someone or a module counts for so much less: a safe one that does as well comes first.
 CAREFUL = 0.85
-LEAST_GAIN_BITS = 0.02
+LEAST_GAIN_BITS = 0.01
 FUSES_WEIGHED = 2
 # What the ammeter input of a hand-held meter carries, and the chance taken that a suspect would send more. Common practice, no source.
 METER_AMPS, TOLERATED_RISK = 10.0, 0.005

@@ -27,7 +27,7 @@ __all__ = ["DRIFT", "STRAY", "Evidence", "Spot", "blunder_chance", "blunder_widt
 UNSEEN = 0.1  # standard deviations of its own by which a reading may be off and still count as a sound circuit's
 # How far a supply wanders from reading to reading, as a share of its own tolerance: 60 mV of a battery. Common practice, no source.
 DRIFT = 0.09
-ELSEWHERE_SIGMA = 0.25  # how near a blunder comes to what another place shows
+ELSEWHERE = 0.03, 0.012  # how near a blunder comes to what another place shows: volts (or on the ohms' scale), and a share of it
 _IMPOSSIBLE = -1e6  # log likelihood; finite, so that sums stay finite
 # How often the other side of a threshold is read within a grid step of it. Common practice, no source.
 OTHER_SIDE = 0.2
@@ -284,7 +284,9 @@ def blunder_widths(workup: Workup, readings: tuple[Reading, ...]) -> Floats:
         if not alike or reading.meter.unit == "A":
             made.append(width)
             continue
-        offset = (on_scale(reading)[0] - prediction.value[0, alike]) / ELSEWHERE_SIGMA
-        density = float(np.exp(-0.5 * offset**2).mean()) / (ELSEWHERE_SIGMA * math.sqrt(2.0 * math.pi))
+        elsewhere = prediction.value[0, alike]
+        sigma = ELSEWHERE[0] + ELSEWHERE[1] * np.abs(elsewhere)
+        offset = (on_scale(reading)[0] - elsewhere) / sigma
+        density = float((np.exp(-0.5 * offset**2) / sigma).mean()) / math.sqrt(2.0 * math.pi)
         made.append(1.0 / (0.5 / width + 0.5 * density))
     return np.array(made)

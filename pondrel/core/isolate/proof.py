@@ -30,7 +30,7 @@ __all__ = ["CERTAIN", "SURE", "Standing", "direct_proof", "inseparable", "percen
 CERTAIN = 0.95
 # From which on no further test is asked for if there is a proof: one slip in between is ruled out by then. To send a vehicle away as sound
 # takes more, for want of a proof.
-SURE, SURE_OF_NOTHING = 0.985, 0.993
+SURE, SURE_OF_NOTHING = 0.997, 0.995
 FITS, EXCLUDES = 2.5, 4.0  # standard deviations
 _WANTED = (EXCLUDES + 1.0) ** 2  # of a proof that is only expected
 _LEAST_PROBABILITY = 0.005  # suspects below this are not worth telling apart
@@ -391,7 +391,7 @@ def standing(
     also: Mapping[str | None, float] | None = None,
     contradiction: str = "",
 ) -> Standing:
-    """Whether a part may be condemned: one target at 0.95 or more and a direct proof of it; below 0.985 one more test is asked for first.
+    """Whether a part may be condemned: one target at 0.95 or more and a direct proof of it; below 0.997 one more test is asked for first.
 
     ``share`` is that of single lasting faults among all explanations, ``also`` what parts have besides by faults that come and go; a
     ``contradiction`` lets nothing be condemned.

@@ -23,7 +23,7 @@ MISFIT_SIGMA = 4.0
 _CONTRADICTS = 0.3  # share of what is not drawn from which on nothing is believed
 _WORTH_TELLING, _MOST_OTHERS = 1e-8, 12  # of each kind
 _LARGEST_GROUP = 5
-_AGAINST_A_SLIP = 0.04  # bits that a test must tell to be asked for when a proof is there
+_AGAINST_A_SLIP = 0.01  # bits that a test must tell to be asked for when a proof is there
 PAYS = 0.95  # a look ahead is followed where it promises to save a twentieth of the minutes
 _LEADING = 0.02  # a reading is the odd one out when it fits no suspect above this
 
