@@ -159,7 +159,12 @@ def docket_of(conn: sqlite3.Connection, job_id: int) -> Docket:
 
 def trace_of(docket: Docket, drawn: Drawn | None = None, entry: Entry | None = None) -> Trace:
     """The Trace screen's contents; what is drawn is chosen for the person who chooses nothing."""
-    sheet, drawn = docket.sheet, drawn or Drawn()
+    with workups().alone(docket.stored_sheet):
+        return _trace_of(docket, drawn or Drawn(), entry)
+
+
+def _trace_of(docket: Docket, drawn: Drawn, entry: Entry | None) -> Trace:
+    sheet = docket.sheet
     isolation = workups().isolation(docket.stored_sheet, docket.items)
     certain = bool(isolation.standing.target) and isolation.standing.probability >= CERTAIN
     proposals = led_by(isolation.belief, drawn.order, isolation.next, certain)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass
-from threading import Lock
+from threading import Lock, RLock
 from typing import TypeVar
 
 from flask import current_app
@@ -42,7 +42,7 @@ class Workups:
 
     def __init__(self) -> None:
         self._lock = Lock()
-        self._sheets: OrderedDict[Hashable, tuple[Workup, Lock]] = OrderedDict()
+        self._sheets: OrderedDict[Hashable, tuple[Workup, RLock]] = OrderedDict()
         self._answers: OrderedDict[Hashable, Isolation] = OrderedDict()
         self._points: OrderedDict[Hashable, OperatingPoint] = OrderedDict()
         self._plans: OrderedDict[Hashable, Plan] = OrderedDict()
@@ -51,6 +51,10 @@ class Workups:
     def workup(self, stored: StoredSheet) -> Workup:
         """The sheet, prepared."""
         return self._entry(stored)[0]
+
+    def alone(self, stored: StoredSheet) -> RLock:
+        """To be held by whoever asks a sheet's workup or beliefs for more than is kept here: they work out what they lack when asked."""
+        return self._entry(stored)[1]
 
     def isolation(self, stored: StoredSheet, items: tuple[Item, ...]) -> Isolation:
         """What follows from the evidence."""
@@ -78,16 +82,16 @@ class Workups:
         workup, busy = self._entry(stored)
         return self._recall(self._points, (stored.digest, state), busy, lambda: solve(workup.sheet, state))
 
-    def _entry(self, stored: StoredSheet) -> tuple[Workup, Lock]:
+    def _entry(self, stored: StoredSheet) -> tuple[Workup, RLock]:
         with self._lock:
             if stored.digest not in self._sheets:
-                self._sheets[stored.digest] = (Workup(parse_sheet(stored.text)), Lock())
+                self._sheets[stored.digest] = (Workup(parse_sheet(stored.text)), RLock())
             self._sheets.move_to_end(stored.digest)
             while len(self._sheets) > KEPT_SHEETS:
                 self._sheets.popitem(last=False)
             return self._sheets[stored.digest]
 
-    def _recall(self, kept: OrderedDict[Hashable, Made], key: Hashable, busy: Lock, make: Callable[[], Made]) -> Made:
+    def _recall(self, kept: OrderedDict[Hashable, Made], key: Hashable, busy: RLock, make: Callable[[], Made]) -> Made:
         with busy:
             found = kept.get(key)
             if found is None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
@@ -133,3 +134,14 @@ def test_an_order_of_attack_that_does_not_exist_is_refused(client):
     answer = client.post("/jobs/3/order", data={"order": "random"})
     assert answer.status_code == 400
     assert "choose best, fuse, part, half, module" in text_of(answer)
+
+
+def test_many_screens_of_one_sheet_at_once_do_not_get_in_each_other_s_way(client):
+    """A sheet's tables are filled as they are asked for: by one at a time."""
+    lines = ["raise volts k2.30 12.1", "raise volts k2.85 0.02", "raise volts c7.out 12.2", "lower volts y3.gnd 0.4"]
+    urls = [f"/jobs/2/preview?value={line}&state=raise&instrument=volts&red=batt%2B&black=batt-" for line in lines]
+    urls += [f"/jobs/2/trace?view={view}&state={state}" for view in ("why", "plan", "descent") for state in ("raise", "lower", "rest")]
+    app = client.application
+    with ThreadPoolExecutor(6) as pool:
+        codes = list(pool.map(lambda url: app.test_client().get(url).status_code, urls))
+    assert codes == [200] * len(urls)
