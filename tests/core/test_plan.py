@@ -11,6 +11,7 @@ from pondrel.core.circuit.sheet import parse_sheet
 from pondrel.core.isolate.advise import advise, is_hazardous
 from pondrel.core.isolate.belief import update
 from pondrel.core.isolate.bench import Case, Vehicle, hidden_cases, run
+from pondrel.core.isolate.evidence import item_of
 from pondrel.core.isolate.explain import matrix, plain_severity
 from pondrel.core.isolate.offer import Check
 from pondrel.core.isolate.orders import ORDERS, alternatives, next_by_order
@@ -184,3 +185,10 @@ def test_calibration_weighs_cases_and_scores_by_brier():
     assert (top.stated, top.true) == pytest.approx((0.9, 0.9))
     assert brier == pytest.approx((9 * 0.01 + 0.81 + 30 * 0.01) / 40)
     assert tally([]).cases == 0
+
+
+def test_a_current_that_is_too_much_for_the_meter_is_left_out(step_light_workup):
+    short = next(c for c in hidden_cases(step_light_workup) if (c.part, c.mode) == ("W1", "short_to_ground"))
+    amps = next(t for t in step_light_workup.offered if t.instrument == "amps" and t.state == "lit")
+    vehicle = Vehicle(step_light_workup, dataclasses.replace(short, row=0), seed=1, blunders=0.0)
+    assert vehicle.answer(amps) == item_of(step_light_workup.sheet, "", "skip", "amps", "", "not here")
