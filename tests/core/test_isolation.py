@@ -10,7 +10,7 @@ import pytest
 from pondrel.core.circuit.layout import load_paths
 from pondrel.core.circuit.sheet import parse_sheet
 from pondrel.core.errors import ReadingError
-from pondrel.core.isolate.advise import METER_AMPS, access_gained, advise, describe, gains, last_done, minutes_for
+from pondrel.core.isolate.advise import METER_AMPS, access_gained, advise, describe, gains, last_done, minutes_for, repeats
 from pondrel.core.isolate.belief import update
 from pondrel.core.isolate.descent import descent, expected_volts
 from pondrel.core.isolate.evidence import item_of, read_csv, reading_of
@@ -375,6 +375,11 @@ def test_between_certain_and_sure_one_more_test_is_asked_for_while_any_tells_som
     now = isolate(workup, readings).standing
     assert CERTAIN <= now.probability < SURE
     assert now.proof == (2,) and not now.ready and "one more test" in now.says
+    again = repeats(update(workup, readings), ("G3",), (0, 2))
+    assert again[0][1].test == readings[2].test  # not that of the battery, which proves nothing here
+    assert again[0][0] > 5 * again[1][0] and "reading 3 carries the proof" in again[0][1].steps[0]
+    twice = isolate(workup, (*readings, readings[2])).standing
+    assert twice.ready and twice.probability > SURE
     left_out = tuple(item_of(workup.sheet, "", "skip", name, "", "not here") for name in ("volts", "ohms", "amps", *workup.sheet.states))
     settled = isolate(workup, (*readings, *left_out)).standing
     assert settled.ready and settled.says.endswith("proved by reading 3, and no test here tells more.")

@@ -9,7 +9,7 @@ so a stated gain is never flattered.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,6 +21,7 @@ from .against import DRIFT, STRAY, Spot, insulation_sigma, interpolate
 from .belief import Belief
 from .discrete import information
 from .evidence import Finding, Item, Reading, outcomes_of
+from .likelihood import BLUNDER
 from .offer import Check, Test
 from .outcome import chances
 from .responses import Prediction, Workup
@@ -39,6 +40,7 @@ __all__ = [
     "gains",
     "last_done",
     "minutes_for",
+    "repeats",
     "worth_offering",
 ]
 
@@ -54,7 +56,7 @@ SHOWN_EXPECTATIONS = 5
 _BINS, _COARSE_BINS, _BLOCK = 48, 14, 64
 _LOOKED_AT_AGAIN, _MOST_ATOMS = 16, 100
 _KEPT_MASS = 0.998
-_LIKELY = 0.002  # of one atom
+_LIKELY, _LIKELY_OTHER = 0.002, 1e-5  # of one atom; of one hypothesis
 
 
 @dataclass(frozen=True, slots=True)
@@ -316,6 +318,31 @@ def worth_looking(belief: Belief) -> tuple[Check, ...]:
 def check_gain(workup: Workup, outlook: Outlook, check: Check) -> float:
     """Bits that a check is expected to tell about the repair target."""
     return information(outlook.target, chances(workup, check)[outlook.near])
+
+
+def repeats(belief: Belief, target: tuple[str, ...], readings: tuple[int, ...]) -> tuple[tuple[float, Advice], ...]:
+    """Some readings taken once more, each with the bits a minute that this tells: whether one was a slip, which is what speaks for any
+    other suspect than the target. Best first."""
+    items, sheet = belief.workup.hypotheses.items, belief.workup.sheet
+    others = np.array([h for h, item in enumerate(items) if item.part not in target and belief.probability[h] > _LIKELY_OTHER])
+    if not others.size:
+        return ()
+    odd = belief.explain(others)[2]  # (n, R)
+    mass = belief.probability[others]
+    gained, last = access_gained(sheet, belief.items), last_done(belief.items)
+    left_out, made = skipped(belief), []
+    for k in readings:
+        if belief.readings[k].good or _needs(belief, belief.readings[k].test, left_out):
+            continue
+        slip = float(mass @ odd[:, k])
+        joint = np.array([[1.0 - mass.sum(), 0.0], [0.0, slip], [0.0, float(mass.sum()) - slip]])
+        again, differs = [1.0 - BLUNDER, BLUNDER], [BLUNDER, 1.0 - BLUNDER]
+        bits = information(joint, np.array([again, differs, again]))
+        test = belief.readings[k].test
+        told = describe(belief, test, bits)
+        rate = bits / max(minutes_for(sheet, test, gained, last), 0.1)
+        made.append((rate, replace(told, steps=(f"Once more: reading {belief.numbers[k] + 1} carries the proof", *told.steps))))
+    return tuple(sorted(made, key=lambda pair: -round(pair[0], 9)))
 
 
 def describe(belief: Belief, test: Test | Check, gain_bits: float, proves: bool = False) -> Advice:

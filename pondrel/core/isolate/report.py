@@ -9,7 +9,7 @@ from functools import cached_property
 import numpy as np
 from scipy.special import logsumexp
 
-from .advise import Advice, Weighed, describe, ranked
+from .advise import LEAST_GAIN_BITS, Advice, Weighed, describe, ranked, repeats
 from .belief import Belief, update
 from .beyond import Beyond, beyond, undrawn, wanted
 from .evidence import Item
@@ -127,12 +127,23 @@ def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
         if left:
             groups = (left, *groups)
             now = standing(belief, groups, share, also, contradiction)
-    if now.unsure and not contradiction and max((a.gain_bits for a in proposals), default=0.0) < _AGAINST_A_SLIP:
-        now = now.settled()
+    if now.unsure and not contradiction:
+        proposals = _against_a_slip(belief, now, proposals)
+        if max((a.gain_bits for a in proposals), default=0.0) < _AGAINST_A_SLIP:
+            now = now.settled()
     if now.target and now.probability >= CERTAIN and not now.proof:
         proving = proof_tests(belief, now.target)
         proposals = (*proving, *(a for a in proposals if a.test not in {p.test for p in proving}))[:5]
     return Isolation(belief, suspects, groups, proposals, misfits, now, assumed, contradiction)
+
+
+def _against_a_slip(belief: Belief, now: Standing, proposals: tuple[Advice, ...]) -> tuple[Advice, ...]:
+    """The proposals with the readings that carry the proof, to be taken once more, where that tells more a minute."""
+    carrying = tuple(i for i, number in enumerate(belief.numbers) if number in now.proof)
+    again = repeats(belief, now.target, carrying)
+    first = proposals[0].gain_bits / max(proposals[0].minutes, 0.1) if proposals else 0.0
+    before = tuple(advice for rate, advice in again if rate > first and advice.gain_bits >= LEAST_GAIN_BITS)[:2]
+    return (*before, *proposals)[:5]
 
 
 def _left_over(belief: Belief, share: float) -> tuple[str, ...]:
