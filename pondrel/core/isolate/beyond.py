@@ -27,7 +27,7 @@ from ..circuit.part import Effect, Element, Span
 from ..circuit.sensitivity import Tolerances
 from ..circuit.sheet import Sheet
 from ..quantity import show
-from .against import blunder_chance
+from .against import Spot, blunder_chance
 from .belief import Belief
 from .evidence import ACTIONS, Finding, parts_at
 from .likelihood import BLUNDER, Precision, log_likelihood
@@ -42,6 +42,7 @@ __all__ = ["Beyond", "beyond", "wanted"]
 UNDRAWN, TWO_FAULTS, WRONG_DIAGRAM, INTERMITTENT = 0.006, 0.03, 0.01, 0.1
 PRESENT = 0.5  # of a fault that comes and goes: the chance that it is there when a reading is taken
 ASKED = 8.0  # how much likelier each becomes where the person asks for it or the complaint speaks for it
+_FINER = 6  # looks between two grid severities for a fault that comes and goes
 _FIRST, _REFINED = 4, 20  # faults tried as the first of two; pairs looked at more closely
 _EXTRA_OHMS = np.geomspace(0.5, 120.0, 10)
 _STRAIN = 0.6
@@ -89,8 +90,8 @@ def beyond(belief: Belief) -> tuple[Beyond, ...]:
     asked = {(item.kind, item.outcome) for item in belief.items if isinstance(item, Finding)}
     two = ASKED if ("suspect", "two") in asked else 1.0
     some = ASKED if ("when", "sometimes") in asked else 0.02 if ("when", "always") in asked else 1.0
-    density = _densities(belief)
-    made = [undrawn(belief), *_sometimes(belief, density, some)]
+    _, density = _densities(belief)
+    made = [undrawn(belief), *_sometimes(belief, some)]
 
     def floor() -> float:
         return float(logsumexp([belief.log_evidence, *(b.log_joint for b in made)])) - _NO_MATTER
@@ -101,24 +102,30 @@ def beyond(belief: Belief) -> tuple[Beyond, ...]:
     return tuple(sorted(made, key=lambda b: -b.log_joint))
 
 
-def _densities(belief: Belief) -> Floats:
-    """(M, R) log density of each reading by itself under every row, blunders included; tolerances as far as the sound circuit's readings of
-    the supply narrow them. A row stands for its stretch of severity."""
-    workup, evidence = belief.workup, belief.evidence
-    value = evidence.prediction.value
-    steps = np.repeat(workup.hypotheses.spacing[workup.curves.hypothesis], workup.curves.length)
-    gap = evidence.prediction.slope * steps[:, None] / 2.0
-    every = np.arange(workup.curves.rows)
-    spread = evidence.spread(every)
-    variance = evidence.uncertainty(every, 0, spread) ** 2 + evidence.prediction.edge**2 + (spread**2).sum(axis=2) + gap**2
+def _densities(belief: Belief, parts: int = 1) -> tuple[Spot, Floats]:
+    """Spots (S,), every row and ``parts`` − 1 between it and the next of its curve, and the log density (S, R) of each reading by itself
+    there, blunders included. A spot stands for its stretch of severity."""
+    workup, evidence, curves = belief.workup, belief.evidence, belief.workup.curves
+    every = np.arange(curves.rows)
+    step = np.repeat(workup.hypotheses.spacing[curves.hypothesis], curves.length)
+    last = np.zeros(curves.rows, dtype=bool)
+    last[curves.start + curves.length - 1] = True
+    count = np.where(last, 1, parts)
+    row = np.repeat(every, count)
+    spot = Spot(row, (np.arange(len(row)) - np.repeat(np.cumsum(count) - count, count)) / parts)
+    value = evidence.expected(spot, np.where(last, 0.0, step)[row])
+    spread, near = evidence.spread(every), spot.near
+    vague = evidence.uncertainty(every, 0, spread) ** 2 + evidence.prediction.edge**2 + (spread**2).sum(axis=2)
+    variance = vague[near] + (evidence.prediction.slope[near] * step[near, None] / (2.0 * parts)) ** 2
     gaussian = -0.5 * ((evidence.value - value) ** 2 / variance + np.log(2.0 * math.pi * variance))
     blunder = np.log(evidence.blunder(every)) - np.log(evidence.scale)
-    return np.logaddexp(gaussian + math.log1p(-BLUNDER), blunder)
+    return spot, np.logaddexp(gaussian + math.log1p(-BLUNDER), blunder[near])
 
 
-def _sometimes(belief: Belief, density: Floats, more: float) -> list[Beyond]:
-    """Faults of joints and contacts that are there at some readings and not at others."""
+def _sometimes(belief: Belief, more: float) -> list[Beyond]:
+    """Faults of joints and contacts that are there at some readings and not at others; when it is there, its severity is the same."""
     workup, curves = belief.workup, belief.workup.curves
+    spot, density = _densities(belief, _FINER)
     prior = min(INTERMITTENT * more, 0.6)
     mixed = np.logaddexp(density + math.log(PRESENT), density[:1] + math.log(1.0 - PRESENT)).sum(axis=1)
     moved = [item for item in belief.items if isinstance(item, Finding)]
@@ -133,8 +140,8 @@ def _sometimes(belief: Belief, density: Floats, more: float) -> list[Beyond]:
         item = workup.hypotheses.items[h]
         if item.part is None or item.mode is None or not comes_and_goes(workup.sheet, item.part, item.mode):
             continue
-        rows = slice(curves.start[c], curves.start[c] + curves.length[c])
-        log = float(logsumexp(mixed[rows] + factor[rows])) - math.log(curves.length[c])
+        first, end = np.searchsorted(spot.row, [curves.start[c], curves.start[c] + curves.length[c]])
+        log = float(logsumexp(mixed[first:end] + factor[spot.near[first:end]])) - math.log(end - first)
         stirred = sum(0.5 for f in moved if f.kind in ACTIONS and f.outcome == "changed" and item.part in parts_at(workup.sheet, f.subject))
         weight = workup.hypotheses.prior[h] * curves.share[c] * prior
         found.append(Beyond("sometimes", (item.part,), f"{item.words}, but not always", log + stirred + math.log(max(weight, 1e-300))))
