@@ -17,7 +17,6 @@ from ..core.isolate.explain import Matrix, matrix, plain_severity
 from ..core.isolate.line import parse_line, starts_a_line
 from ..core.isolate.offer import Check
 from ..core.isolate.orders import led_by
-from ..core.isolate.proof import CERTAIN
 from ..core.isolate.report import Isolation, Suspect
 from ..core.isolate.responses import Workup
 from ..core.quantity import parse_reading
@@ -166,8 +165,7 @@ def trace_of(docket: Docket, drawn: Drawn | None = None, entry: Entry | None = N
 def _trace_of(docket: Docket, drawn: Drawn, entry: Entry | None) -> Trace:
     sheet = docket.sheet
     isolation = workups().isolation(docket.stored_sheet, docket.items)
-    certain = bool(isolation.standing.target) and isolation.standing.probability >= CERTAIN
-    proposals = led_by(isolation.belief, drawn.order, isolation.next, certain)
+    proposals = led_by(isolation.belief, drawn.order, isolation.next, isolation.standing.named)
     taken = int(drawn.take) - 1 if drawn.take.isdecimal() and 0 < int(drawn.take) <= len(proposals) else 0
     proposed = proposals[taken] if proposals else None
     entry = entry or _entry(docket, proposed)

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -110,7 +111,7 @@ class Outlook:
         self.pull = np.einsum("arq,aq->ar", self.precision[self.which], residual)
         self.starts = np.flatnonzero(np.r_[True, np.diff(owner[chosen]) > 0])
 
-    @property
+    @cached_property
     def target(self) -> Floats:
         """(A, G) joint masses of the atoms and the repair targets that any of them stands for."""
         made = np.zeros((len(self.mass), len(self.starts)))
@@ -130,11 +131,11 @@ class Outlook:
     def forecast(
         self, tests: tuple[Test, ...], prediction: Prediction, spread: Floats, columns: NDArray[np.intp] | None = None
     ) -> tuple[Floats, Floats]:
-        """Mean and standard deviation (T, A) of the numbers of tests, whose predictions are all or some ``columns`` of the given ones;
-        ``spread`` (U, T, K) what tolerances do to them at the outlook's rows, or (1, T, K) where a sound circuit's will do."""
+        """Mean and standard deviation (T, A) of the tests' numbers; ``spread`` (U, T, K) is what tolerances do to them at the outlook's
+        rows. Tests that are some ``columns`` of a prediction are told roughly, by the spread (1, T, K) of a sound circuit."""
         own, gap = self.values(prediction, columns)
         theirs, precision, which = self.spread, self.precision, self.which
-        if len(spread) == 1:
+        if columns is not None:
             sound = np.zeros(1, dtype=np.intp)
             evidence = self.belief.evidence
             theirs, precision, which = evidence.spread(sound), evidence.precision(sound).matrix, np.zeros_like(which)
@@ -143,7 +144,7 @@ class Outlook:
         tolerance = np.maximum((spread**2).sum(axis=2) - known, 0.0)
         drift = np.abs(spread[:, :, self.belief.workup.supplies]).sum(axis=2) * DRIFT
         common = (tolerance + drift**2)[which]
-        if len(spread) == 1:
+        if columns is not None:  # one row: no need to spell it out for every atom
             mean = own + self.pull @ shared[0].T
         else:
             mean = own + (shared[which] @ self.pull[:, :, None])[:, :, 0]

@@ -27,7 +27,6 @@ from .evidence import Finding, Item, outcomes_of, reading_of
 from .offer import Check, Test
 from .orders import next_by_order
 from .outcome import chances
-from .proof import CERTAIN
 from .report import isolate
 from .responses import Workup
 
@@ -235,7 +234,7 @@ def run(workup: Workup, case: Case, seed: int, order: str = "best", blunders: fl
     while True:
         found = isolate(workup, items)
         stated += _stated(found.belief.parts().items(), case.part)
-        certain = bool(found.standing.target) and found.standing.probability >= CERTAIN
+        certain = found.standing.named
         named_after = min(named_after, minutes) if certain else math.inf
         unproved = unproved + 1 if certain else 0
         if found.standing.ready or tests == MOST_TESTS or unproved > PATIENCE:

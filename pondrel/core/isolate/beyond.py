@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import combinations
@@ -330,10 +330,10 @@ def _seen(trial: _Trial, one: NDArray[np.intp], other: NDArray[np.intp]) -> Floa
 
 @dataclass(frozen=True, eq=False)
 class _Variant:
-    """Another way in which a vehicle may be built: the ``words`` for it, the ``parts`` it concerns, its ``share`` of wrong diagrams, its
-    network and the ``cases`` that may be; ``numbers`` keeps what tests show there, (cases,) values and strays."""
+    """Another way in which a vehicle may be built: the ``parts`` it concerns, its ``share`` of wrong diagrams, its network and the
+    ``cases`` that may be, with the ``words`` for each; ``numbers`` keeps what tests show there, (cases,) values and strays."""
 
-    words: Callable[[int], str]
+    words: tuple[str, ...]
     parts: tuple[str, ...]
     share: float
     network: Network
@@ -355,17 +355,15 @@ class _Variant:
                 network = Network.of(other)
             except ValueError:
                 continue
-            yield cls(lambda _, words=words: words, parts, 1.0 / len(swapped), network, Cases.healthy(network), {})  # type: ignore[misc]
+            yield cls((words,), parts, 1.0 / len(swapped), network, Cases.healthy(network), {})
         places = [place for place in sheet.places if place not in (sheet.plus, sheet.minus)]
         for place in places:
             network = Network.of(sheet, None, Element("undrawn", place, sheet.minus, 1.0))
             cases = Cases.healthy(network, len(_EXTRA_OHMS))
             cases.ohms[:, -1] = _EXTRA_OHMS
-
-            def drawing(at: int, place=place) -> str:
-                return f"something that is not drawn draws current at {place} (about {show(float(_EXTRA_OHMS[at]), 'Ω')})"
-
-            yield cls(drawing, (), 1.0 / len(places), network, cases, {})
+            about = [show(ohms, "Ω") for ohms in _EXTRA_OHMS.tolist()]
+            drawn = tuple(f"something that is not drawn draws current at {place} (about {ohms})" for ohms in about)
+            yield cls(drawn, (), 1.0 / len(places), network, cases, {})
 
     def shown(self, workup: Workup, setup: Setup, tests: tuple[Test, ...]) -> tuple[Floats, Floats]:
         """(cases, T) numbers and strays of tests of one set-up; solved once for all that are on offer in it."""
@@ -403,7 +401,7 @@ def _other_diagrams(belief: Belief, floor: float) -> list[Beyond]:
                 continue  # the readings do not tell the two apart
             logs = trial.log_likelihood(value, stray)
             log = float(logsumexp(logs)) - math.log(len(logs))
-            made.append(Beyond("diagram", variant.parts, variant.words(int(logs.argmax())), log + prior))
+            made.append(Beyond("diagram", variant.parts, variant.words[int(logs.argmax())], log + prior))
     return made
 
 

@@ -55,6 +55,11 @@ class Standing:
     says: str
 
     @property
+    def named(self) -> bool:
+        """Whether a part or group is as good as named: from here on its proof is what counts."""
+        return bool(self.target) and self.probability >= CERTAIN
+
+    @property
     def unsure(self) -> bool:
         """Whether all that is wanting is another test against a slip."""
         return not self.ready and self.probability >= CERTAIN and (bool(self.proof) or not self.target)

@@ -23,7 +23,6 @@ MISFIT_SIGMA = 4.0
 _CONTRADICTS = 0.3  # share of what is not drawn from which on nothing is believed
 _WORTH_TELLING, _MOST_OTHERS = 1e-8, 12  # of each kind
 _LARGEST_GROUP = 5
-_AGAINST_A_SLIP = 0.01  # bits that a test must tell to be asked for when a proof is there
 PAYS = 0.95  # a look ahead is followed where it promises to save a twentieth of the minutes
 _LEADING = 0.02  # a reading is the odd one out when it fits no suspect above this
 
@@ -129,9 +128,9 @@ def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
             now = standing(belief, groups, share, also, contradiction)
     if now.unsure and not contradiction:
         proposals = _against_a_slip(belief, now, proposals)
-        if max((a.gain_bits for a in proposals), default=0.0) < _AGAINST_A_SLIP:
+        if not proposals:
             now = now.settled()
-    if now.target and now.probability >= CERTAIN and not now.proof:
+    if now.named and not now.proof:
         proving = proof_tests(belief, now.target)
         proposals = (*proving, *(a for a in proposals if a.test not in {p.test for p in proving}))[:5]
     return Isolation(belief, suspects, groups, proposals, misfits, now, assumed, contradiction)
