@@ -1,8 +1,10 @@
 """From Enter on a reading to the new ranking and advice in the page, beside serving the Bay page: both by the same application in one run.
 
 Twenty readings are entered on a sheet of 60 parts; each time the server writes the reading, ranks, advises and renders. The sheet is
-prepared once before (cold), as it is when a job is opened. In one job the readings are those that the page proposes; in the other they are
-taken at one place after another, which tells little and leaves nearly every suspect standing: the hardest case.
+prepared once before (cold), as it is when a job is opened. *Typed* readings come as they do from the Trace screen, which asks for a preview
+of what is typed and thereby has the server work the answer out before Enter; both requests are listed. Those entered *at once* come without
+a preview, as from a script: the whole work falls after Enter. In some jobs the readings are those that the page proposes; in the others
+they are taken at one place after another, which tells little and leaves nearly every suspect standing: the hardest case.
 """
 
 from __future__ import annotations
@@ -15,6 +17,8 @@ from collections.abc import Callable
 from pathlib import Path
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
+from flask import Flask
 
 from pondrel.core.circuit.fault import Fault
 from pondrel.core.circuit.sheet import parse_sheet
@@ -34,7 +38,7 @@ from .circuits import text_of_size
 
 __all__ = ["main"]
 
-READINGS, BAYS = 20, 30
+READINGS, BAYS = 20, 9
 
 
 def main() -> None:
@@ -47,35 +51,42 @@ def _run(folder: Path) -> None:
     load_demo(folder)
     text = text_of_size(60)
     sheet = parse_sheet(text)
-    conn = connect(folder / DATABASE)
-    with atomic(conn):
-        number = add_sheet(conn, text)
-        jobs = [add_job(conn, 1, number, "Dim lamps", "", "") for _ in range(2)]
-    conn.close()
-    app = create_app(folder)
-    app.config["WTF_CSRF_ENABLED"] = False
+    in_turn = [Test(list(sheet.states)[-1], "volts", place, sheet.minus) for place in sheet.places if place != sheet.minus]
+    for typed in (True, False):
+        for words, chosen in (("as proposed", _proposed), ("place by place", lambda found: in_turn[len(found.belief.readings)])):
+            # Every job has a server of its own, so that none finds what another has worked out.
+            conn = connect(folder / DATABASE)
+            with atomic(conn):
+                job = add_job(conn, 1, add_sheet(conn, text), "Dim lamps", "", "")
+            conn.close()
+            app = create_app(folder)
+            app.config["WTF_CSRF_ENABLED"] = False
+            print(f"\nReadings {words}, {'typed' if typed else 'at once'}")
+            _one_job(app, job, chosen, typed)
+
+
+def _one_job(app: Flask, job: int, choose: Callable[[Isolation], Test], typed: bool) -> None:
     client = app.test_client()
-    state = next(reversed(sheet.states))
-    wire = next(name for name, part in reversed(sheet.parts.items()) if part.kind.name == "wire")
-    start = time.perf_counter()
-    client.get(f"/jobs/{jobs[0]}/trace")
-    print(f"{len(sheet.parts)} parts, {len(sheet.places)} places; prepared once in {time.perf_counter() - start:.1f} s")
-    bays = [_seconds(lambda: client.get("/")) for _ in range(BAYS)]
-    bay = statistics.median(bays)
-    print(f"Bay page: {1e3 * bay:.1f} ms")
-    in_turn = iter([Test(state, "volts", place, sheet.minus) for place in sheet.places if place != sheet.minus])
-    ways: tuple[tuple[str, Callable[[Isolation], Test]], ...] = (("as proposed", _proposed), ("place by place", lambda _: next(in_turn)))
-    for job, (words, choose) in zip(jobs, ways, strict=True):
-        print(f"{words:>15} {'ms':>7} {'of the Bay page':>16}")
-        for number in range(1, READINGS + 1):
-            with app.app_context():
-                docket = docket_of(get_db(), job)
-                test = choose(workups().isolation(docket.stored_sheet, docket.items))
-            shown = measure(sheet, test.state, test.instrument, test.red, test.black, (Fault(wire, "high_resistance", 2.0),)).text
-            value = "OL" if shown == "OL" else shown.partition(" ")[0] + shown.partition(" ")[2].rstrip("VΩA")
-            data = {"state": test.state, "instrument": test.instrument, "red": test.red, "black": test.black, "value": value}
-            taken = _seconds(lambda job=job, data=data: client.post(f"/jobs/{job}/readings", data=data, headers={"X-Fragment": "1"}))
-            print(f"{number:15} {1e3 * taken:7.0f} {taken / bay:15.1f}x")
+    cold = _seconds(lambda: client.get(f"/jobs/{job}/trace"))
+    rows = []
+    for _ in range(READINGS):
+        with app.app_context():
+            docket = docket_of(get_db(), job)
+            test = choose(workups().isolation(docket.stored_sheet, docket.items))
+        sheet = docket.sheet
+        wire = next(name for name, part in reversed(sheet.parts.items()) if part.kind.name == "wire")
+        shown = measure(sheet, test.state, test.instrument, test.red, test.black, (Fault(wire, "high_resistance", 2.0),)).text
+        value = "OL" if shown == "OL" else shown.partition(" ")[0] + shown.partition(" ")[2].rstrip("VΩA")
+        data = {"state": test.state, "instrument": test.instrument, "red": test.red, "black": test.black, "value": value}
+        bay = statistics.median(_seconds(lambda: client.get("/")) for _ in range(BAYS))
+        asked = _seconds(lambda data=data: client.get(f"/jobs/{job}/preview", query_string=data)) if typed else 0.0
+        entered = _seconds(lambda data=data: client.post(f"/jobs/{job}/readings", data=data, headers={"X-Fragment": "1"}))
+        rows.append((bay, asked, entered))
+    print(f"{len(sheet.parts)} parts, {len(sheet.places)} places; the page opened first, with the sheet prepared, in {cold:.1f} s")
+    print(f"{'reading':>8} {'Bay ms':>7} {'preview ms':>11} {'':>7} {'Enter ms':>9}")
+    rows.append(tuple(statistics.median(column) for column in zip(*rows, strict=True)))
+    for number, (bay, asked, entered) in zip([*map(str, range(1, READINGS + 1)), "median"], rows, strict=True):
+        print(f"{number:>8} {1e3 * bay:7.1f} {1e3 * asked:11.1f} {asked / bay:6.1f}x {1e3 * entered:9.1f} {entered / bay:6.1f}x")
 
 
 def _proposed(found: Isolation) -> Test:

@@ -173,8 +173,8 @@ def _trace_of(docket: Docket, drawn: Drawn, entry: Entry | None) -> Trace:
     paths = docket.workup.paths
     path = next((p for p in paths if p.load == drawn.load), None) or _path_for(paths, isolation, entry)
     belief = isolation.belief
-    volts = {node: v for node, (v, _) in expected_volts(belief, shown).items()}
-    found = descent(belief, path, shown)
+    sound = expected_volts(belief, shown)
+    found = descent(belief, path, shown, sound)
     since = int(drawn.since) if drawn.since.isdecimal() and int(drawn.since) < len(docket.items) else None
     accused = _accused(docket, isolation, since)
     leads = tuple(a.lead for a in accused[:MATRIX_COLUMNS])
@@ -192,7 +192,9 @@ def _trace_of(docket: Docket, drawn: Drawn, entry: Entry | None) -> Trace:
         load=path.load,
         since=since,
         paths=paths,
-        diagram=diagram(sheet, workups().sound(docket.stored_sheet, shown), volts, isolation.parts),
+        diagram=diagram(
+            sheet, docket.workup.drawing, workups().sound(docket.stored_sheet, shown), {n: v for n, (v, _) in sound.items()}, isolation.parts
+        ),
         descent=descent_figure(found),
         descent_suspect=found.suspect,
         accused=accused,
@@ -253,14 +255,20 @@ def _path_for(paths: tuple[Path, ...], isolation: Isolation, entry: Entry) -> Pa
 
 def _accused(docket: Docket, isolation: Isolation, since: int | None) -> tuple[Accused, ...]:
     before = workups().isolation(docket.stored_sheet, docket.items[:since]).parts if since is not None else None
+    by_part: dict[str | None, list[Suspect]] = {name: [] for name in isolation.parts}
+    for suspect in isolation.suspects:
+        if suspect.kind == "single":
+            by_part[suspect.part].append(suspect)
     made: list[Accused] = []
     for name, p in isolation.parts.items():
-        modes = tuple(s for s in isolation.suspects if s.part == name and s.kind == "single")
+        if name is not None and len(made) >= SHOWN_SUSPECTS:
+            continue
+        modes = tuple(by_part[name])
         title = "Nothing on this sheet" if name is None else name
         shown = tuple(s for s in modes if s.probability > 0.01 * p)
         severity = plain_severity(isolation.belief, modes[0]) if docket.items and len(made) < PLAIN_SEVERITIES and p > 0.01 else ""
         made.append(Accused(name, title, p, modes[0], severity, shown, before[name] if before else None))
-    return tuple(a for i, a in enumerate(made) if i < SHOWN_SUSPECTS or a.name is None)
+    return tuple(made)
 
 
 def _log(docket: Docket, isolation: Isolation) -> tuple[LogLine, ...]:

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 
 import numpy as np
 from flask import Flask
+from markupsafe import Markup, escape
 
 from ..core.isolate.orders import ORDERS
 from ..core.isolate.proof import percent
@@ -46,7 +48,12 @@ def when(text: str) -> str:
     return f"{int(text[8:10])} {months[int(text[5:7]) - 1]} {text[11:16]}"
 
 
+def options(names: Iterable[str], chosen: str) -> Markup:
+    """The options of a select, the chosen one marked; long lists of places are quicker made here than in a template."""
+    return Markup("".join(f"<option{' selected' if name == chosen else ''}>{escape(name)}</option>" for name in names))
+
+
 def init_app(app: Flask) -> None:
     """Register the filters."""
     app.jinja_env.filters.update(percent=percent, reading=reading_text, severity=severity_text, when=when)
-    app.jinja_env.globals.update(meter_words=METER_WORDS, instruments=tuple(INSTRUMENTS), order_names=ORDER_NAMES)
+    app.jinja_env.globals.update(meter_words=METER_WORDS, instruments=tuple(INSTRUMENTS), order_names=ORDER_NAMES, options=options)

@@ -6,7 +6,6 @@ a battery at 12.1 V lowers every point of a sound circuit.
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -48,13 +47,12 @@ def tolerances(belief: Belief, hypothesis: int, pick: list[int]) -> tuple[NDArra
     """Where tolerances lie (K,) and their covariance (K, K), if the hypothesis holds and the picked readings are believed."""
     atom = belief.best[hypothesis]
     spot = Spot(belief.atoms.spot.row[[atom]], belief.atoms.spot.part[[atom]])
-    if not pick:
-        return np.zeros(0), np.eye(0)
     evidence = belief.evidence
-    spread = evidence.spread(spot.near)[0, pick]  # (R, K)
+    every = evidence.spread(spot.near)
+    spread = every[0, pick]  # (R, K)
     count = spread.shape[1]
     residual = evidence.value[pick] - evidence.expected(spot, belief.step(np.array([hypothesis])))[0, pick]
-    gain = spread.T @ np.linalg.inv(spread @ spread.T + np.diag(evidence.uncertainty(spot.near)[0, pick] ** 2))
+    gain = spread.T @ np.linalg.inv(spread @ spread.T + np.diag(evidence.uncertainty(spot.near, 0, every)[0, pick] ** 2))
     return gain @ residual, np.eye(count) - gain @ spread
 
 
@@ -66,21 +64,21 @@ def expected_volts(belief: Belief, state: str, hypothesis: int = 0, pick: list[i
         pick = [i for i, r in enumerate(belief.readings) if r.instrument == "volts" and {r.red, r.black} == {sheet.plus, sheet.minus}]
     atom = belief.best[hypothesis]
     fault = workup.hypotheses.fault(hypothesis, float(belief.atoms.log_ohms[atom]))
-    volts, spread = workup.profile(state, int(belief.atoms.spot.near[atom]), fault)
-    shift, covariance = tolerances(belief, hypothesis, pick)
-    made = {}
-    for node, own in spread.items():
-        if pick:
-            made[node] = (volts[node] + float(own @ shift), math.sqrt(max(float(own @ covariance @ own), 0.0)))
-        else:
-            made[node] = (volts[node], math.sqrt(float(own @ own)))
-    return made
+    profile = workup.profile(state, int(belief.atoms.spot.near[atom]), fault)
+    volts, spread = profile.volts, profile.spread
+    if pick:
+        shift, covariance = tolerances(belief, hypothesis, pick)
+        volts, variance = volts + spread @ shift, ((spread @ covariance) * spread).sum(axis=1)
+    else:
+        variance = (spread**2).sum(axis=1)
+    sigma = np.sqrt(np.maximum(variance, 0.0))
+    return dict(zip(profile.nodes, zip(volts.tolist(), sigma.tolist(), strict=True), strict=True))
 
 
-def descent(belief: Belief, path: Path, state: str) -> Descent:
-    """The descent along ``path`` in ``state``, with the leading suspect's line once there are readings."""
+def descent(belief: Belief, path: Path, state: str, sound: dict[str, tuple[float, float]]) -> Descent:
+    """The descent along ``path`` in ``state``, where ``sound`` is what `expected_volts` gives for nothing wrong; with the leading suspect's
+    line once there are readings."""
     sheet = belief.workup.sheet
-    sound = expected_volts(belief, state)
     items = belief.workup.hypotheses.items
     lead = int(np.argmax(np.where([item.part is not None for item in items], belief.probability, -1.0)))
     shown = bool(belief.readings) and belief.probability[lead] > 0.1

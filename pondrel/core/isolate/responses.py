@@ -23,7 +23,7 @@ from numpy.typing import NDArray
 from ..arrays import Floats
 from ..circuit.fault import Fault, apply_faults, mode_of
 from ..circuit.laws import nonlinear_amps
-from ..circuit.layout import Path, load_paths
+from ..circuit.layout import Drawing, Path, draw, load_paths
 from ..circuit.network import BLOW_FACTOR, Cases, Network
 from ..circuit.operate import Points, Push, Settled, operating_points
 from ..circuit.part import Effect, Law
@@ -59,6 +59,15 @@ CLAMP_VAGUENESS = 0.08
 # Between two severities with a threshold in between, what is read may be what belongs to the other side. Common practice, no source.
 THRESHOLD_VAGUENESS = 0.4
 PULSING_VAGUENESS = 0.05  # of a contact that sets its own mean. Common practice, no source.
+
+
+@dataclass(frozen=True, eq=False)
+class Profile:
+    """A circuit in one state: ``volts`` (N,) of its ``nodes``, battery minus last, and their sensitivities ``spread`` (N, K) to tolerances."""
+
+    nodes: tuple[str, ...]
+    volts: Floats
+    spread: Floats
 
 
 @dataclass(frozen=True, eq=False)
@@ -311,6 +320,7 @@ class Workup:
         self._predictions: dict[Test, Prediction] = {}
         self.beliefs: OrderedDict[tuple[object, ...], Any] = OrderedDict()  # by their items
         self.chances: dict[Check, Floats] = {}  # by check, (M, outcomes)
+        self._sound_profiles: dict[str, Profile] = {}  # by state
         self.kept: dict[str, Any] = {}  # what other modules make of it once
         self.everywhere: dict[int, Floats] = {}  # by hypothesis, (spots, T)
         self._exact: dict[Test, Prediction] = {}
@@ -371,6 +381,11 @@ class Workup:
     def paths(self) -> tuple[Path, ...]:
         """The way of current through each load."""
         return load_paths(self.sheet)
+
+    @cached_property
+    def drawing(self) -> Drawing:
+        """The geometry of the path diagram."""
+        return draw(self.sheet)
 
     @cached_property
     def visible(self) -> NDArray[np.bool_]:
@@ -591,16 +606,22 @@ class Workup:
         """Number K of tolerances that the sheet's parts have between them."""
         return len(Tolerances.of(self.network).element)
 
-    def profile(self, state: str, row: int, faults: tuple[Fault, ...]) -> tuple[dict[str, float], dict[str, Floats]]:
-        """Volts at every node in a state with ``faults``, fuses melted as in ``row``, and each node's sensitivity (K,) to tolerances."""
+    def profile(self, state: str, row: int, faults: tuple[Fault, ...]) -> Profile:
+        """The circuit in a state with ``faults`` and fuses melted as in ``row``; the sound one is kept."""
+        if faults or row:
+            return self._profile(state, row, faults)
+        if state not in self._sound_profiles:
+            self._sound_profiles[state] = self._profile(state, 0, ())
+        return self._sound_profiles[state]
+
+    def _profile(self, state: str, row: int, faults: tuple[Fault, ...]) -> Profile:
         network = self.network.at(state)
         cases = Cases.healthy(network)
         apply_faults(network, cases, 0, faults)
         points = operating_points(network, cases.forcing(self.curves.blown[[row]], -1), network.positions(state))
         nodes = np.arange(len(network.nodes))
         spread = Tolerances.of(network).spread(points, np.array([0]), nodes, np.full_like(nodes, -1), self.swept_element[[row]], False)[0]
-        volts = dict(zip(network.nodes, points.volts[0].tolist(), strict=True)) | {self.sheet.minus: 0.0}
-        return volts, dict(zip(network.nodes, spread, strict=True)) | {self.sheet.minus: np.zeros(spread.shape[1])}
+        return Profile((*network.nodes, self.sheet.minus), np.append(points.volts[0], 0.0), np.pad(spread, ((0, 1), (0, 0))))
 
     def _plain_cases(self, network: Network) -> Cases:
         """Every hypothesis at every severity, all fuses whole."""
