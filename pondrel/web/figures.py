@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..core.circuit.layout import Bar, Drawing
+from ..core.circuit.layout import draw
 from ..core.circuit.sheet import Part, Sheet
 from ..core.circuit.solve import OperatingPoint
 from ..core.isolate.descent import Descent
+from ..core.isolate.proof import percent
 from ..core.quantity import show
 
-__all__ = ["DescentFigure", "Diagram", "descent_figure", "diagram"]
+__all__ = ["DescentFigure", "Diagram", "Frame", "descent_figure", "diagram", "frame_of"]
 
 COLUMN, LEFT, TOP, RIGHT, BOTTOM = 122.0, 26.0, 22.0, 104.0, 22.0
 # The diagram fills a screen's height where its rows allow.
@@ -19,59 +20,52 @@ HALF = 11.0  # of a symbol's height
 
 
 @dataclass(frozen=True, slots=True)
-class Symbol:
-    """A part's symbol at (x, y): ``shape`` names its drawing, empty for a plain wire; ``halo`` is the opacity of the shade behind it, empty
-    for none; ``suspicion`` in [0, 1], ``accused`` where that is written beside the ``label``."""
+class Stretch:
+    """A part's stretch in the frame: its symbol's place ``at`` ("x y") and ``label``, its nodes, and the lines of a path from its top to the
+    symbol, from that to its bottom, and all the way."""
 
     part: Part
-    shape: str
-    x: float
-    y: float
-    halo: str
-    suspicion: float
-    accused: bool
+    element: str
     label: str
+    title: str
+    at: str
+    top: str
+    bottom: str
+    upper: str
+    lower: str
+    whole: str
 
 
 @dataclass(frozen=True, slots=True)
-class Dot:
-    """A node's target at (x, y); ``place`` when a probe can reach it."""
+class Joint:
+    """A node in the frame: its target ``at`` a point ("x y"), the ``line`` of its bar, empty for a point; ``branches`` where ways part."""
 
     node: str
-    x: float
-    y: float
-    place: bool
-    joint: bool
-    volts: str
+    at: str
+    line: str
+    branches: bool
 
 
 @dataclass(frozen=True, slots=True)
-class Diagram:
-    """A sheet's path diagram in pixels. ``runs`` and ``live_runs`` are the lines between symbols, as one path each; ``links`` join a relay's
-    coil to its contacts."""
+class Frame:
+    """What of a sheet's path diagram is the same whatever the circuit does, in pixels. ``links`` join a relay's coil to its contacts."""
 
     width: float
     height: float
-    runs: str
-    live_runs: str
-    symbols: tuple[Symbol, ...]
-    dots: tuple[Dot, ...]
+    stretches: tuple[Stretch, ...]
+    joints: tuple[Joint, ...]
     links: tuple[tuple[float, float, float, float], ...]
 
 
-def diagram(
-    sheet: Sheet, drawing: Drawing, point: OperatingPoint, volts: dict[str, float], suspicion: dict[str | None, float], marked: str = ""
-) -> Diagram:
-    """The diagram at an operating point: contacts as they stand there, ``volts`` by node, ``suspicion`` the probability of each part; a
-    ``marked`` part is shaded without one."""
-    live = {node: v > 0.5 * sheet.supply_volts for node, v in volts.items()}
+def frame_of(sheet: Sheet) -> Frame:
+    """The frame of a sheet's diagram."""
+    drawing = draw(sheet)
     pitch = min(max(HEIGHT / max(drawing.rows, 1.0), LEAST_ROW), MOST_ROW)
 
     def y_of(row: float) -> float:
         return round(TOP + row * pitch, 1)
 
-    symbols = []
-    runs: dict[bool, list[str]] = {False: [], True: []}  # by whether they are live
+    stretches = []
     named: set[str] = set()
     centres: dict[str, dict[str, tuple[float, float]]] = {}
     for item in drawing.segments:
@@ -79,27 +73,89 @@ def diagram(
         x, y, top, bottom = LEFT + item.column * COLUMN, y_of(item.middle), y_of(item.top), y_of(item.bottom)
         centres.setdefault(part.name, {})[element] = (x, y)
         label = f"{part.name} coil" if element == "coil" else "" if part.name in named else part.name
-        own = label == part.name
-        if own:
+        if label == part.name:
             named.add(label)
-        suspected = suspicion.get(part.name, 0.0)
-        shape = _shape(part, element, (part.name, element) in point.closed)
-        symbols.append(Symbol(part, shape, x, y, _halo(suspected, part.name == marked), suspected, own and suspected >= 0.1, label))
-        above, below = live.get(item.segment.top, False), live.get(item.segment.bottom, False)
-        if shape:
-            runs[above].append(f"M{x:g} {top:g}V{y - HALF:g}")
-            runs[below].append(f"M{x:g} {y + HALF:g}V{bottom:g}")
-        else:
-            runs[above and below].append(f"M{x:g} {top:g}V{bottom:g}")
+        stretches.append(
+            Stretch(
+                part, element, label, f"{part.title}: {part.kind.name}", f"{x:g} {y:g}", item.segment.top, item.segment.bottom,
+                f"M{x:g} {top:g}V{y - HALF:g}", f"M{x:g} {y + HALF:g}V{bottom:g}", f"M{x:g} {top:g}V{bottom:g}",
+            )
+        )  # fmt: skip
+    joints = []
     for bar in drawing.bars:
-        if bar.left != bar.right:
-            line = f"M{LEFT + bar.left * COLUMN:g} {y_of(bar.row):g}H{LEFT + bar.right * COLUMN:g}"
-            runs[live.get(bar.node, False)].append(line)
-    dots = tuple(_dot(sheet, bar, y_of(bar.row), volts) for bar in drawing.bars)
+        x1, x2, y = LEFT + bar.left * COLUMN, LEFT + bar.right * COLUMN, y_of(bar.row)
+        # The target sits where the node's chain goes on, not over the battery's column.
+        x = LEFT + bar.columns[min(1, len(bar.columns) - 1) if bar.node in (sheet.plus, sheet.minus) else 0] * COLUMN
+        line = f"M{x1:g} {y:g}H{x2:g}" if x1 != x2 else ""
+        joints.append(Joint(bar.node, f"{x:g} {y:g}", line, len(bar.columns) > 2))
     drives = ("coil", "trigger")
     links = tuple((*at[d], *at[other]) for at in centres.values() for d in drives if d in at for other in at if other not in drives)
     width, height = LEFT + (drawing.columns - 1) * COLUMN + RIGHT, y_of(drawing.rows) + BOTTOM
-    return Diagram(width, height, "".join(runs[False]), "".join(runs[True]), tuple(symbols), dots, links)
+    return Frame(width, height, tuple(stretches), tuple(joints), links)
+
+
+@dataclass(frozen=True, slots=True)
+class Symbol:
+    """A part's symbol ``at`` a point ("x y"): ``shape`` names its drawing, empty for a plain wire; ``halo`` is the opacity of the shade
+    behind it, ``label`` what is written beside it and ``accused`` its probability, each empty for none."""
+
+    name: str
+    title: str
+    shape: str
+    at: str
+    halo: str
+    label: str
+    accused: str
+
+
+@dataclass(frozen=True, slots=True)
+class Dot:
+    """A node's target ``at`` a point ("x y"); ``place`` when a probe can reach it, ``title`` then says what is there."""
+
+    node: str
+    at: str
+    place: bool
+    joint: bool
+    title: str
+
+
+@dataclass(frozen=True, slots=True)
+class Diagram:
+    """A sheet's path diagram: ``runs`` and ``live_runs`` are the lines between symbols, as one path each."""
+
+    frame: Frame
+    runs: str
+    live_runs: str
+    symbols: tuple[Symbol, ...]
+    dots: tuple[Dot, ...]
+
+
+def diagram(
+    sheet: Sheet, frame: Frame, point: OperatingPoint, volts: dict[str, float], suspicion: dict[str | None, float], marked: str = ""
+) -> Diagram:
+    """The diagram at an operating point: contacts as they stand there, ``volts`` by node, ``suspicion`` the probability of each part; a
+    ``marked`` part is shaded without one."""
+    live = {node: v > 0.5 * sheet.supply_volts for node, v in volts.items()}
+    runs: dict[bool, list[str]] = {False: [], True: []}  # by whether they are live
+    symbols = []
+    for own in frame.stretches:
+        name, suspected = own.part.name, suspicion.get(own.part.name, 0.0)
+        shape = _shape(own.part, own.element, (name, own.element) in point.closed)
+        accused = percent(suspected) if own.label == name and suspected >= 0.1 else ""
+        symbols.append(Symbol(name, own.title, shape, own.at, _halo(suspected, name == marked), own.label, accused))
+        above, below = live.get(own.top, False), live.get(own.bottom, False)
+        if shape:
+            runs[above].append(own.upper)
+            runs[below].append(own.lower)
+        else:
+            runs[above and below].append(own.whole)
+    dots = []
+    for joint in frame.joints:
+        runs[live.get(joint.node, False)].append(joint.line)
+        place = joint.node in sheet.places
+        title = f"{joint.node}: {show(volts[joint.node], 'V')} when sound" if place else ""
+        dots.append(Dot(joint.node, joint.at, place, joint.branches, title))
+    return Diagram(frame, "".join(runs[False]), "".join(runs[True]), tuple(symbols), tuple(dots))
 
 
 def _halo(suspicion: float, marked: bool) -> str:
@@ -115,13 +171,6 @@ def _shape(part: Part, element: str, closed: bool) -> str:
     if symbol == "relay":
         symbol = "coil" if element in ("coil", "trigger") else "switch"
     return f"{symbol}-closed" if closed and symbol in ("switch", "breaker", "driver") else symbol
-
-
-def _dot(sheet: Sheet, bar: Bar, y: float, volts: dict[str, float]) -> Dot:
-    # The target sits where the node's chain goes on, not over the battery's column.
-    x = LEFT + bar.columns[min(1, len(bar.columns) - 1) if bar.node in (sheet.plus, sheet.minus) else 0] * COLUMN
-    shown = show(volts[bar.node], "V") if bar.node in volts else ""
-    return Dot(bar.node, x, y, bar.node in sheet.places, len(bar.columns) > 2, shown)
 
 
 @dataclass(frozen=True, slots=True)

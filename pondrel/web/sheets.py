@@ -85,8 +85,7 @@ class Reads:
 def show(sheet_id: int) -> str:
     """A sheet: diagram, expected readings in a state, what a chosen fault would change, faults, limits, text, corrections."""
     conn, stored = get_db(), _stored(sheet_id)
-    workup = workups().workup(stored)
-    sheet = workup.sheet
+    sheet = workups().workup(stored).sheet
     state = request.args.get("state", "")
     if state not in sheet.states:
         state = list(sheet.states)[-1]
@@ -109,7 +108,7 @@ def show(sheet_id: int) -> str:
         currents=[(name, amps, then.currents[name] if then else None) for name, amps in sound.currents.items() if name in sheet.parts],
         judged=list(zip(judged_limits(sheet, sound), judged_limits(sheet, point), strict=True)),
         effects=fault_effects(sheet, state),
-        diagram=diagram(sheet, workup.drawing, point, point.nodes, {}, fault.part if fault else ""),
+        diagram=diagram(sheet, workups().frame(stored), point, point.nodes, {}, fault.part if fault else ""),
         versions=versions,
         newer=replaced_by(conn, sheet_id),
         corrections=corrections_of(conn, [v.id for v in versions]),

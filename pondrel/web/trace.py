@@ -193,8 +193,9 @@ def _trace_of(docket: Docket, drawn: Drawn, entry: Entry | None) -> Trace:
         since=since,
         paths=paths,
         diagram=diagram(
-            sheet, docket.workup.drawing, workups().sound(docket.stored_sheet, shown), {n: v for n, (v, _) in sound.items()}, isolation.parts
-        ),
+            sheet, workups().frame(docket.stored_sheet), workups().sound(docket.stored_sheet, shown), {n: v for n, (v, _) in sound.items()},
+            isolation.parts,
+        ),  # fmt: skip
         descent=descent_figure(found),
         descent_suspect=found.suspect,
         accused=accused,

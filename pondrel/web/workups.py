@@ -19,6 +19,7 @@ from ..core.isolate.plan import World
 from ..core.isolate.report import Isolation, isolate
 from ..core.isolate.responses import Workup
 from ..store.sheets import StoredSheet
+from .figures import Frame, frame_of
 from .tree import TreeFigure, tree_figure
 
 __all__ = ["Workups", "workups"]
@@ -45,6 +46,7 @@ class Workups:
         self._sheets: OrderedDict[Hashable, tuple[Workup, RLock]] = OrderedDict()
         self._answers: OrderedDict[Hashable, Isolation] = OrderedDict()
         self._points: OrderedDict[Hashable, OperatingPoint] = OrderedDict()
+        self._frames: OrderedDict[Hashable, Frame] = OrderedDict()
         self._plans: OrderedDict[Hashable, Plan] = OrderedDict()
         self._beliefs: OrderedDict[Hashable, Belief] = OrderedDict()
 
@@ -81,6 +83,11 @@ class Workups:
         """The sound circuit in a state."""
         workup, busy = self._entry(stored)
         return self._recall(self._points, (stored.digest, state), busy, lambda: solve(workup.sheet, state))
+
+    def frame(self, stored: StoredSheet) -> Frame:
+        """What of the sheet's diagram is always the same."""
+        workup, busy = self._entry(stored)
+        return self._recall(self._frames, stored.digest, busy, lambda: frame_of(workup.sheet))
 
     def _entry(self, stored: StoredSheet) -> tuple[Workup, RLock]:
         with self._lock:

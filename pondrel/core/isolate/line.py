@@ -18,6 +18,7 @@ from ..circuit.sheet import Sheet, near
 from ..errors import ReadingError
 from ..meter import INSTRUMENTS
 from .evidence import KINDS, Item, columns_of, finding_of, outcomes_of, reading_of, subjects_of
+from .seen import sight_of
 
 __all__ = ["completions", "parse_line", "starts_a_line", "written"]
 
@@ -85,7 +86,7 @@ def parse_line(sheet: Sheet, line: str, state: str) -> tuple[Item, str]:
 def starts_a_line(sheet: Sheet, text: str) -> bool:
     """Whether a text starts with a word of the grammar, and so is no plain number."""
     rest = _head(_plain(text), sheet.states)[1]
-    return bool(_verb(rest)[0]) or _head(rest, subjects_of(sheet, "see") or ())[0] is not None
+    return bool(_verb(rest)[0]) or any(_head(rest, [name])[0] and sight_of(sheet, name) for name in (*sheet.observe, *sheet.parts))
 
 
 def _reading(sheet: Sheet, state: str, meter: str, good: bool, text: str) -> tuple[Item, str]:

@@ -23,7 +23,7 @@ from numpy.typing import NDArray
 from ..arrays import Floats
 from ..circuit.fault import Fault, apply_faults, mode_of
 from ..circuit.laws import nonlinear_amps
-from ..circuit.layout import Drawing, Path, draw, load_paths
+from ..circuit.layout import Path, load_paths
 from ..circuit.network import BLOW_FACTOR, Cases, Network
 from ..circuit.operate import Points, Push, Settled, operating_points
 from ..circuit.part import Effect, Law
@@ -381,11 +381,6 @@ class Workup:
     def paths(self) -> tuple[Path, ...]:
         """The way of current through each load."""
         return load_paths(self.sheet)
-
-    @cached_property
-    def drawing(self) -> Drawing:
-        """The geometry of the path diagram."""
-        return draw(self.sheet)
 
     @cached_property
     def visible(self) -> NDArray[np.bool_]:
