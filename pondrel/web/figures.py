@@ -213,7 +213,7 @@ def descent_figure(found: Descent, width: float = 800.0, height: float = 178.0) 
         width, height, " ".join(upper + lower[::-1]), line([s.expected for s in stops]),
         line([s.suspect for s in stops if s.suspect is not None]) if all(s.suspect is not None for s in stops) else "",
         tuple(
-            {"node": s.node, "x": x_of(i), "y": y_of(s.expected), "probed": s.probed, "volts": show(s.expected, "V")}
+            {"x": x_of(i), "y": y_of(s.expected), "probed": s.probed, "title": f"{s.node}: {show(s.expected, 'V')}"}
             for i, s in enumerate(stops)
         ),
         tuple({"name": name, "x": x_of(i + 0.5), "raised": i % 2 == 1} for i, name in enumerate(found.path.parts)),

@@ -11,7 +11,6 @@ from ..core.circuit.layout import Path
 from ..core.circuit.sheet import Sheet
 from ..core.errors import PondrelError
 from ..core.isolate.advise import Advice, Expectation, expectations
-from ..core.isolate.descent import descent, expected_volts
 from ..core.isolate.evidence import KINDS, Finding, Item, item_of, outcomes_of, subjects_of
 from ..core.isolate.explain import Matrix, matrix, plain_severity
 from ..core.isolate.line import parse_line, starts_a_line
@@ -172,9 +171,7 @@ def _trace_of(docket: Docket, drawn: Drawn, entry: Entry | None) -> Trace:
     shown = next(s for s in (drawn.state, entry.state, *sheet.states) if s in sheet.states)
     paths = docket.workup.paths
     path = next((p for p in paths if p.load == drawn.load), None) or _path_for(paths, isolation, entry)
-    belief = isolation.belief
-    sound = expected_volts(belief, shown)
-    found = descent(belief, path, shown, sound)
+    found = workups().descent(docket.stored_sheet, docket.items, path, shown)
     since = int(drawn.since) if drawn.since.isdecimal() and int(drawn.since) < len(docket.items) else None
     accused = _accused(docket, isolation, since)
     leads = tuple(a.lead for a in accused[:MATRIX_COLUMNS])
@@ -193,9 +190,8 @@ def _trace_of(docket: Docket, drawn: Drawn, entry: Entry | None) -> Trace:
         since=since,
         paths=paths,
         diagram=diagram(
-            sheet, workups().frame(docket.stored_sheet), workups().sound(docket.stored_sheet, shown), {n: v for n, (v, _) in sound.items()},
-            isolation.parts,
-        ),  # fmt: skip
+            sheet, workups().frame(docket.stored_sheet), workups().sound(docket.stored_sheet, shown), found.sound, isolation.parts
+        ),
         descent=descent_figure(found),
         descent_suspect=found.suspect,
         accused=accused,

@@ -10,9 +10,11 @@ from typing import TypeVar
 
 from flask import current_app
 
+from ..core.circuit.layout import Path
 from ..core.circuit.sheet import parse_sheet
 from ..core.circuit.solve import OperatingPoint, solve
 from ..core.isolate.belief import Belief, update
+from ..core.isolate.descent import Descent, descent
 from ..core.isolate.evidence import Item
 from ..core.isolate.orders import Alternative, alternatives
 from ..core.isolate.plan import World
@@ -46,6 +48,7 @@ class Workups:
         self._sheets: OrderedDict[Hashable, tuple[Workup, RLock]] = OrderedDict()
         self._answers: OrderedDict[Hashable, Isolation] = OrderedDict()
         self._points: OrderedDict[Hashable, OperatingPoint] = OrderedDict()
+        self._descents: OrderedDict[Hashable, Descent] = OrderedDict()
         self._frames: OrderedDict[Hashable, Frame] = OrderedDict()
         self._plans: OrderedDict[Hashable, Plan] = OrderedDict()
         self._beliefs: OrderedDict[Hashable, Belief] = OrderedDict()
@@ -83,6 +86,11 @@ class Workups:
         """The sound circuit in a state."""
         workup, busy = self._entry(stored)
         return self._recall(self._points, (stored.digest, state), busy, lambda: solve(workup.sheet, state))
+
+    def descent(self, stored: StoredSheet, items: tuple[Item, ...], path: Path, state: str) -> Descent:
+        """The volts along a path."""
+        belief = self.belief(stored, items)
+        return self._recall(self._descents, (stored.digest, items, path.load, state), self.alone(stored), lambda: descent(belief, path, state))
 
     def frame(self, stored: StoredSheet) -> Frame:
         """What of the sheet's diagram is always the same."""

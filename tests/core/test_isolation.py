@@ -245,8 +245,7 @@ def test_the_descent_falls_where_the_volts_are_lost(demo_workups):
     sheet = workup.sheet
     readings = measure(sheet, "G3.high_resistance=2.2", [("open", "batt+", "batt-"), ("open", "la2.gnd", "batt-"), ("open", "g3", "batt-")])
     path = next(p for p in load_paths(sheet) if p.load == "LA2")
-    belief = update(workup, readings)
-    found = descent(belief, path, "open", expected_volts(belief, "open"))
+    found = descent(update(workup, readings), path, "open")
     assert found.suspect == "G3"
     at = {stop.node: stop for stop in found.stops}
     assert at["g3"].suspect == pytest.approx(3.76, abs=0.1)

@@ -35,10 +35,12 @@ class Stop:
 
 @dataclass(frozen=True)
 class Descent:
-    """Stops from plus to minus along a load's path in a state; ``suspect`` names the suspect whose line is drawn."""
+    """Stops from plus to minus along a load's path in a state; ``suspect`` names the suspect whose line is drawn. ``sound`` are the volts
+    of every node of the circuit if nothing is wrong."""
 
     path: Path
     state: str
+    sound: dict[str, float]
     stops: tuple[Stop, ...]
     suspect: str | None
 
@@ -75,10 +77,10 @@ def expected_volts(belief: Belief, state: str, hypothesis: int = 0, pick: list[i
     return dict(zip(profile.nodes, zip(volts.tolist(), sigma.tolist(), strict=True), strict=True))
 
 
-def descent(belief: Belief, path: Path, state: str, sound: dict[str, tuple[float, float]]) -> Descent:
-    """The descent along ``path`` in ``state``, where ``sound`` is what `expected_volts` gives for nothing wrong; with the leading suspect's
-    line once there are readings."""
+def descent(belief: Belief, path: Path, state: str) -> Descent:
+    """The descent along ``path`` in ``state``, with the leading suspect's line once there are readings."""
     sheet = belief.workup.sheet
+    sound = expected_volts(belief, state)
     items = belief.workup.hypotheses.items
     lead = int(np.argmax(np.where([item.part is not None for item in items], belief.probability, -1.0)))
     shown = bool(belief.readings) and belief.probability[lead] > 0.1
@@ -93,4 +95,5 @@ def descent(belief: Belief, path: Path, state: str, sound: dict[str, tuple[float
         )
         reach = BAND_SIGMAS * sigma
         stops.append(Stop(node, node in sheet.places, volts, volts - reach, volts + reach, accused[node][0] if accused else None, taken))
-    return Descent(path, state, tuple(stops), items[lead].part if shown else None)
+    volts = {node: v for node, (v, _) in sound.items()}
+    return Descent(path, state, volts, tuple(stops), items[lead].part if shown else None)
