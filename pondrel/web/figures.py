@@ -21,8 +21,8 @@ HALF = 11.0  # of a symbol's height
 
 @dataclass(frozen=True, slots=True)
 class Stretch:
-    """A part's stretch in the frame: its symbol's place ``at`` ("x y") and ``label``, its nodes, and the lines of a path from its top to the
-    symbol, from that to its bottom, and all the way."""
+    """A part's stretch in the frame: its symbol's place ``at`` ("x y") and ``label``, its nodes, and the lines of a path from its top to
+    the symbol, from that to its bottom, and all the way."""
 
     part: Part
     element: str

@@ -89,8 +89,8 @@ class Workups:
 
     def descent(self, stored: StoredSheet, items: tuple[Item, ...], path: Path, state: str) -> Descent:
         """The volts along a path."""
-        belief = self.belief(stored, items)
-        return self._recall(self._descents, (stored.digest, items, path.load, state), self.alone(stored), lambda: descent(belief, path, state))
+        belief, key = self.belief(stored, items), (stored.digest, items, path.load, state)
+        return self._recall(self._descents, key, self.alone(stored), lambda: descent(belief, path, state))
 
     def frame(self, stored: StoredSheet) -> Frame:
         """What of the sheet's diagram is always the same."""

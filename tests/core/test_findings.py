@@ -6,6 +6,7 @@ import pytest
 
 from pondrel.core.circuit.fault import parse_fault
 from pondrel.core.circuit.sheet import parse_sheet
+from pondrel.core.isolate import belief as beliefs
 from pondrel.core.isolate import integral
 from pondrel.core.isolate.belief import update
 from pondrel.core.isolate.evidence import finding_of, reading_of
@@ -188,7 +189,8 @@ def test_left_alone_curves_come_back_when_the_leader_falls(step_light_workup):
 def test_what_is_left_alone_changes_nothing_that_shows(step_light, monkeypatch):
     items = (*measure(step_light, "G1.high_resistance=1.4", LIT), *measure(step_light, "W1.open", LIT, seed=3))
     usual = update(Workup(step_light), items)
-    monkeypatch.setattr(integral, "LEFT_ALONE", 1e9)
+    for module in (integral, beliefs):
+        monkeypatch.setattr(module, "REACH", 1e9)
     everything = update(Workup(step_light), items)
     assert everything.shares.live.sum() > 1.5 * usual.shares.live.sum()
     assert usual.probability == pytest.approx(everything.probability, abs=2e-5)

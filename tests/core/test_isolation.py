@@ -10,6 +10,8 @@ import pytest
 from pondrel.core.circuit.layout import load_paths
 from pondrel.core.circuit.sheet import parse_sheet
 from pondrel.core.errors import ReadingError
+from pondrel.core.isolate import belief as beliefs
+from pondrel.core.isolate import integral
 from pondrel.core.isolate.advise import METER_AMPS, access_gained, advise, describe, gains, last_done, minutes_for, repeats
 from pondrel.core.isolate.belief import update
 from pondrel.core.isolate.descent import descent, expected_volts
@@ -128,6 +130,16 @@ def test_the_same_inputs_give_the_same_answer_to_the_last_digit(step_light):
 def test_the_order_of_readings_does_not_change_the_ranking(step_light_workup):
     readings = measure(step_light_workup.sheet, "C2.1.high_resistance=0.9", LIT)
     one, other = update(step_light_workup, readings), update(step_light_workup, readings[::-1])
+    assert np.argsort(-one.probability).tolist() == np.argsort(-other.probability).tolist()
+    assert one.probability == pytest.approx(other.probability, abs=1e-6)  # pieces below e⁻¹⁶ are left out, by what was read first
+
+
+def test_with_nothing_left_out_the_order_changes_no_digit_that_counts(step_light, monkeypatch):
+    for module in (integral, beliefs):
+        monkeypatch.setattr(module, "REACH", 1e9)
+    monkeypatch.setattr(beliefs, "AHEAD", 1e9)
+    readings = measure(step_light, "C2.1.high_resistance=0.9", LIT)
+    one, other = update(Workup(step_light), readings), update(Workup(step_light), readings[::-1])
     assert one.probability == pytest.approx(other.probability, abs=1e-9)
 
 

@@ -68,22 +68,34 @@ class Settled:
     def respond(self, rows: NDArray[np.intp], elements: NDArray[np.intp], red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
         """(m, T, K) volts from nodes ``red`` to ``black`` (T,) per unit by which γ of an element's line rises; ``rows`` (m,), ``elements``
         (K,), or (m, K) where every row asks for its own."""
-        base, to_pairs = self.base, _pairs(self.base.to_nodes, red, black)  # (T, E)
-        each = np.broadcast_to(elements, (len(rows), elements.shape[-1]))
-        sign = np.where(base.own_amps, 1.0, -1.0)
+        to_pairs = self.to_pairs(red, black)
+        signed = to_pairs * self.sign
         made = np.empty((len(rows), len(red), elements.shape[-1]))
+        for own, ports, react in self.reactions(rows, elements):
+            direct = signed[:, elements] if elements.ndim == 1 else np.swapaxes(signed[:, elements[own]], 0, 1)
+            made[own] = direct + ports.through(to_pairs) @ react
+        return made
+
+    def to_pairs(self, red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
+        """(T, E) volts from nodes ``red`` to ``black`` of the base circuit per unit of a source in each element."""
+        return _pairs(self.base.to_nodes, red, black)
+
+    @property
+    def sign(self) -> Floats:
+        """(E,) of the source that stands for a rise of γ of an element's line."""
+        return np.where(self.base.own_amps, 1.0, -1.0)
+
+    def reactions(self, rows: NDArray[np.intp], elements: NDArray[np.intp]) -> Iterator[tuple[NDArray[np.intp], Ports, Floats]]:
+        """Bundles of the ``rows``: which they are among them, their ports, and (m, k, K) the sources that those add per unit by which γ of
+        an element's line rises; ``elements`` as in `respond`."""
+        base = self.base
+        each = np.broadcast_to(elements, (len(rows), elements.shape[-1]))
+        sign = self.sign
         for ports, own in self._split(rows):
             asked = each[own][:, None, :]  # (m, 1, K)
             index = ports.index[:, :, None]
             react = ports.react(base, base.to_across[index, asked] * sign[asked], base.to_amps[index, asked] * sign[asked])
-            react += ports.inverse @ ((index == asked) & ports.valid[:, :, None])
-            if elements.ndim == 1:
-                direct = (to_pairs * sign)[:, elements]
-            else:
-                direct = np.swapaxes((to_pairs * sign)[:, asked[:, 0]], 0, 1)
-            through = np.where(ports.valid, np.swapaxes(to_pairs[:, ports.index], 0, 1).swapaxes(0, 1), 0.0)  # (T, m, k)
-            made[own] = direct + np.swapaxes(through, 0, 1) @ react
-        return made
+            yield own, ports, react + ports.inverse @ ((index == asked) & ports.valid[:, :, None])
 
     def looks_into(self, rows: NDArray[np.intp], red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
         """(m, T) ohms between nodes ``red`` and ``black`` (T,), small-signal."""
@@ -94,8 +106,7 @@ class Settled:
         made = np.empty((len(rows), len(red)))
         for ports, own in self._split(rows):
             react = ports.react(base, across[ports.index], amps[ports.index])  # (m, k, T)
-            through = np.where(ports.valid, to_pairs[:, ports.index], 0.0)  # (T, m, k)
-            made[own] = direct + np.einsum("tmk,mkt->mt", through, react)
+            made[own] = direct + np.einsum("mtk,mkt->mt", ports.through(to_pairs), react)
         return np.maximum(made, 0.0)
 
     def push(
@@ -194,21 +205,20 @@ class Points:
 
     def spread(
         self, rows: NDArray[np.intp], red: NDArray[np.intp], black: NDArray[np.intp], elements: NDArray[np.intp], push: Push,
-        squared: bool = False, back: NDArray[np.intp] | None = None,
+        squared: bool = False,
     ) -> Floats:
         """(m, T, K) change of the volts between nodes, or with ``squared`` of the ohms between them, as elements are pushed.
 
-        ``elements`` are (K,), or (M, K) where every row has its own; ``push`` gives how far γ of each one's line rises. ``back`` (K,)
-        numbers ``elements`` for each push where several pushes share an element.
+        ``elements`` are (K,), or (M, K) where every row has its own; ``push`` gives how far γ of each one's line rises.
         """
 
         def one(settled: Settled, at: NDArray[np.intp], whole: NDArray[np.intp]) -> Floats:
             own = elements if elements.ndim == 1 else elements[whole]
             response = settled.respond(at, own, red, black)
             response = response**2 if squared else response
-            return (response if back is None else response[:, :, back]) * push(settled, at, own, whole)[:, None, :]
+            return response * push(settled, at, own, whole)[:, None, :]
 
-        return self._weighted(rows, one, (len(red), elements.shape[-1] if back is None else len(back)))
+        return self._weighted(rows, one, (len(red), elements.shape[-1]))
 
     @classmethod
     def merged(cls, count: int, parts: list[tuple[Points, NDArray[np.intp], NDArray[np.intp]]]) -> Points:

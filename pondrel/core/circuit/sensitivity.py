@@ -14,8 +14,9 @@ from ..arrays import Floats
 from .network import Network
 from .operate import Points, Settled
 from .part import Element, Law
+from .tableau import Ports
 
-__all__ = ["Tolerances"]
+__all__ = ["Sensitivities", "Tolerances"]
 
 _OHMS, _CURRENT, _VOLTS = range(3)
 _FORWARD_VOLTS = 0.7  # what a junction's tolerance is a share of
@@ -41,21 +42,63 @@ class Tolerances:
         """(K,) which of them are in volts: an EMF's or a threshold's."""
         return self.what == _VOLTS
 
-    def spread(
-        self, points: Points, rows: NDArray[np.intp], red: NDArray[np.intp], black: NDArray[np.intp], swept: NDArray[np.intp], squared: bool
-    ) -> Floats:
-        """(m, T, K) change of the volts (``squared``: the ohms) from ``red`` to ``black`` per standard deviation of each tolerance.
-
-        ``swept`` (M,): the element whose resistance is the row's severity and so no tolerance, −1 for none.
-        """
+    def pushes(self, settled: Settled, swept: NDArray[np.intp], squared: bool) -> Floats:
+        """(m, K) how far a standard deviation of each tolerance raises its element's line, in every case of ``settled``. ``swept`` (m,):
+        the element whose resistance is the severity and so no tolerance, −1 for none. ``squared``: for the ohms between nodes."""
         elements, back = np.unique(self.element, return_inverse=True)
+        every = np.stack(settled.push(np.arange(len(swept)), elements, squared))  # (3, m, U)
+        known = (self.element == swept[:, None]) & (self.what != _VOLTS)
+        return np.where(known, 0.0, every[self.what, :, back].T * self.sigma)
 
-        def push(settled: Settled, at: NDArray[np.intp], own: NDArray[np.intp], whole: NDArray[np.intp]) -> Floats:
-            every = np.stack(settled.push(at, own, squared))  # (3, m, U)
-            known = (self.element == swept[whole][:, None]) & (self.what != _VOLTS)
-            return np.where(known, 0.0, every[self.what, :, back].T * self.sigma)
 
-        return points.spread(rows, red, black, elements, push, squared, back)
+@dataclass(frozen=True, eq=False)
+class _Bundle:
+    """Cases with equally many ports: which they are among the rows (m,), their ``weight`` (m,), ports, what those add (m, k, K) and the
+    push (m, K) of each tolerance."""
+
+    rows: NDArray[np.intp]
+    weight: Floats
+    settled: Settled
+    ports: Ports
+    react: Floats
+    push: Floats
+
+
+@dataclass(frozen=True, eq=False)
+class Sensitivities:
+    """The tolerances at M operating points, ready for any two nodes: all that does not depend on where the meter stands."""
+
+    tolerances: Tolerances
+    rows: int
+    squared: bool
+    bundles: tuple[_Bundle, ...]
+
+    @classmethod
+    def of(cls, tolerances: Tolerances, points: Points, swept: NDArray[np.intp], squared: bool) -> Sensitivities:
+        """Of the volts, or with ``squared`` of the ohms, between nodes. ``swept`` (M,) as in `Tolerances.pushes`."""
+        made = []
+        for rows, weight, settled in points.shares:
+            push = tolerances.pushes(settled, swept[rows], squared)
+            for own, ports, react in settled.reactions(np.arange(len(rows)), tolerances.element):
+                made.append(_Bundle(rows[own], weight[own], settled, ports, react, push[own]))
+        return cls(tolerances, len(swept), squared, tuple(made))
+
+    def spread(self, rows: NDArray[np.intp], red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
+        """(m, T, K) change of the volts, or ohms, from ``red`` to ``black`` (T,) per standard deviation of each tolerance at rows (m,),
+        each asked for once."""
+        made = np.zeros((len(rows), len(red), len(self.tolerances.element)))
+        place = np.full(self.rows, -1)
+        place[rows] = np.arange(len(rows))
+        for bundle in self.bundles:
+            own = np.flatnonzero(place[bundle.rows] >= 0)
+            if not own.size:
+                continue
+            to_pairs = bundle.settled.to_pairs(red, black)
+            direct = (to_pairs * bundle.settled.sign)[:, self.tolerances.element]
+            response = direct + bundle.ports.at(own, own).through(to_pairs) @ bundle.react[own]
+            response = response**2 if self.squared else response
+            made[place[bundle.rows[own]]] += response * (bundle.weight[own, None] * bundle.push[own])[:, None, :]
+        return made
 
 
 def _of_element(i: int, e: Element) -> list[tuple[int, int, float]]:

@@ -155,6 +155,10 @@ class Ports:
         want = self.lines.beta[..., None] * amps - self.lines.alpha[..., None] * across
         return self.inverse @ np.where(self.valid[..., None], want, 0.0)
 
+    def through(self, to_pairs: Floats) -> Floats:
+        """(m, T, k) of responses (T, E) those to the ports' sources, 0 where there is none."""
+        return np.where(self.valid[:, None, :], np.swapaxes(to_pairs[:, self.index], 0, 1), 0.0)
+
 
 def _group_ports(base: Base, lines: Lines, cases: NDArray[np.intp], changed: NDArray[np.bool_]) -> list[Ports]:
     """Rows with their changed elements (m, E), bundled by how many there are; ``cases`` (m,) are their numbers among ``lines`` (M, E)."""

@@ -17,7 +17,8 @@ from scipy.special import logsumexp
 from ..arrays import Floats
 from .against import Evidence, Spot
 from .evidence import Finding, Item, Reading
-from .integral import REACH, Leaves, Pieces, Shares, integrate, quantiles
+from .integral import AHEAD, REACH, Leaves, Pieces, Shares, integrate, quantiles
+from .outcome import log_factor
 from .responses import Workup
 from .scale import off_scale, on_scale
 
@@ -25,7 +26,6 @@ __all__ = ["Atoms", "Belief", "grid_step", "update"]
 
 ATOMS_PER_CURVE = 10
 _WORTH_POINTS = 1e-6  # a curve of less mass is one point
-_MOST_OF_A_FINDING = 3.0  # nats that a finding can add
 
 
 @dataclass(frozen=True, eq=False)
@@ -115,24 +115,24 @@ def _taken_in(workup: Workup, items: tuple[Item, ...], before: Belief | None) ->
         pieces = Pieces.of(workup)
         leaves, shares, _ = integrate(evidence, pieces, np.arange(len(pieces.curve)))
     else:
+        # The likeliest pieces first: by what they come to it is known which others may matter at all.
         pieces, was = before.pieces, before.shares
-        ceiling = np.where(was.live, -np.inf, was.log + _most_density(items[-1]))
-        leaves, found, best = integrate(evidence, pieces, np.flatnonzero(was.live))
-        back = np.flatnonzero(ceiling > best - REACH)
-        log, live = np.where(was.live, found.log, ceiling), found.live
-        if back.size:
-            others, again, best = integrate(evidence, pieces, back, best)
-            leaves = Leaves.join([leaves, others])
-            log[back], live[back] = again.log[back], again.live[back]
-        shares = Shares(log, live)
+        ceiling = was.ceiling + _most_added(workup, items[-1])
+        ahead = ceiling > ceiling.max() - AHEAD
+        leaves, found, best = integrate(evidence, pieces, np.flatnonzero(ahead))
+        others = ~ahead & (ceiling > best - REACH)
+        shares = Shares(np.minimum(was.log, ceiling), ceiling, np.zeros(len(ceiling), dtype=bool)).with_some(ahead, found)
+        if others.any():
+            more, found, _ = integrate(evidence, pieces, np.flatnonzero(others), best)
+            leaves, shares = Leaves.join([leaves, more]), shares.with_some(others, found)
     evidence.settle()
     return _settled(evidence, pieces, leaves, shares, before)
 
 
-def _most_density(item: Item) -> float:
+def _most_added(workup: Workup, item: Item) -> float:
     """The most that an item can add to a log likelihood: a reading hit exactly, with none but the meter's own uncertainty."""
     if isinstance(item, Finding):
-        return _MOST_OF_A_FINDING
+        return float(log_factor(workup, item).max())
     return max(-math.log(on_scale(item)[1] * math.sqrt(2.0 * math.pi)), 0.0)
 
 

@@ -95,5 +95,4 @@ def descent(belief: Belief, path: Path, state: str) -> Descent:
         )
         reach = BAND_SIGMAS * sigma
         stops.append(Stop(node, node in sheet.places, volts, volts - reach, volts + reach, accused[node][0] if accused else None, taken))
-    volts = {node: v for node, (v, _) in sound.items()}
-    return Descent(path, state, volts, tuple(stops), items[lead].part if shown else None)
+    return Descent(path, state, {node: volts for node, (volts, _) in sound.items()}, tuple(stops), items[lead].part if shown else None)

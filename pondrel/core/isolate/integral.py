@@ -5,8 +5,8 @@ that was read differs from a sound circuit is as likely as that. Any other is pa
 standard deviation of all readings together, so that a sharp answer is as exact as a vague one; what cannot come near the best any more is
 left as it is. How high the likelihood comes on a stretch is told from the readings at both ends, as if they changed evenly between them.
 
-A piece far behind the best is left alone: it keeps a ceiling, the most that its share could have become since, and is looked at again when
-the leaders fall back to within reach of it. What is left out is less than e⁻¹⁸ of the whole.
+A piece far behind the best is left alone: it keeps a ceiling, the most that its share could have become since it was looked at, and is
+looked at again when that comes within reach of the best. A piece left out is less than e⁻¹⁶ of the whole.
 """
 
 from __future__ import annotations
@@ -21,10 +21,10 @@ from .against import Evidence, Spot, either
 from .likelihood import along
 from .responses import Workup
 
-__all__ = ["Leaves", "Pieces", "Shares", "integrate", "quantiles"]
+__all__ = ["AHEAD", "REACH", "Leaves", "Pieces", "Shares", "integrate", "quantiles"]
 
-# A share this far behind the largest (nats) is left alone, until it may have come within reach again.
-LEFT_ALONE, REACH = 36.0, 20.0
+# Nats behind the largest share: what is looked at first, and what is looked at all.
+AHEAD, REACH = 6.0, 16.0
 # What is this far behind the largest share of all, or of the same curve, needs no closer look.
 _NO_MATTER, _NO_MATTER_HERE = 16.0, 9.0
 _SHORT = 0.45  # standard deviations of all readings together, of half a stretch: the midpoint stands for such
@@ -81,10 +81,16 @@ class Leaves:
 
 @dataclass(frozen=True, eq=False)
 class Shares:
-    """Per piece (P,) the logarithm of likelihood times prior on it, a ceiling of it where it is left alone, and whether it is ``live``."""
+    """Per piece (P,): the logarithm of likelihood times prior on it when it was last looked at, the most that this may have come to since,
+    and whether it is ``live``: looked at now and within reach of the best."""
 
     log: Floats
+    ceiling: Floats
     live: NDArray[np.bool_]
+
+    def with_some(self, chosen: NDArray[np.bool_], other: Shares) -> Shares:
+        """These, with those of the chosen pieces (P,) from another."""
+        return Shares(*(np.where(chosen, getattr(other, name), getattr(self, name)) for name in ("log", "ceiling", "live")))
 
 
 @dataclass(frozen=True, eq=False)
@@ -115,7 +121,7 @@ def integrate(evidence: Evidence, pieces: Pieces, chosen: NDArray[np.intp], best
     def keep(some: _Stretches, share: Floats) -> None:
         """Stretches that are not parted any more, but for those too far behind."""
         np.logaddexp.at(log, some.piece, share)
-        stays = share > best - LEFT_ALONE
+        stays = share > best - REACH
         live[some.piece[stays]] = True
         own = some.at(stays)
         start = pieces.row[own.piece] - curves.start[pieces.curve[own.piece]]
@@ -148,7 +154,7 @@ def integrate(evidence: Evidence, pieces: Pieces, chosen: NDArray[np.intp], best
         open_ones = open_ones.at(~done).parted()
     # What was kept early may lie far behind what was found later.
     leaves = Leaves.join(found)
-    return leaves, Shares(log, live & (log > best - LEFT_ALONE)), best
+    return leaves, Shares(log, log, live & (log > best - REACH)), best
 
 
 def _looked_at(evidence: Evidence, pieces: Pieces, stretches: _Stretches) -> tuple[Floats, Floats, NDArray[np.bool_]]:

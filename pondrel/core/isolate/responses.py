@@ -27,7 +27,7 @@ from ..circuit.layout import Path, load_paths
 from ..circuit.network import BLOW_FACTOR, Cases, Network
 from ..circuit.operate import Points, Push, Settled, operating_points
 from ..circuit.part import Effect, Law
-from ..circuit.sensitivity import Tolerances
+from ..circuit.sensitivity import Sensitivities, Tolerances
 from ..circuit.sheet import Sheet
 from ..measure import TEST_OHMS, TEST_VOLTS, in_circuit, ohms_shown
 from ..meter import instrument
@@ -63,7 +63,7 @@ PULSING_VAGUENESS = 0.05  # of a contact that sets its own mean. Common practice
 
 @dataclass(frozen=True, eq=False)
 class Profile:
-    """A circuit in one state: ``volts`` (N,) of its ``nodes``, battery minus last, and their sensitivities ``spread`` (N, K) to tolerances."""
+    """A circuit in one state: ``volts`` (N,) of its ``nodes``, battery minus last, and what the tolerances do to them (N, K)."""
 
     nodes: tuple[str, ...]
     volts: Floats
@@ -255,8 +255,11 @@ class Table:
         """(len(rows), T, K): change of each shown number per standard deviation of each tolerance."""
         red, black = self.leads(tests)
         scale = self._scale(self.points.looks_into(red, black, rows), tests, rows) * [t.instrument != "clamp" for t in tests]
-        dead = self.setup.instrument == "ohms" and not self.setup.between
-        return self.tolerances.spread(self.points, rows, red, black, self.swept, dead) * scale[:, :, None]
+        return self._sensitivities.spread(rows, red, black) * scale[:, :, None]
+
+    @cached_property
+    def _sensitivities(self) -> Sensitivities:
+        return Sensitivities.of(self.tolerances, self.points, self.swept, self.setup.instrument == "ohms" and not self.setup.between)
 
     def leads(self, tests: tuple[Test, ...]) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
         """(T,) nodes under red and black."""
@@ -615,7 +618,8 @@ class Workup:
         apply_faults(network, cases, 0, faults)
         points = operating_points(network, cases.forcing(self.curves.blown[[row]], -1), network.positions(state))
         nodes = np.arange(len(network.nodes))
-        spread = Tolerances.of(network).spread(points, np.array([0]), nodes, np.full_like(nodes, -1), self.swept_element[[row]], False)[0]
+        ready = Sensitivities.of(Tolerances.of(network), points, self.swept_element[[row]], squared=False)
+        spread = ready.spread(np.array([0]), nodes, np.full_like(nodes, -1))[0]
         return Profile((*network.nodes, self.sheet.minus), np.append(points.volts[0], 0.0), np.pad(spread, ((0, 1), (0, 0))))
 
     def _plain_cases(self, network: Network) -> Cases:
