@@ -12,14 +12,16 @@ from pondrel.core.circuit.sheet import parse_sheet
 from pondrel.core.errors import ReadingError
 from pondrel.core.isolate import belief as beliefs
 from pondrel.core.isolate import integral
-from pondrel.core.isolate.advise import METER_AMPS, access_gained, advise, describe, gains, last_done, minutes_for, repeats
+from pondrel.core.isolate.advise import METER_AMPS, advise, describe, gains, repeats
 from pondrel.core.isolate.belief import update
 from pondrel.core.isolate.descent import descent, expected_volts
 from pondrel.core.isolate.evidence import item_of, read_csv, reading_of
+from pondrel.core.isolate.offer import Check
 from pondrel.core.isolate.offer import Test as Probe
 from pondrel.core.isolate.proof import CERTAIN, SURE, direct_proof, percent
 from pondrel.core.isolate.report import isolate
 from pondrel.core.isolate.responses import Workup
+from pondrel.core.isolate.standpoint import Standpoint, minutes_for
 
 from ..circuits import RELAY_PUMP, STEP_LIGHT, measure, sheet_of
 
@@ -233,9 +235,24 @@ def test_access_is_paid_once(step_light_workup):
     sheet = step_light_workup.sheet
     test = Probe("lit", "volts", "lamp.feed", "batt-")
     taken = measure(sheet, "", [("lit", "g1", "batt-")])
-    before = minutes_for(sheet, test, access_gained(sheet, ()), last_done(()))
-    after = minutes_for(sheet, test, access_gained(sheet, taken), last_done(taken))
+    before, after = (minutes_for(sheet, test, Standpoint.of(sheet, items)) for items in ((), taken))
     assert before - after == pytest.approx(6 + 0.2)
+
+
+def test_a_lead_that_is_where_it_is_wanted_stays_there(step_light_workup):
+    sheet = step_light_workup.sheet
+    taken = measure(sheet, "", [("lit", "f4.out", "lamp.feed")])
+    here = Standpoint.of(sheet, taken)
+    place = {name: sheet.places[name].minutes for name in ("f4.out", "lamp.feed", "g1")}
+    assert minutes_for(sheet, Probe("lit", "volts", "lamp.feed", "g1"), here) == pytest.approx(place["g1"])
+    assert minutes_for(sheet, Probe("lit", "volts", "lamp.feed", "batt-"), here) == pytest.approx(0.1)  # only read
+    assert minutes_for(sheet, Probe("idle", "volts", "f4.out", "lamp.feed"), here) == pytest.approx(0.2)
+    moved = here.after(sheet, Probe("lit", "volts", "g1", "batt-"))
+    assert minutes_for(sheet, Probe("lit", "volts", "f4.out", "lamp.feed"), moved) == pytest.approx(place["f4.out"] + place["lamp.feed"])
+    looked = here.after(sheet, Check("see", "dark", "idle"))
+    assert looked.leads == here.leads and looked.state == "idle"
+    good = Standpoint.of(sheet, (*taken, reading_of(sheet, "lit", "volts", "g1", "batt-", "0.02", good=True)))
+    assert good.leads == frozenset() and good.gained == here.gained
 
 
 def test_no_ammeter_is_put_where_a_short_may_go_through_it(step_light_workup):

@@ -18,6 +18,7 @@ from pondrel.core.isolate.orders import ORDERS, alternatives, next_by_order
 from pondrel.core.isolate.plan import Place, World
 from pondrel.core.isolate.report import isolate
 from pondrel.core.isolate.responses import Workup
+from pondrel.core.isolate.standpoint import Standpoint
 from pondrel.core.isolate.tally import _policy_minutes, calibration, case_weights, optimal_gap, optimal_minutes, tally
 
 from ..circuits import STEP_LIGHT, measure
@@ -67,7 +68,7 @@ def _two_part_world(minutes_far: float) -> World:
     near = next(t for t in tests if t.red == "f4.out")
     far = next(t for t in tests if t.red == "lamp.feed")
     halves = np.array([[1.0, 0.0], [1.0, 0.0], [0.0, 1.0], [0.0, 1.0]])
-    start = Place(np.full(4, 0.25), frozenset(), ("lit", False))
+    start = Place(np.full(4, 0.25), Standpoint(state="lit"))
     return World(sheet, [near, far], [halves, np.eye(4)], [(), ()], ["A", "B", "C", "D"], start)
 
 
@@ -134,9 +135,9 @@ def test_the_bench_finds_what_it_hides(step_light_workup):
 
 def test_the_bench_repeats_what_fits_nobody_and_strikes_it_out(step_light_workup):
     case = next(c for c in hidden_cases(step_light_workup) if (c.part, c.mode) == ("G1", "open"))
-    struck = [o for o in (run(step_light_workup, case, seed, blunders=0.15) for seed in range(8)) if len(o.items) < o.tests]
-    assert struck
-    assert all(o.right and o.blunders for o in struck)
+    struck = [o for o in (run(step_light_workup, case, seed, blunders=0.15) for seed in range(20)) if len(o.items) < o.tests]
+    assert all(o.right for o in struck)
+    assert any(o.blunders for o in struck)  # stray volts fit nobody either, and are no blunder
 
 
 def test_hidden_severities_lie_anywhere_in_their_thirds(step_light_workup):

@@ -21,12 +21,13 @@ from ..circuit.sheet import Sheet
 from .against import DRIFT, STRAY, Spot, insulation_sigma, interpolate
 from .belief import Belief
 from .discrete import information
-from .evidence import Finding, Item, Reading, outcomes_of
+from .evidence import Finding, outcomes_of
 from .likelihood import BLUNDER
 from .offer import Check, Test
 from .outcome import chances
 from .responses import Prediction, Workup
 from .scale import off_scale, scale_uncertainty
+from .standpoint import Standpoint, behind, is_dead, minutes_for
 
 __all__ = [
     "CAREFUL",
@@ -34,19 +35,14 @@ __all__ = [
     "Expectation",
     "Outlook",
     "Weighed",
-    "access_gained",
     "advise",
     "describe",
     "expectations",
     "gains",
-    "last_done",
-    "minutes_for",
     "repeats",
     "worth_offering",
 ]
 
-# Handling besides probing, in minutes. Common practice, no source.
-CHANGE_STATE, BATTERY_OFF, METER_IN_LINE, LOOK, READ_CODE = 0.2, 2.0, 1.0, 0.2, 1.0
 # A test that could hurt someone or a module counts for so much less: a safe one that does as well comes first.
 CAREFUL = 0.85
 LEAST_GAIN_BITS = 0.01
@@ -296,12 +292,11 @@ class Weighed:
         for i, check in enumerate(checks, len(numbers)):
             bits[i] = check_gain(belief.workup, outlook, check)
         every: tuple[Test | Check, ...] = (*numbers, *checks)
-        gained = access_gained(sheet, belief.items)
-        last = last_done(belief.items)
+        here = Standpoint.of(sheet, belief.items)
         others = [i for i in range(len(numbers)) if numbers[i] not in on_offer]
         telling = [*np.flatnonzero(bits > 0.0).tolist(), *others]
-        minutes = {i: minutes_for(sheet, every[i], gained, last) for i in telling}
-        rate = {i: (CAREFUL if is_hazardous(sheet, every[i]) else 1.0) / max(minutes[i], 0.1) for i in telling}
+        minutes = {i: minutes_for(sheet, every[i], here) for i in telling}
+        rate = {i: (CAREFUL if is_hazardous(sheet, every[i]) else 1.0) / minutes[i] for i in telling}
         coarse = [i for i in telling if i < len(numbers) and numbers[i] in on_offer]
         again = [*others, *sorted(coarse, key=lambda i: -rate[i] * bits[i])[:_LOOKED_AT_AGAIN]]
         if again:
@@ -330,7 +325,7 @@ def repeats(belief: Belief, target: tuple[str, ...], readings: tuple[int, ...]) 
         return ()
     odd = belief.explain(others)[2]  # (n, R)
     mass = belief.probability[others]
-    gained, last = access_gained(sheet, belief.items), last_done(belief.items)
+    here = Standpoint.of(sheet, belief.items)
     left_out, made = skipped(belief), []
     for k in readings:
         if belief.readings[k].good or _needs(belief, belief.readings[k].test, left_out):
@@ -341,7 +336,7 @@ def repeats(belief: Belief, target: tuple[str, ...], readings: tuple[int, ...]) 
         bits = information(joint, np.array([again, differs, again]))
         test = belief.readings[k].test
         told = describe(belief, test, bits)
-        rate = bits / max(minutes_for(sheet, test, gained, last), 0.1)
+        rate = bits / minutes_for(sheet, test, here)
         made.append((rate, replace(told, steps=(f"Once more: reading {belief.numbers[k] + 1} carries the proof", *told.steps))))
     return tuple(sorted(made, key=lambda pair: -round(pair[0], 9)))
 
@@ -349,10 +344,10 @@ def repeats(belief: Belief, target: tuple[str, ...], readings: tuple[int, ...]) 
 def describe(belief: Belief, test: Test | Check, gain_bits: float, proves: bool = False) -> Advice:
     """A test with its minutes, expectations under the leading suspects, cautions and steps."""
     sheet = belief.workup.sheet
-    gained, last = access_gained(sheet, belief.items), last_done(belief.items)
+    here = Standpoint.of(sheet, belief.items)
     return Advice(
-        test, minutes_for(sheet, test, gained, last), gain_bits, expectations(belief, test), cautions(sheet, test),
-        _steps(sheet, test, gained), proves,
+        test, minutes_for(sheet, test, here), gain_bits, expectations(belief, test), cautions(sheet, test),
+        _steps(sheet, test, here.gained), proves,
     )  # fmt: skip
 
 
@@ -372,46 +367,6 @@ def expectations(belief: Belief, test: Test | Check, most: int = SHOWN_EXPECTATI
     return tuple(Expectation(items[h].part, items[h].mode, off_scale(float(values[h]), test.instrument)) for h in chosen)
 
 
-def access_gained(sheet: Sheet, items: tuple[Item, ...]) -> frozenset[str]:
-    """What has been opened by the readings so far: it costs nothing again."""
-    places = [p for item in items if isinstance(item, Reading) and not item.good for p in (item.red, item.black)]
-    gained = {sheet.places[p].behind for p in places if p in sheet.places}
-    gained |= {sheet.tables[item.subject].behind for item in items if isinstance(item, Finding) and item.kind == "test"}
-    return frozenset(name for name in gained if name)
-
-
-def last_done(items: tuple[Item, ...]) -> tuple[str, bool]:
-    """The state in which the vehicle stands after the items, and whether the battery is off."""
-    last = next((item for item in reversed(items) if item.state), None)
-    return (last.state, isinstance(last, Reading) and last.meter.dead) if last else ("", False)
-
-
-def minutes_for(sheet: Sheet, test: Test | Check, gained: frozenset[str], last: tuple[str, bool]) -> float:
-    """Minutes for a test now: both places, access not yet gained, handling. A clip stays on battery minus."""
-    minutes, opened = 0.0, set(gained)
-    if isinstance(test, Check):
-        table = sheet.tables.get(test.subject) if test.kind == "test" else None
-        minutes += table.minutes if table else READ_CODE if test.kind == "code" else LOOK
-        behind = [table.behind] if table else []
-    else:
-        names = [name for name in dict.fromkeys((test.red, test.black)) if name != sheet.minus]
-        minutes += sum(sheet.places[name].minutes if name in sheet.places else 1.0 for name in names)
-        behind = [sheet.places[name].behind or "" for name in names if name in sheet.places]
-    for name in behind:
-        if name and name not in opened:
-            minutes += sheet.access[name].minutes
-            opened.add(name)
-    state, battery_off = last
-    if test.state and state != test.state:
-        minutes += CHANGE_STATE + sheet.states[test.state].minutes
-    dead = isinstance(test, Test) and test.setup.instrument == "ohms"
-    if dead and not battery_off:
-        minutes += BATTERY_OFF
-    if test.instrument == "amps":
-        minutes += METER_IN_LINE
-    return minutes
-
-
 def is_hazardous(sheet: Sheet, test: Test | Check) -> bool:
     """Whether a test carries a caution of its own, besides those of the whole sheet."""
     return any(text != sheet.caution for text in cautions(sheet, test))
@@ -421,28 +376,22 @@ def cautions(sheet: Sheet, test: Test | Check) -> tuple[str, ...]:
     """What to mind: of the sheet, the state, the places and what they lie behind."""
     table = sheet.tables.get(test.red) if isinstance(test, Check) and test.kind == "test" else None
     # With the battery off nothing starts to move when a switch is closed.
-    dead = isinstance(test, Test) and test.setup.instrument == "ohms"
-    found = [sheet.caution, "" if dead or not test.state else sheet.states[test.state].caution]
-    behind = [sheet.places[name].behind for name in (test.red, test.black) if name in sheet.places]
+    found = [sheet.caution, "" if is_dead(test) or not test.state else sheet.states[test.state].caution]
     found += [sheet.places[name].caution for name in (test.red, test.black) if name in sheet.places]
     if table:
         found.append(table.caution)
-        behind.append(table.behind)
-    found += [sheet.access[name].caution for name in behind if name]
+    found += [sheet.access[name].caution for name in behind(sheet, test) if name]
     return tuple(dict.fromkeys(text for text in found if text))
 
 
 def _steps(sheet: Sheet, test: Test | Check, gained: frozenset[str]) -> tuple[str, ...]:
     """What to do before the leads go on, in order."""
     steps = []
-    behind = [sheet.places[n].behind for n in (test.red, test.black) if n in sheet.places]
-    if isinstance(test, Check) and test.kind == "test":
-        behind.append(sheet.tables[test.subject].behind)
-    for name in dict.fromkeys(behind):
+    for name in dict.fromkeys(behind(sheet, test)):
         if name and name not in gained:
             entry = sheet.access[name]
             steps.append(f"Open the way: {entry.note or entry.name} ({entry.minutes:g} min)")
-    if isinstance(test, Test) and test.setup.instrument == "ohms":
+    if is_dead(test):
         on_cables = {sheet.plus, sheet.minus} & {test.red, test.black}
         where = "; leads on the cable clamps, never on the posts" if on_cables else ""
         steps.append(f"Disconnect the battery: an ohmmeter wants a dead circuit{where}")

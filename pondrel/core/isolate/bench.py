@@ -22,13 +22,13 @@ from ..errors import PondrelError
 from ..measure import measure
 from ..meter import instrument
 from ..quantity import show
-from .advise import access_gained, last_done, minutes_for
 from .evidence import Finding, Item, outcomes_of, reading_of
 from .offer import Check, Test
 from .orders import next_by_order
 from .outcome import chances
 from .report import isolate
 from .responses import Workup
+from .standpoint import Standpoint, minutes_for
 
 __all__ = ["BLUNDERS", "Case", "Outcome", "hidden_cases", "run"]
 
@@ -243,14 +243,14 @@ def run(workup: Workup, case: Case, seed: int, order: str = "best", blunders: fl
         if odd is not None:  # a reading that fits nobody is repeated, as the adviser asks, and the first one struck out
             again = items[odd].test
             repeated.add(again)
-            minutes += minutes_for(workup.sheet, again, access_gained(workup.sheet, items), last_done(items))
+            minutes += minutes_for(workup.sheet, again, Standpoint.of(workup.sheet, items))
             items, tests = (*items[:odd], *items[odd + 1 :], vehicle.answer(again)), tests + 1
             continue
         # Once a part is as good as named, every order goes for its proof.
         test = found.next[0].test if found.next and certain else next_by_order(found.belief, order, found.next, rng)
         if test is None:
             break
-        minutes += minutes_for(workup.sheet, test, access_gained(workup.sheet, items), last_done(items))
+        minutes += minutes_for(workup.sheet, test, Standpoint.of(workup.sheet, items))
         items, tests = (*items, vehicle.answer(test)), tests + 1
     standing = found.standing
     right = case.part in standing.target if case.part else not standing.target

@@ -18,13 +18,14 @@ from scipy.special import ndtr, xlogy
 
 from ..arrays import Floats
 from ..circuit.sheet import Sheet
-from .advise import CAREFUL, Weighed, access_gained, is_hazardous, last_done, minutes_for
+from .advise import CAREFUL, Weighed, is_hazardous
 from .belief import Belief
 from .evidence import outcomes_of
 from .likelihood import BLUNDER
 from .offer import Check, Test
 from .outcome import chances
 from .scale import off_scale
+from .standpoint import Standpoint, minutes_for
 
 __all__ = ["Branch", "Node", "Place", "World"]
 
@@ -64,11 +65,10 @@ class Node:
 
 @dataclass(frozen=True)
 class Place:
-    """Where one stands: masses of the atoms (A,), access gained, the vehicle's state, tests done."""
+    """Where one stands: masses of the atoms (A,), how the vehicle and the leads stand, tests done."""
 
     mass: Floats
-    gained: frozenset[str]
-    last: tuple[str, bool]
+    at: Standpoint
     done: frozenset[int] = field(default_factory=frozenset)
 
 
@@ -99,7 +99,7 @@ class World:
         self._by_target = np.argsort(owners, kind="stable")
         self._ends = np.searchsorted(owners[self._by_target], np.arange(len(self.names)))
         self._first = np.cumsum([0, *(o.shape[1] for o in self.outcomes)])[:-1]
-        self._minutes: dict[tuple[frozenset[str], tuple[str, bool]], Floats] = {}  # by access gained and what was done last
+        self._minutes: dict[Standpoint, Floats] = {}
 
     @classmethod
     def of(
@@ -136,15 +136,14 @@ class World:
         items = belief.workup.hypotheses.items
         owner = [next((g[0] for g in groups if items[h].part in g), items[h].part) for h in outlook.hypothesis]
         sheet = belief.workup.sheet
-        start = Place(outlook.mass, access_gained(sheet, belief.items), last_done(belief.items))
+        start = Place(outlook.mass, Standpoint.of(sheet, belief.items))
         return cls(sheet, tests, outcomes, edges, owner, start)
 
     def minutes(self, place: Place) -> Floats:
         """(T,) minutes of each test from a place."""
-        key = (place.gained, place.last)
-        if key not in self._minutes:
-            self._minutes[key] = np.maximum([minutes_for(self.sheet, test, *key) for test in self.tests], 0.05)
-        return self._minutes[key]
+        if place.at not in self._minutes:
+            self._minutes[place.at] = np.array([minutes_for(self.sheet, test, place.at) for test in self.tests])
+        return self._minutes[place.at]
 
     def bits(self, mass: Floats) -> Floats:
         """(P, T) what each test tells about the target when the atoms have some masses (P, A)."""
@@ -159,14 +158,7 @@ class World:
 
     def after(self, place: Place, i: int, outcome: int) -> Place:
         """Where one stands when a test has come out so; masses are not brought back to 1."""
-        test = self.tests[i]
-        gained = set(place.gained)
-        for name in (test.red, test.black):
-            if name in self.sheet.places and self.sheet.places[name].behind:
-                gained.add(str(self.sheet.places[name].behind))
-        dead = isinstance(test, Test) and test.setup.instrument == "ohms"
-        last = (test.state, dead) if test.state else place.last
-        return Place(place.mass * self.outcomes[i][:, outcome], frozenset(gained), last, place.done | {i})
+        return Place(place.mass * self.outcomes[i][:, outcome], place.at.after(self.sheet, self.tests[i]), place.done | {i})
 
     def targets(self, place: Place) -> tuple[tuple[str | None, float], ...]:
         """The leading targets with their probabilities."""

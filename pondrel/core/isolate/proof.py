@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Floats
-from .advise import Advice, access_gained, describe, gains, last_done, minutes_for, worth_offering
+from .advise import Advice, describe, gains, worth_offering
 from .against import DRIFT, Evidence, Spot, interpolate
 from .belief import Belief, grid_step
 from .hypotheses import GRID
@@ -24,6 +24,7 @@ from .likelihood import own_variance
 from .offer import Test
 from .responses import BRIDGED_SHARE, UNRELIABLE_VOLTS, Prediction, Workup
 from .scale import scale_uncertainty
+from .standpoint import Standpoint, minutes_for
 
 __all__ = ["CERTAIN", "SURE", "Standing", "direct_proof", "inseparable", "percent", "proof_tests", "standing"]
 
@@ -317,8 +318,8 @@ def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple
     own = _own(belief, target)
     lead = _lead(belief, own)
     others = _Standing.of(belief, lead, own)
-    gained, last = access_gained(sheet, belief.items), last_done(belief.items)
-    minutes = {test: max(minutes_for(sheet, test, gained, last), 0.1) for test in worth_offering(belief)}
+    here = Standpoint.of(sheet, belief.items)
+    minutes = {test: minutes_for(sheet, test, here) for test in worth_offering(belief)}
     tests = sorted(minutes, key=lambda test: minutes[test])
     proving: list[Test] = []
     helping: list[tuple[float, Test]] = []

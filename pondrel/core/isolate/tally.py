@@ -23,6 +23,7 @@ from .outcome import chances
 from .plan import Choice, Place, World
 from .responses import UNRELIABLE_VOLTS, Workup
 from .scale import scale_uncertainty
+from .standpoint import Standpoint
 
 __all__ = ["Decile", "Gap", "Tally", "calibration", "case_weights", "optimal_gap", "optimal_minutes", "tally"]
 
@@ -153,7 +154,7 @@ def _table_world(workup: Workup, cases: Sequence[Case]) -> World:
     found.sort(key=lambda pair: -pair[1].shape[1])
     found = found[:SMALL_TESTS]
     owner = _owners(cases, [matrix for _, matrix in found])
-    start = Place(np.full(len(cases), 1.0 / len(cases)), frozenset(), ("", False))
+    start = Place(np.full(len(cases), 1.0 / len(cases)), Standpoint())
     return World(workup.sheet, [t for t, _ in found], [m for _, m in found], [()] * len(found), owner, start)
 
 
@@ -194,15 +195,15 @@ def _policy_minutes(world: World, alive: frozenset[int], place: Place, choose: C
 
 
 def optimal_minutes(world: World) -> float:
-    """The least expected minutes of any policy: exact, by dynamic programming over the cases still alive, the access gained and the state
-    that the vehicle was left in. Every outcome must be certain."""
-    known: dict[tuple[frozenset[int], frozenset[str], tuple[str, bool]], float] = {}
+    """The least expected minutes of any policy: exact, by dynamic programming over the cases still alive and where one stands. Every
+    outcome must be certain."""
+    known: dict[tuple[frozenset[int], Standpoint], float] = {}
     count = len(world.start.mass)
 
     def least(alive: frozenset[int], place: Place) -> float:
         if len({int(world.target[a].argmax()) for a in alive}) <= 1:
             return 0.0
-        key = (alive, place.gained, place.last)
+        key = (alive, place.at)
         if key not in known:
             best = math.inf
             for i in range(len(world.tests)):
