@@ -7,6 +7,8 @@ from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
+from pondrel.web import workups
+
 from .test_views import reading, text_of
 
 
@@ -63,6 +65,22 @@ def test_a_preview_says_what_would_happen_and_writes_nothing(client):
     page = text_of(client.get("/jobs/2/preview", query_string={"state": "raise", "instrument": "volts", "value": "raise volts k2.87 0.02"}))
     assert "would make it" in page and "▸" in page
     assert standing(client) == before
+
+
+def test_enter_finds_what_the_preview_has_worked_out(client, monkeypatch):
+    """Ranking, advice and the descent are there already; a value that nobody asked about is worked out on Enter."""
+    made = []
+    for name in ("isolate", "descent", "update"):
+        real = getattr(workups, name)
+        monkeypatch.setattr(workups, name, lambda *given, name=name, real=real: made.append(name) or real(*given))
+    data = {"state": "raise", "instrument": "volts", "red": "k2.87", "black": "batt-", "value": "0.02"}
+    client.get("/jobs/2/preview", query_string=data)
+    assert {"isolate", "descent"} <= set(made)
+    made.clear()
+    first = client.post("/jobs/2/readings", data=data, headers={"X-Fragment": "1"})
+    assert first.status_code == 200 and made == []
+    client.post("/jobs/2/readings", data=data | {"red": "k2.30", "value": "12.3"}, headers={"X-Fragment": "1"})
+    assert "isolate" in made
 
 
 def test_a_preview_goes_on_with_a_half_typed_line(client):

@@ -231,9 +231,8 @@ class _Alone:
         self.owner = others.owner
         rows, which = np.unique(near, return_inverse=True)
         spread, vague = _unsure(belief, rows)
-        covariance = spread @ np.swapaxes(spread, 1, 2) + own_variance(vague)
         # Of very many readings the ones that exclude most by themselves are looked at.
-        variance = np.diagonal(covariance, axis1=1, axis2=2)[which] + others.stretch**2
+        variance = ((spread**2).sum(axis=2) + vague**2)[which] + others.stretch**2
         starts = np.searchsorted(self.owner, np.arange(len(workup.hypotheses.items)))
         excluded = np.minimum(np.minimum.reduceat(residual**2 / variance, starts, axis=0), EXCLUDES**2).sum(axis=0)
         # What is most probably a blunder proves nothing.
@@ -242,43 +241,48 @@ class _Alone:
         self.order = np.argsort(-excluded[self.chosen], kind="stable").tolist()
         # What was seen, done or known counts from the start: twice the log of how much less likely it is than for the likeliest.
         self.square = 2.0 * (evidence.factor.max() - evidence.factor[near])
-        self.residual = residual[:, self.chosen]
-        stretch = others.stretch[:, self.chosen].astype(np.float32)
-        own = covariance[:, self.chosen[:, None], self.chosen].astype(np.float32)
-        self.covariance = own[which] + stretch[:, :, None] * stretch[:, None, :]  # (S, R, R)
+        self.residual, self.variance, self.stretch = (made[:, self.chosen] for made in (residual, variance, others.stretch))
+        self.spread, self.vague, self.which = spread[:, self.chosen], vague[:, self.chosen], which
+
+    def _covariance(self, spots: NDArray[np.intp]) -> Floats:
+        """(S, R, R) of the readings at some spots."""
+        rows, which = np.unique(self.which[spots], return_inverse=True)
+        spread, stretch = self.spread[rows], self.stretch[spots]
+        covariance = spread @ np.swapaxes(spread, 1, 2) + own_variance(self.vague[rows])
+        return covariance[which] + stretch[:, :, None] * stretch[:, None, :]
 
     def chain(self, first: int, own: NDArray[np.bool_]) -> tuple[int, ...]:
         """Readings from ``first`` on, each the one that excludes most beside those before, until all but ``own`` is excluded; () if
         five do not do it. Conditioning one reading at a time is a Cholesky step: C' = C − c·c'/C_ii, r' = r − c·r_i/C_ii. What is
-        excluded stays so, and is dropped."""
-        residual, covariance, owner = self.residual, self.covariance, self.owner
-        mine = own[owner]
+        excluded stays so, and is dropped: most of it by the first reading, for which variances are enough."""
+        mine = own[self.owner]
         square = np.where(mine, 0.0, np.maximum(self.square - self.square[mine].min(), 0.0))
-        chosen: list[int] = []
-        following = first
+        square = square + self.residual[:, first] ** 2 / self.variance[:, first]
+        spots = np.flatnonzero(np.where(mine, square <= FITS**2, square < EXCLUDES**2))
+        residual, covariance = self.residual[spots], self._covariance(spots)
+        square, mine, owner = square[spots], mine[spots], self.owner[spots]
+        chosen = [first]
         while True:
-            i = following
-            chosen.append(i)
-            column, pivot, miss = covariance[:, :, i], covariance[:, i, i], residual[:, i]
-            square = square + miss**2 / pivot
-            stays = np.where(mine, square <= FITS**2, square < EXCLUDES**2)
-            if not (stays & mine).any():
+            if not mine.any():
                 return ()
-            if not (stays & ~mine).any():
+            if mine.all():
                 return tuple(sorted(int(self.chosen[j]) for j in chosen))
             left = [j for j in range(residual.shape[1]) if j not in chosen]
             if len(chosen) == MOST_PROOF_READINGS or not left:
                 return ()
-            column, residual, covariance = column[stays], residual[stays], covariance[stays]
-            residual = residual - column * (miss / pivot)[stays, None]
-            covariance = covariance - column[:, :, None] * (column / pivot[stays, None])[:, None, :]
-            square, mine, owner = square[stays], mine[stays], owner[stays]
-            diagonal = np.maximum(np.diagonal(covariance, axis1=1, axis2=2)[:, left], 1e-12)
-            ahead = np.minimum(square[:, None] + residual[:, left] ** 2 / diagonal, EXCLUDES**2)[~mine]
+            column, pivot, miss = covariance[:, :, chosen[-1]], covariance[:, chosen[-1], chosen[-1]], residual[:, chosen[-1]]
+            residual = residual - column * (miss / pivot)[:, None]
+            covariance = covariance - column[:, :, None] * (column / pivot[:, None])[:, None, :]
+            diagonal = np.maximum(np.diagonal(covariance, axis1=1, axis2=2), 1e-12)
+            ahead = square[:, None] + residual**2 / diagonal
             # By hypothesis: what a reading is worth against the severity that it excludes least.
             starts = np.flatnonzero(np.r_[True, np.diff(owner[~mine]) > 0])
-            excluded = (np.minimum.reduceat(ahead, starts, axis=0) - np.minimum.reduceat(square[~mine], starts)[:, None]).sum(axis=0)
-            following = left[int(np.argmax(np.round(excluded, 9)))]
+            capped = np.minimum(ahead[~mine][:, left], EXCLUDES**2)
+            excluded = (np.minimum.reduceat(capped, starts, axis=0) - np.minimum.reduceat(square[~mine], starts)[:, None]).sum(axis=0)
+            chosen.append(left[int(np.argmax(np.round(excluded, 9)))])
+            square = ahead[:, chosen[-1]]
+            stays = np.where(mine, square <= FITS**2, square < EXCLUDES**2)
+            residual, covariance, square, mine, owner = (made[stays] for made in (residual, covariance, square, mine, owner))
 
 
 def _unsure(belief: Belief, rows: NDArray[np.intp]) -> tuple[Floats, Floats]:

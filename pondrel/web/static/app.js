@@ -32,6 +32,7 @@ document.addEventListener("alpine:init", () => {
     waiting: 0,
     init() {
       this.focusReading();
+      this.prepare();
       this.keyHandler = (event) => this.pageKey(event);
       window.addEventListener("keydown", this.keyHandler);
     },
@@ -57,6 +58,7 @@ document.addEventListener("alpine:init", () => {
         this.turn += 1; // an older preview no longer fits
         this.nextLead = "red";
         this.focusReading();
+        this.prepare();
       } catch (error) {
         const place = this.$root.querySelector("#reading-error");
         const text = error instanceof TypeError ? "Pondrel does not answer: the reading is not written yet. Try again when it is back." : error.message;
@@ -113,14 +115,27 @@ document.addEventListener("alpine:init", () => {
       const typed = form.elements.value.value;
       const turn = ++this.turn;
       if (typed.trim() === "") return into.replaceChildren();
-      const url = new URL(form.dataset.preview, location.href);
-      for (const name of ["state", "instrument", "red", "black"]) url.searchParams.set(name, form.elements[name].value);
-      url.searchParams.set("value", typed);
       try {
-        const answer = await fetch(url);
+        const answer = await fetch(this.previewOf(form, typed));
         if (turn === this.turn && answer.ok) into.innerHTML = await answer.text();
       } catch {
         into.replaceChildren(); // the entry itself will say that the server is gone
+      }
+    },
+    previewOf(form, value) {
+      const url = new URL(form.dataset.preview, location.href);
+      for (const name of ["state", "instrument", "red", "black"]) url.searchParams.set(name, form.elements[name].value);
+      url.searchParams.set("value", value);
+      return url;
+    },
+    // While the person looks, the server works out what each answer would mean: one touch then finds it ready.
+    async prepare() {
+      const form = this.form();
+      const turn = this.turn;
+      for (const button of form ? form.querySelectorAll("button[name=answer]") : []) {
+        await new Promise((resolve) => setTimeout(resolve, 250));
+        if (turn !== this.turn) return;
+        await fetch(this.previewOf(form, button.value)).catch(() => null);
       }
     },
     draw(link) {
