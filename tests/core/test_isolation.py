@@ -245,8 +245,8 @@ def test_a_lead_that_is_where_it_is_wanted_stays_there(step_light_workup):
     here = Standpoint.of(sheet, taken)
     place = {name: sheet.places[name].minutes for name in ("f4.out", "lamp.feed", "g1")}
     assert minutes_for(sheet, Probe("lit", "volts", "lamp.feed", "g1"), here) == pytest.approx(place["g1"])
-    assert minutes_for(sheet, Probe("lit", "volts", "lamp.feed", "batt-"), here) == pytest.approx(0.1)  # only read
-    assert minutes_for(sheet, Probe("idle", "volts", "f4.out", "lamp.feed"), here) == pytest.approx(0.2)
+    assert minutes_for(sheet, Probe("lit", "volts", "lamp.feed", "batt-"), here) == pytest.approx(0.3)  # only read
+    assert minutes_for(sheet, Probe("idle", "volts", "f4.out", "lamp.feed"), here) == pytest.approx(0.5)
     moved = here.after(sheet, Probe("lit", "volts", "g1", "batt-"))
     assert minutes_for(sheet, Probe("lit", "volts", "f4.out", "lamp.feed"), moved) == pytest.approx(place["f4.out"] + place["lamp.feed"])
     looked = here.after(sheet, Check("see", "dark", "idle"))

@@ -37,7 +37,7 @@ _LEAST_BITS = 0.02
 _DEEPEST = 9
 _HALF_AS_GOOD = 0.5  # of the most that a test tells per minute: what tells less is not tried as the next one
 _CANDIDATES, _BY_BITS = 22, 12
-LOOKED_AHEAD, FOLLOWED = 4, 4  # tests tried as the next one, and tests followed after each
+LOOKED_AHEAD, FOLLOWED = 4, 6  # tests tried as the next one, and tests followed after each
 _SLOWEST = 0.2  # bits a minute that are told, roughly, where nothing is followed any more
 
 

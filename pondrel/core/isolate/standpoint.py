@@ -13,7 +13,7 @@ __all__ = ["Standpoint", "behind", "is_dead", "minutes_for"]
 
 # Handling besides probing, in minutes. Common practice, no source.
 CHANGE_STATE, BATTERY_OFF, METER_IN_LINE, LOOK, READ_CODE = 0.2, 2.0, 1.0, 0.2, 1.0
-LEAST = 0.1  # to read a number and write it down, if nothing else is to be done
+READ = 0.3  # a number where no lead has to be placed; else it is part of a place's minutes
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +64,7 @@ def minutes_for(sheet: Sheet, test: Test | Check, at: Standpoint) -> float:
         minutes = table.minutes if table else READ_CODE if test.kind == "code" else LOOK
     else:
         wanted = {test.red, test.black} - {sheet.minus} - at.leads
-        minutes = sum(sheet.places[name].minutes if name in sheet.places else 1.0 for name in wanted)
+        minutes = max(sum(sheet.places[name].minutes if name in sheet.places else 1.0 for name in wanted), READ)
     minutes += sum(sheet.access[name].minutes for name in set(behind(sheet, test)) - at.gained if name)
     if test.state and at.state != test.state:
         minutes += CHANGE_STATE + sheet.states[test.state].minutes
@@ -72,4 +72,4 @@ def minutes_for(sheet: Sheet, test: Test | Check, at: Standpoint) -> float:
         minutes += BATTERY_OFF
     if test.instrument == "amps":
         minutes += METER_IN_LINE
-    return max(minutes, LEAST)
+    return minutes
