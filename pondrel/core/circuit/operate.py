@@ -21,8 +21,8 @@ from .network import LEAST_OHMS, Cases, Network, Positions
 from .part import Law
 from .tableau import Base, Lines, Ports, solve_ports
 
-# (settled, its rows (m,), elements (K,) or (m, K), the rows among all (m,)) -> (m, K)
-Push = Callable[["Settled", NDArray[np.intp], NDArray[np.intp], NDArray[np.intp]], Floats]
+# (settled, its rows (m,), elements (m, K)) -> (m, K)
+Push = Callable[["Settled", NDArray[np.intp], NDArray[np.intp]], Floats]
 
 __all__ = ["Points", "Push", "Settled", "operating_points", "resting_base"]
 
@@ -67,13 +67,12 @@ class Settled:
 
     def respond(self, rows: NDArray[np.intp], elements: NDArray[np.intp], red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
         """(m, T, K) volts from nodes ``red`` to ``black`` (T,) per unit by which γ of an element's line rises; ``rows`` (m,), ``elements``
-        (K,), or (m, K) where every row asks for its own."""
+        (m, K) for each its own."""
         to_pairs = self.to_pairs(red, black)
         signed = to_pairs * self.sign
-        made = np.empty((len(rows), len(red), elements.shape[-1]))
+        made = np.empty((len(rows), len(red), elements.shape[1]))
         for own, ports, react in self.reactions(rows, elements):
-            direct = signed[:, elements] if elements.ndim == 1 else np.swapaxes(signed[:, elements[own]], 0, 1)
-            made[own] = direct + ports.through(to_pairs) @ react
+            made[own] = np.swapaxes(signed[:, elements[own]], 0, 1) + ports.through(to_pairs) @ react
         return made
 
     def to_pairs(self, red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
@@ -87,7 +86,7 @@ class Settled:
 
     def reactions(self, rows: NDArray[np.intp], elements: NDArray[np.intp]) -> Iterator[tuple[NDArray[np.intp], Ports, Floats]]:
         """Bundles of the ``rows``: which they are among them, their ports, and (m, k, K) the sources that those add per unit by which γ of
-        an element's line rises; ``elements`` as in `respond`."""
+        an element's line rises; ``elements`` are (K,), or (m, K) where every row asks for its own."""
         base = self.base
         each = np.broadcast_to(elements, (len(rows), elements.shape[-1]))
         sign = self.sign
@@ -209,16 +208,16 @@ class Points:
     ) -> Floats:
         """(m, T, K) change of the volts between nodes, or with ``squared`` of the ohms between them, as elements are pushed.
 
-        ``elements`` are (K,), or (M, K) where every row has its own; ``push`` gives how far γ of each one's line rises.
+        ``elements`` are (M, K), for every row its own; ``push`` gives how far γ of each one's line rises.
         """
 
         def one(settled: Settled, at: NDArray[np.intp], whole: NDArray[np.intp]) -> Floats:
-            own = elements if elements.ndim == 1 else elements[whole]
+            own = elements[whole]
             response = settled.respond(at, own, red, black)
             response = response**2 if squared else response
-            return response * push(settled, at, own, whole)[:, None, :]
+            return response * push(settled, at, own)[:, None, :]
 
-        return self._weighted(rows, one, (len(red), elements.shape[-1]))
+        return self._weighted(rows, one, (len(red), elements.shape[1]))
 
     @classmethod
     def merged(cls, count: int, parts: list[tuple[Points, NDArray[np.intp], NDArray[np.intp]]]) -> Points:

@@ -58,7 +58,6 @@ class _Bundle:
 
     rows: NDArray[np.intp]
     weight: Floats
-    settled: Settled
     ports: Ports
     react: Floats
     push: Floats
@@ -71,7 +70,7 @@ class Sensitivities:
     tolerances: Tolerances
     rows: int
     squared: bool
-    bundles: tuple[_Bundle, ...]
+    shares: tuple[tuple[Settled, tuple[_Bundle, ...]], ...]
 
     @classmethod
     def of(cls, tolerances: Tolerances, points: Points, swept: NDArray[np.intp], squared: bool) -> Sensitivities:
@@ -79,8 +78,8 @@ class Sensitivities:
         made = []
         for rows, weight, settled in points.shares:
             push = tolerances.pushes(settled, swept[rows], squared)
-            for own, ports, react in settled.reactions(np.arange(len(rows)), tolerances.element):
-                made.append(_Bundle(rows[own], weight[own], settled, ports, react, push[own]))
+            parts = settled.reactions(np.arange(len(rows)), tolerances.element)
+            made.append((settled, tuple(_Bundle(rows[own], weight[own], ports, react, push[own]) for own, ports, react in parts)))
         return cls(tolerances, len(swept), squared, tuple(made))
 
     def spread(self, rows: NDArray[np.intp], red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
@@ -89,15 +88,15 @@ class Sensitivities:
         made = np.zeros((len(rows), len(red), len(self.tolerances.element)))
         place = np.full(self.rows, -1)
         place[rows] = np.arange(len(rows))
-        for bundle in self.bundles:
-            own = np.flatnonzero(place[bundle.rows] >= 0)
-            if not own.size:
-                continue
-            to_pairs = bundle.settled.to_pairs(red, black)
-            direct = (to_pairs * bundle.settled.sign)[:, self.tolerances.element]
-            response = direct + bundle.ports.at(own, own).through(to_pairs) @ bundle.react[own]
-            response = response**2 if self.squared else response
-            made[place[bundle.rows[own]]] += response * (bundle.weight[own, None] * bundle.push[own])[:, None, :]
+        for settled, bundles in self.shares:
+            to_pairs = settled.to_pairs(red, black)
+            direct = (to_pairs * settled.sign)[:, self.tolerances.element]
+            for bundle in bundles:
+                own = np.flatnonzero(place[bundle.rows] >= 0)
+                if own.size:
+                    response = direct + bundle.ports.at(own, own).through(to_pairs) @ bundle.react[own]
+                    response = response**2 if self.squared else response
+                    made[place[bundle.rows[own]]] += response * (bundle.weight[own, None] * bundle.push[own])[:, None, :]
         return made
 
 

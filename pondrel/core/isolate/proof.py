@@ -282,7 +282,8 @@ class _Alone:
             chosen.append(left[int(np.argmax(np.round(excluded, 9)))])
             square = ahead[:, chosen[-1]]
             stays = np.where(mine, square <= FITS**2, square < EXCLUDES**2)
-            residual, covariance, square, mine, owner = (made[stays] for made in (residual, covariance, square, mine, owner))
+            residual, covariance = residual[stays], covariance[stays]
+            square, mine, owner = square[stays], mine[stays], owner[stays]
 
 
 def _unsure(belief: Belief, rows: NDArray[np.intp]) -> tuple[Floats, Floats]:

@@ -306,7 +306,7 @@ def _at_a_threshold(value: Floats, regime: NDArray[np.intp], curves: Curves) -> 
 def _own_push(squared: bool) -> Push:
     """How far the line of the row's swept element rises per unit of ln severity."""
 
-    def push(settled: Settled, at: NDArray[np.intp], own: NDArray[np.intp], whole: NDArray[np.intp]) -> Floats:
+    def push(settled: Settled, at: NDArray[np.intp], own: NDArray[np.intp]) -> Floats:
         return settled.push(at, own, squared)[0]
 
     return push
