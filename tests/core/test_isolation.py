@@ -12,7 +12,7 @@ from pondrel.core.circuit.sheet import parse_sheet
 from pondrel.core.errors import ReadingError
 from pondrel.core.isolate import belief as beliefs
 from pondrel.core.isolate import integral
-from pondrel.core.isolate.advise import METER_AMPS, advise, describe, gains, repeats
+from pondrel.core.isolate.advise import METER_AMPS, Outlook, advise, describe, gains, repeats, together
 from pondrel.core.isolate.belief import update
 from pondrel.core.isolate.descent import descent, expected_volts
 from pondrel.core.isolate.evidence import item_of, read_csv, reading_of
@@ -253,6 +253,46 @@ def test_a_lead_that_is_where_it_is_wanted_stays_there(step_light_workup):
     assert looked.leads == here.leads and looked.state == "idle"
     good = Standpoint.of(sheet, (*taken, reading_of(sheet, "lit", "volts", "g1", "batt-", "0.02", good=True)))
     assert good.leads == frozenset() and good.gained == here.gained
+
+
+def test_two_readings_at_the_battery_tell_how_it_holds_up(demo_workups):
+    """A battery of 0.5 Ω: nobody knows how full it is, so one reading of 10.3 V with the lamps on says next to nothing."""
+    workup = demo_workups["step_lights"]
+    sheet = workup.sheet
+    places = ("la1.gnd", "la2.gnd", "j2", "g3")
+    items = measure(sheet, "BAT.high_resistance=0.5", [("open", place, "batt-") for place in places] + [("open", "batt+", "la1.feed")])
+    belief = update(workup, items)
+    lit, dark = Probe("open", "volts", "batt+", "batt-"), Probe("shut", "volts", "batt+", "batt-")
+    outlook = Outlook(belief)
+    alone = gains(belief, (lit, dark), outlook)
+    assert together(outlook, lit, dark) == pytest.approx(together(outlook, dark, lit), abs=1e-3)
+    assert together(outlook, lit, dark) > 2 * alone.max()
+    sigma = outlook.difference(lit, dark)[1][outlook.hypothesis == 0]
+    assert sigma.max() < 0.15  # the meter twice, and a supply that wanders
+    (said,) = advise(belief, (lit, dark))
+    assert {said.test.state, said.steps[-1].split()[-1]} == {"open", "shut"}
+    assert said.gain_bits > alone.max()
+    after = update(workup, (*items, *measure(sheet, "BAT.high_resistance=0.5", [("shut", "batt+", "batt-")])))
+    assert gains(after, (lit,))[0] > 2 * alone[0]
+    both = update(workup, (*after.items, *measure(sheet, "BAT.high_resistance=0.5", [("open", "batt+", "batt-")])))
+    assert both.parts()["BAT"] > 0.9
+
+
+def test_a_contact_that_chatters_divides_its_time_alike_for_all_readings(demo_workups):
+    """A fuse of 36 Ω starves its relay. Above and below one place the volts add up, however the relay divides its time."""
+    workup = demo_workups["cabin_light"]
+    rows = np.flatnonzero(workup.table(Probe("open", "volts", "k12.87", "batt-").setup).points.swing[0])
+    assert rows.size
+    above, below, whole = (
+        workup.reading_spread(Probe("open", "volts", *leads), rows)[:, -len(workup.sheet.states) :]
+        for leads in (("batt+", "k12.87"), ("k12.87", "batt-"), ("batt+", "batt-"))
+    )
+    assert np.abs(below).max() > 1.0
+    assert above + below == pytest.approx(whole, abs=1e-3)
+    leads = [("open", "k12.87", "batt-"), ("open", "batt+", "k12.87"), ("open", "batt+", "batt-")]
+    belief = update(workup, measure(workup.sheet, "F11.high_resistance=36", leads))
+    # The fuse's volts may be as the contact's, so the readings must leave both.
+    assert 0.1 < belief.parts()["F11"] / belief.parts()["K12"] < 10
 
 
 def test_no_ammeter_is_put_where_a_short_may_go_through_it(step_light_workup):

@@ -173,6 +173,16 @@ class Points:
         """(M,) cases without rest: contacts that hurry to and fro, or a circuit that Newton does not settle."""
         return self.cycling.any(axis=1) | self.restless
 
+    @cached_property
+    def swing(self) -> tuple[NDArray[np.bool_], Floats]:
+        """(M,) cases that hurry between just two positions, and (M, N) how far the volts of each node then move from one to the other."""
+        count, made = np.zeros(len(self.restless), dtype=int), np.zeros((len(self.restless), len(self.network.nodes)))
+        for rows, _, settled in self.shares:
+            made[rows] += np.where(count[rows, None] == 0, -settled.nodes, settled.nodes)
+            count[rows] += 1
+        swings = self.cycling.any(axis=1) & ~self.restless & (count == 2)
+        return swings, np.where(swings[:, None], made, 0.0)
+
     def _mean(self, name: str) -> Floats:
         first = getattr(self.shares[0][2], name)
         made = np.zeros((len(self.restless), first.shape[1]))

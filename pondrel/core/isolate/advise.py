@@ -40,6 +40,7 @@ __all__ = [
     "expectations",
     "gains",
     "repeats",
+    "together",
     "worth_offering",
 ]
 
@@ -50,6 +51,7 @@ FUSES_WEIGHED = 2
 # What the ammeter input of a hand-held meter carries, and the chance taken that a suspect would send more. Common practice, no source.
 METER_AMPS, TOLERATED_RISK = 10.0, 0.005
 SHOWN_EXPECTATIONS = 5
+_WITH = "What tells is how far this lies from the same in state {}"
 _BINS, _COARSE_BINS, _BLOCK = 48, 14, 64
 _LOOKED_AT_AGAIN, _MOST_ATOMS = 16, 100
 _KEPT_MASS = 0.998
@@ -150,6 +152,22 @@ class Outlook:
         return mean.T, np.sqrt(variance).T
 
 
+    def difference(self, first: Test, second: Test) -> tuple[Floats, Floats]:
+        """Mean and standard deviation (A,) of how far two tests' numbers lie apart: what both share, as a battery's own volts, goes out."""
+        workup, both = self.belief.workup, (first, second)
+        prediction = workup.predict(both)
+        own, gap = self.values(prediction)
+        each = workup.weighing_spreads(both, self.rows)  # (U, 2, K)
+        spread = each[:, 0] - each[:, 1]
+        shared = np.einsum("urk,uk->ur", self.spread, spread)
+        known = np.einsum("ur,urq,uq->u", shared, self.precision, shared)
+        drift = np.abs(each[:, :, workup.supplies]).sum(axis=2) * DRIFT
+        common = np.maximum((spread**2).sum(axis=1) - known, 0.0) + (drift**2).sum(axis=1)
+        alone = scale_uncertainty(own, both) ** 2 + insulation_sigma(own, prediction.stray[self.near]) ** 2
+        mean = own[:, 0] - own[:, 1] + (shared[self.which] * self.pull).sum(axis=1)
+        return mean, np.sqrt(common[self.which] + (gap[:, 0] - gap[:, 1]) ** 2 + alone.sum(axis=1))
+
+
 def _information(mean: Floats, sigma: Floats, mass: Floats, starts: NDArray[np.intp], bins: int = _BINS) -> Floats:
     """Bits (T,) between the binned number and the repair target; ``mean`` and ``sigma`` (T, A), ``mass`` (A,), and where the atoms of each
     target start (G,)."""
@@ -207,6 +225,12 @@ def screened(belief: Belief, outlook: Outlook, columns: NDArray[np.intp]) -> Flo
     return made
 
 
+def together(outlook: Outlook, first: Test, second: Test) -> float:
+    """Bits that two readings tell by how far they lie apart."""
+    mean, sigma = outlook.difference(first, second)
+    return float(_information(mean[None], sigma[None], outlook.mass, outlook.starts)[0])
+
+
 def worth_offering(belief: Belief) -> tuple[Test, ...]:
     """The tests on offer that are not taken yet and can be done here. Ammeter tests only at the fuses that feed what is most suspected, and
     none that could blow the meter: a short would go through it."""
@@ -260,18 +284,21 @@ def ranked(belief: Belief, weighed: Weighed, most: int = 5) -> tuple[Advice, ...
         test = weighed.tests[i]
         if weighed.bits[i] >= LEAST_GAIN_BITS:
             chosen.setdefault((test.instrument, test.red, test.black), i)
-    return tuple(describe(belief, weighed.tests[i], float(weighed.bits[i])) for i in list(chosen.values())[:most])
+    return tuple(
+        describe(belief, weighed.tests[i], float(weighed.bits[i]), then=weighed.then.get(i)) for i in list(chosen.values())[:most]
+    )
 
 
 @dataclass(frozen=True)
 class Weighed:
-    """Tests with what they tell (bits), by which ``outlook``, and their ``order`` of worth per minute, best first, without those that tell
-    nothing."""
+    """Tests with what they tell (bits), by which ``outlook``, and their ``order`` of worth per minute, best first, without those that
+    tell nothing. Where a test tells more with another after it, ``then`` names that, and its bits are its share of both."""
 
     outlook: Outlook
     tests: tuple[Test | Check, ...]
     bits: Floats
     order: tuple[int, ...]
+    then: dict[int, Test]
 
     @classmethod
     def of(cls, belief: Belief, tests: tuple[Test | Check, ...] | None = None) -> Weighed:
@@ -301,8 +328,24 @@ class Weighed:
         again = [*others, *sorted(coarse, key=lambda i: -rate[i] * bits[i])[:_LOOKED_AT_AGAIN]]
         if again:
             bits[again] = gains(belief, tuple(numbers[i] for i in again), outlook)
+        then: dict[int, Test] = {}
+        for i, j, told in _at_the_battery(sheet, outlook, numbers):
+            for first, second in ((i, j), (j, i)):
+                minutes[first] = minutes_for(sheet, every[first], here)
+                rate[first] = (CAREFUL if is_hazardous(sheet, every[first]) else 1.0) / minutes[first]
+                share = told * minutes[first] / (minutes[first] + minutes_for(sheet, every[second], here.after(sheet, every[first])))
+                if share > bits[first]:
+                    bits[first], then[first] = share, numbers[second]
+        telling = list(dict.fromkeys([*telling, *then]))
         order = sorted(telling, key=lambda i: (-round(float(rate[i] * bits[i]), 9), minutes[i], i))
-        return cls(outlook, every, bits, tuple(order))
+        return cls(outlook, every, bits, tuple(order), then)
+
+
+def _at_the_battery(sheet: Sheet, outlook: Outlook, tests: tuple[Test, ...]) -> list[tuple[int, int, float]]:
+    """Pairs of ``tests`` of the battery's volts in two states, with the bits that they tell together: since nobody knows how full it is,
+    one alone says little of how it holds up."""
+    own = [i for i, t in enumerate(tests) if (t.instrument, t.red, t.black) == ("volts", sheet.plus, sheet.minus)]
+    return [(i, j, together(outlook, tests[i], tests[j])) for n, i in enumerate(own) for j in own[n + 1 :]]
 
 
 def worth_looking(belief: Belief) -> tuple[Check, ...]:
@@ -341,13 +384,14 @@ def repeats(belief: Belief, target: tuple[str, ...], readings: tuple[int, ...]) 
     return tuple(sorted(made, key=lambda pair: -round(pair[0], 9)))
 
 
-def describe(belief: Belief, test: Test | Check, gain_bits: float, proves: bool = False) -> Advice:
-    """A test with its minutes, expectations under the leading suspects, cautions and steps."""
+def describe(belief: Belief, test: Test | Check, gain_bits: float, proves: bool = False, then: Test | None = None) -> Advice:
+    """A test with its minutes, expectations under the leading suspects, cautions and steps; ``then`` is the one to be taken after it."""
     sheet = belief.workup.sheet
     here = Standpoint.of(sheet, belief.items)
     return Advice(
         test, minutes_for(sheet, test, here), gain_bits, expectations(belief, test), cautions(sheet, test),
-        _steps(sheet, test, here.gained), proves,
+        (*_steps(sheet, test, here.gained), *([_WITH.format(then.state)] if then else [])),
+        proves,
     )  # fmt: skip
 
 

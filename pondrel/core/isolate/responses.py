@@ -46,8 +46,9 @@ LEAK_OHMS, LEAK_VAGUENESS = 3e6, 0.035
 # A number that hangs on insulation is not counted on to tell anything: it is taken to be this vague.
 UNRELIABLE_VOLTS = 6.0
 VISIBLE_SIGMA = 2.0
-# How much of its time a chattering relay is pulled in nobody knows; the mean shown is this vague, as a share. Common practice, no source.
-CHATTER_VAGUENESS = 0.3
+# How much of its time a chattering relay is pulled in nobody knows: a standard deviation of that share, and of one that sets itself. Where
+# more goes to and fro than one contact, the mean shown is vague instead, as a share of it. Common practice, no source.
+DUTY, OWN_DUTY, CHATTER_VAGUENESS = 0.2, 0.03, 0.3
 KEPT_BELIEFS, KEPT_SPREADS, LEAST_SPREADS = 40, 24_000_000, 72
 _DIODE_MATTERS = 0.05  # on the compressed scale of ohms
 # Share of a voltmeter's own ohms from which on it loads a point, and how many times more ohms that has without its diodes if they hold it.
@@ -240,7 +241,7 @@ class Table:
         value = value * scale
         stray = np.zeros_like(between)
         if self.setup.instrument == "volts":
-            vague = np.where(points.chatter, np.where(points.steady, PULSING_VAGUENESS, CHATTER_VAGUENESS), 0.0)
+            vague = np.where(points.chatter & ~points.swing[0], np.where(points.steady, PULSING_VAGUENESS, CHATTER_VAGUENESS), 0.0)
             # A meter that loads the circuit takes stray volts away.
             hangs = np.array([instrument(t.instrument).burden_ohms > STRAY_OHMS / 10.0 for t in tests])
             stray = np.maximum(between / (between + STRAY_OHMS) * hangs, vague[:, None])
@@ -256,6 +257,17 @@ class Table:
         red, black = self.leads(tests)
         scale = self._scale(self.points.looks_into(red, black, rows), tests, rows) * [t.instrument != "clamp" for t in tests]
         return self._sensitivities.spread(rows, red, black) * scale[:, :, None]
+
+    def swing(self, tests: tuple[Test, ...], rows: NDArray[np.intp]) -> Floats:
+        """(len(rows), T): change of each shown number per standard deviation of the time that a chattering contact spends closed."""
+        swings, nodes = self.points.swing
+        if not swings[rows].any() or any(t.instrument == "clamp" for t in tests):
+            return np.zeros((len(rows), len(tests)))
+        red, black = self.leads(tests)
+        padded = np.pad(nodes[rows], ((0, 0), (0, 1)))
+        share = np.where(self.points.steady[rows], OWN_DUTY, DUTY)
+        scale = self._scale(self.points.looks_into(red, black, rows), tests, rows)
+        return (padded[:, red] - padded[:, black]) * scale * share[:, None]
 
     @cached_property
     def _sensitivities(self) -> Sensitivities:
@@ -528,14 +540,22 @@ class Workup:
         return (np.abs(drawn) > _THROUGH_A_DIODE * amps[:, None]).any(axis=1)
 
     def spread(self, tests: tuple[Test, ...], rows: NDArray[np.intp]) -> Floats:
-        """(len(rows), T, K): what each tolerance does to the tests' numbers. Setups share the sheet's parts and so its tolerances."""
+        """(len(rows), T, K): what each tolerance does to the tests' numbers. Setups share the sheet's parts and so their tolerances; there
+        is one more for every state: how a contact that chatters in it divides its time."""
         parts: list[Floats] = [np.zeros((len(rows), 0, self.tolerances))]
         order: list[int] = []
         for setup, numbers in _by_setup(tests).items():
-            chosen = tuple(tests[i] for i in numbers)
-            parts.append(self.table(setup).spread(chosen, rows))
+            parts.append(self._spread_of(setup, tuple(tests[i] for i in numbers), rows))
             order += numbers
         return np.concatenate(parts, axis=1)[:, np.argsort(np.array(order, dtype=int))]
+
+    def _spread_of(self, setup: Setup, tests: tuple[Test, ...], rows: NDArray[np.intp]) -> Floats:
+        """(len(rows), T, K) of one set-up."""
+        table, made = self.table(setup), np.zeros((len(rows), len(tests), self.tolerances))
+        first = self.tolerances - len(self.sheet.states)
+        made[:, :, :first] = table.spread(tests, rows)
+        made[:, :, first + list(self.sheet.states).index(setup.state)] = table.swing(tests, rows)
+        return made
 
     def reading_spread(self, test: Test, rows: NDArray[np.intp]) -> Floats:
         """(len(rows), K): the spread of a test that was taken."""
@@ -556,7 +576,7 @@ class Workup:
             missing = np.zeros(self.curves.rows, dtype=bool)
             missing[rows] = ~np.logical_and.reduce([kept[i][0][rows] for i in numbers])
             lacking = np.flatnonzero(missing)
-            made = self.table(setup).spread(tuple(tests[i] for i in numbers), lacking)
+            made = self._spread_of(setup, tuple(tests[i] for i in numbers), lacking)
             for place, i in enumerate(numbers):
                 known, spread = kept[i]
                 spread[lacking], known[lacking] = made[:, place], True
@@ -597,12 +617,12 @@ class Workup:
         """(K,) which tolerances are volts of a source: what both sides of a vehicle share, and what drifts from reading to reading."""
         made = Tolerances.of(self.network)
         laws = np.array([self.network.elements[i].law in (Law.EMF, Law.LIMITED) for i in made.element], dtype=bool)
-        return laws & made.of_volts
+        return np.pad(laws & made.of_volts, (0, self.tolerances - len(laws)))
 
     @cached_property
     def tolerances(self) -> int:
-        """Number K of tolerances that the sheet's parts have between them."""
-        return len(Tolerances.of(self.network).element)
+        """Number K of tolerances: those that the sheet's parts have between them, and one for each state."""
+        return len(Tolerances.of(self.network).element) + len(self.sheet.states)
 
     def profile(self, state: str, row: int, faults: tuple[Fault, ...]) -> Profile:
         """The circuit in a state with ``faults`` and fuses melted as in ``row``; the sound one is kept."""
@@ -620,7 +640,8 @@ class Workup:
         nodes = np.arange(len(network.nodes))
         ready = Sensitivities.of(Tolerances.of(network), points, self.swept_element[[row]], squared=False)
         spread = ready.spread(np.array([0]), nodes, np.full_like(nodes, -1))[0]
-        return Profile((*network.nodes, self.sheet.minus), np.append(points.volts[0], 0.0), np.pad(spread, ((0, 1), (0, 0))))
+        spread = np.pad(spread, ((0, 1), (0, self.tolerances - spread.shape[1])))
+        return Profile((*network.nodes, self.sheet.minus), np.append(points.volts[0], 0.0), spread)
 
     def _plain_cases(self, network: Network) -> Cases:
         """Every hypothesis at every severity, all fuses whole."""
