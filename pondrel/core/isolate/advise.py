@@ -359,11 +359,12 @@ def check_gain(workup: Workup, outlook: Outlook, check: Check) -> float:
     return information(outlook.target, chances(workup, check)[outlook.near])
 
 
-def repeats(belief: Belief, target: tuple[str, ...], readings: tuple[int, ...]) -> tuple[tuple[float, Advice], ...]:
+def repeats(belief: Belief, target: tuple[str, ...], readings: tuple[int, ...], why: str) -> tuple[tuple[float, Advice], ...]:
     """Some readings taken once more, each with the bits a minute that this tells: whether one was a slip, which is what speaks for any
-    other suspect than the target. Best first."""
+    other suspect than the target. Best first; ``why`` is said of each."""
     items, sheet = belief.workup.hypotheses.items, belief.workup.sheet
-    others = np.array([h for h, item in enumerate(items) if item.part not in target and belief.probability[h] > _LIKELY_OTHER])
+    own = target or (None,)
+    others = np.array([h for h, item in enumerate(items) if item.part not in own and belief.probability[h] > _LIKELY_OTHER])
     if not others.size:
         return ()
     odd = belief.explain(others)[2]  # (n, R)
@@ -380,7 +381,7 @@ def repeats(belief: Belief, target: tuple[str, ...], readings: tuple[int, ...]) 
         test = belief.readings[k].test
         told = describe(belief, test, bits)
         rate = bits / minutes_for(sheet, test, here)
-        made.append((rate, replace(told, steps=(f"Once more: reading {belief.numbers[k] + 1} carries the proof", *told.steps))))
+        made.append((rate, replace(told, steps=(f"Once more: reading {belief.numbers[k] + 1} {why}", *told.steps))))
     return tuple(sorted(made, key=lambda pair: -round(pair[0], 9)))
 
 

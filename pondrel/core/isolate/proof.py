@@ -31,7 +31,7 @@ __all__ = ["CERTAIN", "SURE", "Standing", "direct_proof", "inseparable", "percen
 CERTAIN = 0.95
 # From which on no further test is asked for if there is a proof: one slip in between is ruled out by then. To send a vehicle away as sound
 # takes more, for want of a proof.
-SURE, SURE_OF_NOTHING = 0.997, 0.995
+SURE, SURE_OF_NOTHING = 0.997, 0.998
 FITS, EXCLUDES = 2.5, 4.0  # standard deviations
 _WANTED = (EXCLUDES + 1.0) ** 2  # of a proof that is only expected
 _LEAST_PROBABILITY = 0.005  # suspects below this are not worth telling apart
@@ -211,6 +211,10 @@ class _Others:
         """Some of the spots."""
         return _Others(self.spot.at(index), self.step[index], self.owner[index], self.residual[index], self.stretch[index])
 
+    def of_readings(self, used: NDArray[np.intp]) -> _Others:
+        """The same against some of the readings."""
+        return replace(self, residual=self.residual[:, used], stretch=self.stretch[:, used])
+
 
 def stretches(values: Floats, owner: NDArray[np.intp]) -> Floats:
     """(S, T) half of what lies between a spot's neighbours on the same curve."""
@@ -286,11 +290,13 @@ class _Alone:
             square, mine, owner = square[stays], mine[stays], owner[stays]
 
 
-def _unsure(belief: Belief, rows: NDArray[np.intp]) -> tuple[Floats, Floats]:
-    """(L, R, K) what tolerances do to the readings at some rows, and (L, R) what each has to itself where insulation proves nothing."""
+def _unsure(belief: Belief, rows: NDArray[np.intp], used: NDArray[np.intp] | slice = slice(None)) -> tuple[Floats, Floats]:
+    """(L, R, K) what tolerances do to the readings, or some of them, at some rows, and (L, R) what each has to itself where insulation
+    proves nothing."""
     evidence = belief.evidence
     spread = evidence.spread(rows)
-    return spread, np.hypot(evidence.uncertainty(rows, 0, spread), UNRELIABLE_VOLTS * evidence.prediction.stray[rows])
+    vague = np.hypot(evidence.uncertainty(rows, 0, spread), UNRELIABLE_VOLTS * evidence.prediction.stray[rows])
+    return spread[:, used], vague[:, used]
 
 
 def _own(belief: Belief, target: tuple[str, ...]) -> NDArray[np.bool_]:
@@ -341,11 +347,11 @@ def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple
 
 
 class _Standing:
-    """What the readings do not exclude yet, if the leading hypothesis is true: ``others`` (S spots) with how far they are excluded so far
-    (S,), in squared standard deviations, and how much the exclusion lacks, in whole hypotheses (``missing``)."""
+    """What the readings ``used``, those that fit the leading hypothesis, do not exclude yet if it is true: ``others`` (S spots) with how
+    far they are excluded so far (S,), in squared standard deviations, and how much that lacks, in whole hypotheses (``missing``)."""
 
-    def __init__(self, belief: Belief, lead: int, others: _Others, so_far: Floats):
-        self.belief, self.others, self.so_far = belief, others, so_far
+    def __init__(self, belief: Belief, lead: int, used: NDArray[np.intp], others: _Others, so_far: Floats):
+        self.belief, self.used, self.others, self.so_far = belief, used, others, so_far
         self.starts = np.flatnonzero(np.r_[True, np.diff(others.owner) > 0]) if len(so_far) else np.zeros(0, dtype=np.intp)
         self.missing = float((1.0 - np.minimum.reduceat(so_far, self.starts) / _WANTED).sum()) if len(so_far) else 0.0
         atom = belief.best[lead]
@@ -354,10 +360,12 @@ class _Standing:
     @classmethod
     def of(cls, belief: Belief, lead: int, target: NDArray[np.bool_]) -> _Standing:
         """Of all hypotheses but the target's."""
+        _, scores, odd = belief.explain(np.array([lead]))
+        used = np.flatnonzero((np.abs(scores[0]) <= FITS) & (odd[0] < 0.5))
         every = _Others.of(belief)
-        others = every.at(np.flatnonzero(~target[every.owner]))
+        others = every.at(np.flatnonzero(~target[every.owner])).of_readings(used)
         rows, which = np.unique(others.spot.near, return_inverse=True)
-        spread, vague = _unsure(belief, rows)
+        spread, vague = _unsure(belief, rows, used)
         inverse = np.linalg.inv(spread @ np.swapaxes(spread, 1, 2) + own_variance(vague))[which]
         pulled = (inverse @ others.residual[:, :, None])[:, :, 0]
         eased = 1.0 + (others.stretch * (inverse @ others.stretch[:, :, None])[:, :, 0]).sum(axis=1)
@@ -365,7 +373,7 @@ class _Standing:
         factor, here = belief.evidence.factor, belief.atoms.spot.at(belief.best[[lead]]).near[0]
         so_far += 2.0 * np.maximum(factor[here] - factor[others.spot.near], 0.0)
         stands = np.flatnonzero(so_far < _WANTED)
-        return cls(belief, lead, others.at(stands), so_far[stands])
+        return cls(belief, lead, used, others.at(stands), so_far[stands])
 
     def after(self, tests: tuple[Test, ...]) -> Floats:
         """(T,) how much the exclusion would lack after each test's number."""
@@ -374,7 +382,7 @@ class _Standing:
             return np.zeros(len(tests))
         workup = belief.workup
         rows, which = np.unique(others.spot.near, return_inverse=True)
-        spread, vague = _unsure(belief, rows)
+        spread, vague = _unsure(belief, rows, self.used)
         prediction = workup.predict(tests)
         mine = interpolate(prediction, self.here, self.step)  # (1, T)
         new = workup.weighing_spreads(tests, rows)  # (rows, T, K)

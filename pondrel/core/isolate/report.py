@@ -9,7 +9,7 @@ from functools import cached_property
 import numpy as np
 from scipy.special import logsumexp
 
-from .advise import LEAST_GAIN_BITS, Advice, Weighed, describe, ranked, repeats
+from .advise import Advice, Weighed, describe, ranked, repeats
 from .belief import Belief, update
 from .beyond import Beyond, beyond, undrawn, wanted
 from .evidence import Item
@@ -23,6 +23,7 @@ MISFIT_SIGMA = 4.0
 _CONTRADICTS = 0.3  # share of what is not drawn from which on nothing is believed
 _WORTH_TELLING, _MOST_OTHERS = 1e-8, 12  # of each kind
 _LARGEST_GROUP = 5
+_WORTH_A_REPEAT = 0.004  # bits: less than another test must tell, since a slip is what lets a vehicle go with its fault
 PAYS = 0.95  # a look ahead is followed where it promises to save a twentieth of the minutes
 _LEADING = 0.02  # a reading is the odd one out when it fits no suspect above this
 
@@ -126,22 +127,24 @@ def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
         if left:
             groups = (left, *groups)
             now = standing(belief, groups, share, also, contradiction)
-    if now.unsure and not contradiction:
-        proposals = _against_a_slip(belief, now, proposals)
-        if not proposals:
-            now = now.settled()
     if now.named and not now.proof:
         proving = proof_tests(belief, now.target)
         proposals = (*proving, *(a for a in proposals if a.test not in {p.test for p in proving}))[:5]
+    stuck = now.unsure or now.named or not proposals
+    if stuck and not now.ready and not contradiction and not any(a.proves for a in proposals):
+        proposals = _against_a_slip(belief, now, proposals)
+    if now.unsure and not proposals and not contradiction:
+        now = now.settled()
     return Isolation(belief, suspects, groups, proposals, misfits, now, assumed, contradiction)
 
 
 def _against_a_slip(belief: Belief, now: Standing, proposals: tuple[Advice, ...]) -> tuple[Advice, ...]:
-    """The proposals with the readings that carry the proof, to be taken once more, where that tells more a minute."""
-    carrying = tuple(i for i, number in enumerate(belief.numbers) if number in now.proof)
-    again = repeats(belief, now.target, carrying)
+    """The proposals with readings to be taken once more, where that tells more a minute: those that carry the proof, or any where there is
+    none."""
+    carrying = tuple(i for i, number in enumerate(belief.numbers) if number in now.proof or not now.proof)
+    again = repeats(belief, now.target, carrying, "carries the proof" if now.proof else "may have been a slip that hides another fault")
     first = proposals[0].gain_bits / max(proposals[0].minutes, 0.1) if proposals else 0.0
-    before = tuple(advice for rate, advice in again if rate > first and advice.gain_bits >= LEAST_GAIN_BITS)[:2]
+    before = tuple(advice for rate, advice in again if rate > first and advice.gain_bits >= _WORTH_A_REPEAT)[:2]
     return (*before, *proposals)[:5]
 
 
