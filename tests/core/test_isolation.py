@@ -255,6 +255,23 @@ def test_a_lead_that_is_where_it_is_wanted_stays_there(step_light_workup):
     assert good.leads == frozenset() and good.gained == here.gained
 
 
+def test_what_is_said_to_prove_a_fuse_tells_of_the_short_that_a_slip_hides(demo_workups):
+    """F21 is blown, and 14.9 Ω was read where W12 had chafed through to 0.4: nothing that fits F21 speaks against W12."""
+    sheet = demo_workups["tail_lift"].sheet
+    taken = [
+        ("raise", "see", "contactor", "", "silent"), ("raise", "volts", "f21.out", "batt-", "0.0008"),
+        ("raise", "ohms", "f21.out", "batt-", "14.9"), ("lower", "ohms", "f21.out", "batt-", "15.1"), ("lower", "ohms", "batt+", "f21.out", "OL"),
+    ]  # fmt: skip
+    items = tuple(item_of(sheet, *columns) for columns in taken)
+    first = isolate(demo_workups["tail_lift"], items)
+    assert first.standing.target == ("F21",) and not first.standing.proof
+    assert first.next[0].proves and first.next[0].gain_bits > 0.05
+    assert (first.next[0].test.state, first.next[0].test.instrument) == ("raise", "ohms")
+    left_out = tuple(item_of(sheet, "", "skip", name, "", "not here") for name in sheet.places if name not in ("f21.out", "batt+", "batt-"))
+    then = isolate(demo_workups["tail_lift"], (*items, *left_out))
+    assert then.next[0].test == items[2].test and "reading 3 may have been a slip" in then.next[0].steps[0]
+
+
 def test_two_readings_at_the_battery_tell_how_it_holds_up(demo_workups):
     """A battery of 0.5 Ω: nobody knows how full it is, so one reading of 10.3 V with the lamps on says next to nothing."""
     workup = demo_workups["step_lights"]
