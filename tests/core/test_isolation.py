@@ -260,7 +260,8 @@ def test_what_is_said_to_prove_a_fuse_tells_of_the_short_that_a_slip_hides(demo_
     sheet = demo_workups["tail_lift"].sheet
     taken = [
         ("raise", "see", "contactor", "", "silent"), ("raise", "volts", "f21.out", "batt-", "0.0008"),
-        ("raise", "ohms", "f21.out", "batt-", "14.9"), ("lower", "ohms", "f21.out", "batt-", "15.1"), ("lower", "ohms", "batt+", "f21.out", "OL"),
+        ("raise", "ohms", "f21.out", "batt-", "14.9"), ("lower", "ohms", "f21.out", "batt-", "15.1"),
+        ("lower", "ohms", "batt+", "f21.out", "OL"),
     ]  # fmt: skip
     items = tuple(item_of(sheet, *columns) for columns in taken)
     first = isolate(demo_workups["tail_lift"], items)
