@@ -25,7 +25,7 @@ from ..store.readings import StoredReading, readings_of
 from ..store.sheets import StoredSheet, get_sheet
 from ..store.vehicles import Vehicle, get_vehicle
 from .figures import DescentFigure, Diagram, descent_figure, diagram
-from .words import meter_sigma, reading_text
+from .words import meter_sigmas, reading_text
 from .workups import Plan, workups
 
 __all__ = ["Docket", "Drawn", "Entry", "LogLine", "Trace", "checked_item", "docket_of", "last_state", "replay", "trace_of"]
@@ -292,11 +292,10 @@ def _outcomes(isolation: Isolation, proposed: Advice | None) -> tuple[tuple[str,
     meter = proposed.test.instrument
     weight = {(s.part, s.mode): s.probability for s in isolation.suspects if s.kind == "single"}
     clusters: list[list[Expectation]] = []
-    for e in sorted(expectations(isolation.belief, proposed.test, _WEIGHED), key=lambda e: e.value):
-        near = clusters and (
-            e.value == clusters[-1][-1].value or e.value - clusters[-1][-1].value < 2 * meter_sigma(meter, clusters[-1][-1].value)
-        )
-        if near:
+    told = sorted(expectations(isolation.belief, proposed.test, _WEIGHED), key=lambda e: e.value)
+    reach = [0.0, *(2.0 * meter_sigmas(meter, [e.value for e in told]))]  # of the one before
+    for e, far in zip(told, reach, strict=False):
+        if clusters and (e.value == clusters[-1][-1].value or e.value - clusters[-1][-1].value < far):
             clusters[-1].append(e)
         else:
             clusters.append([e])

@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 import numpy as np
 from flask import Flask
 from markupsafe import Markup, escape
 
+from ..core.arrays import Floats
 from ..core.isolate.orders import ORDERS
 from ..core.isolate.proof import percent
 from ..core.meter import INSTRUMENTS, uncertainty_at
 from ..core.quantity import show
 
-__all__ = ["METER_WORDS", "init_app", "meter_sigma", "reading_text"]
+__all__ = ["METER_WORDS", "init_app", "meter_sigmas", "reading_text"]
 
 METER_WORDS = {
     "volts": "Volts", "ohms": "Ohms, dead", "amps": "Amps in line", "lowz": "Volts, low Z", "continuity": "Beeper", "clamp": "Clamp",
@@ -31,9 +32,10 @@ def reading_text(value: float, instrument: str) -> str:
     return "OL" if math.isinf(value) else show(value, INSTRUMENTS[instrument].unit)
 
 
-def meter_sigma(instrument: str, value: float) -> float:
-    """One standard deviation of what an instrument shows at a value; 0 at OL."""
-    return 0.0 if math.isinf(value) else float(uncertainty_at(INSTRUMENTS[instrument], np.array(value)))
+def meter_sigmas(instrument: str, values: Sequence[float]) -> Floats:
+    """(n,) standard deviations of what an instrument shows at some values; 0 at OL."""
+    shown = np.array(values)
+    return np.where(np.isinf(shown), 0.0, uncertainty_at(INSTRUMENTS[instrument], np.where(np.isinf(shown), 0.0, shown)))
 
 
 def severity_text(severity: tuple[float, float, float]) -> str:

@@ -18,7 +18,7 @@ from scipy.special import ndtr, xlogy
 
 from ..arrays import Floats
 from ..circuit.sheet import Sheet
-from .against import DRIFT, STRAY, Spot, insulation_sigma, interpolate
+from .against import DRIFT, STRAY, insulation_sigma, interpolate
 from .belief import Belief
 from .discrete import information
 from .evidence import Finding, outcomes_of
@@ -399,17 +399,18 @@ def describe(belief: Belief, test: Test | Check, gain_bits: float, proves: bool 
 def expectations(belief: Belief, test: Test | Check, most: int = SHOWN_EXPECTATIONS) -> tuple[Expectation, ...]:
     """What the leading suspects, one mode each part, and a sound circuit would make the meter show, or a person see."""
     items, atoms, workup = belief.workup.hypotheses.items, belief.atoms, belief.workup
-    best = belief.best
-    spot = Spot(atoms.spot.row[best], atoms.spot.part[best])
     order = np.argsort(-belief.probability, kind="stable")
     leading = [int(h) for h in order if h != 0][: most - 1]
     chosen = sorted([0, *leading], key=lambda h: (-belief.probability[h], h))
+    spot = atoms.spot.at(belief.best[chosen])
     if isinstance(test, Check):
         words = tuple(outcomes_of(workup.sheet, test.kind, test.subject))
         likeliest = chances(workup, test)[spot.near].argmax(axis=1)
-        return tuple(Expectation(items[h].part, items[h].mode, float(likeliest[h]), words[likeliest[h]]) for h in chosen)
-    values = interpolate(workup.predict((test,)), spot, belief.step(atoms.hypothesis[best]))[:, 0]
-    return tuple(Expectation(items[h].part, items[h].mode, off_scale(float(values[h]), test.instrument)) for h in chosen)
+        return tuple(Expectation(items[h].part, items[h].mode, float(k), words[k]) for h, k in zip(chosen, likeliest, strict=True))
+    values = interpolate(workup.predict((test,)), spot, belief.step(np.array(chosen)))[:, 0]
+    return tuple(
+        Expectation(items[h].part, items[h].mode, off_scale(float(v), test.instrument)) for h, v in zip(chosen, values, strict=True)
+    )
 
 
 def is_hazardous(sheet: Sheet, test: Test | Check) -> bool:
