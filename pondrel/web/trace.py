@@ -151,7 +151,7 @@ def docket_of(conn: sqlite3.Connection, job_id: int) -> Docket:
     assert vehicle is not None and stored is not None  # foreign keys hold this
     workup = workups().workup(stored)
     log = tuple(readings_of(conn, job_id))
-    items = tuple(item_of(workup.sheet, r.state, r.instrument, r.red, r.black, r.typed, r.note) for r in log if r.struck is None)
+    items = workups().items(stored, log)
     return Docket(job, vehicle, stored, workup, log, items, tuple(conclusions_of(conn, job_id)))
 
 

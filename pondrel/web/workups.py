@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Iterable
 from dataclasses import dataclass
 from threading import Lock, RLock
 from typing import TypeVar
@@ -15,11 +15,12 @@ from ..core.circuit.sheet import parse_sheet
 from ..core.circuit.solve import OperatingPoint, solve
 from ..core.isolate.belief import Belief, update
 from ..core.isolate.descent import Descent, descent
-from ..core.isolate.evidence import Item
+from ..core.isolate.evidence import Item, item_of
 from ..core.isolate.orders import Alternative, alternatives
 from ..core.isolate.plan import World
 from ..core.isolate.report import Isolation, isolate
 from ..core.isolate.responses import Workup
+from ..store.readings import StoredReading
 from ..store.sheets import StoredSheet
 from .figures import Frame, frame_of
 from .tree import TreeFigure, tree_figure
@@ -28,7 +29,7 @@ __all__ = ["Workups", "workups"]
 
 Made = TypeVar("Made")
 
-KEPT_SHEETS, KEPT_ANSWERS = 16, 256
+KEPT_SHEETS, KEPT_ANSWERS, KEPT_ITEMS = 16, 256, 4096
 PLAN_DEPTH = 3
 
 
@@ -46,6 +47,7 @@ class Workups:
     def __init__(self) -> None:
         self._lock = Lock()
         self._sheets: OrderedDict[Hashable, tuple[Workup, RLock]] = OrderedDict()
+        self._items: OrderedDict[Hashable, Item] = OrderedDict()
         self._answers: OrderedDict[Hashable, Isolation] = OrderedDict()
         self._points: OrderedDict[Hashable, OperatingPoint] = OrderedDict()
         self._descents: OrderedDict[Hashable, Descent] = OrderedDict()
@@ -60,6 +62,16 @@ class Workups:
     def alone(self, stored: StoredSheet) -> RLock:
         """To be held by whoever asks a sheet's workup or beliefs for more than is kept here: they work out what they lack when asked."""
         return self._entry(stored)[1]
+
+    def items(self, stored: StoredSheet, log: Iterable[StoredReading]) -> tuple[Item, ...]:
+        """The readings that are not struck out, as evidence."""
+        workup, busy = self._entry(stored)
+
+        def item(r: StoredReading) -> Item:
+            columns = (r.state, r.instrument, r.red, r.black, r.typed, r.note)
+            return self._recall(self._items, (stored.digest, columns), busy, lambda: item_of(workup.sheet, *columns), KEPT_ITEMS)
+
+        return tuple(item(r) for r in log if r.struck is None)
 
     def isolation(self, stored: StoredSheet, items: tuple[Item, ...]) -> Isolation:
         """What follows from the evidence."""
@@ -106,7 +118,9 @@ class Workups:
                 self._sheets.popitem(last=False)
             return self._sheets[stored.digest]
 
-    def _recall(self, kept: OrderedDict[Hashable, Made], key: Hashable, busy: RLock, make: Callable[[], Made]) -> Made:
+    def _recall(
+        self, kept: OrderedDict[Hashable, Made], key: Hashable, busy: RLock, make: Callable[[], Made], most: int = KEPT_ANSWERS
+    ) -> Made:
         with busy:
             found = kept.get(key)
             if found is None:
@@ -114,7 +128,7 @@ class Workups:
             with self._lock:
                 kept[key] = found
                 kept.move_to_end(key)
-                while len(kept) > KEPT_ANSWERS:
+                while len(kept) > most:
                     kept.popitem(last=False)
             return found
 
