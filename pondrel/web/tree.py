@@ -60,7 +60,7 @@ def tree_figure(root: Node) -> TreeFigure:
         if node.test is None or not node.branches:
             y = row * ROW
             row += 1
-            names = ", ".join(f"{name or 'nothing here'} {percent(p)}" for name, p in node.targets[:2])
+            names = ", ".join(f"{name or 'nothing'} {percent(p)}" for name, p in node.targets[:2])
             sure = bool(node.targets) and node.targets[0][1] >= 0.95
             boxes.append(Box(x, y, outcome, names or "open", "then prove it" if sure else "", "sure" if sure else "open"))
             return y

@@ -89,7 +89,7 @@ class Workups:
         _, busy = self._entry(stored)
 
         def make() -> Plan:
-            tree = World.of(found.belief, found.groups).tree(PLAN_DEPTH)
+            tree = World.of(found.belief, found.groups).tree(PLAN_DEPTH, found.next[0].test if found.next else None)
             return Plan(tree_figure(tree), alternatives(found.belief, found.groups, found.next))
 
         return self._recall(self._plans, (stored.digest, items), busy, make)

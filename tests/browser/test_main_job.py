@@ -206,6 +206,7 @@ def test_why_and_plan_are_a_key_away(bench):
     bench.page.keyboard.press("v")
     plan = bench.page.get_by_role("region", name="Plan")
     expect(plan.get_by_role("img", name="The next few tests and what follows from each outcome")).to_be_visible()
+    expect(plan.locator(".box", has_text="now")).to_be_in_viewport()
     expect(plan).to_contain_text("from the fuse: along the current to ground")
     plan.get_by_role("row", name="half-split").get_by_role("button", name="Work by it").click()
     expect(plan.get_by_role("row", name="half-split")).to_contain_text("in use")

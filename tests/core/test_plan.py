@@ -31,7 +31,9 @@ def leaves(node):
 
 def test_the_plan_branches_by_what_a_test_may_show(step_light_workup):
     result = isolate(step_light_workup, ())
-    tree = World.of(result.belief, result.groups).tree(3)
+    world = World.of(result.belief, result.groups)
+    assert all(world.tree(1, advice.test).test == advice.test for advice in result.next[:3])
+    tree = world.tree(3)
     assert tree.test is not None and len(tree.branches) >= 2
     assert sum(branch.share for branch in tree.branches) == pytest.approx(1.0, abs=0.1)
     assert max(leaf.targets[0][1] for leaf in leaves(tree)) > max(p for _, p in tree.targets)

@@ -214,13 +214,13 @@ class World:
         each = each / each.sum()
         return float(-xlogy(each, each).sum()) / math.log(2.0) / _SLOWEST
 
-    def tree(self, depth: int = 3) -> Node:
-        """The best order's plan for the next ``depth`` tests."""
-        return self._node(self.start, depth)
+    def tree(self, depth: int = 3, first: Test | Check | None = None) -> Node:
+        """The best order's plan for the next ``depth`` tests, beginning with ``first`` if it is one of the world's."""
+        return self._node(self.start, depth, self.number.get(first) if first else None)
 
-    def _node(self, place: Place, depth: int) -> Node:
+    def _node(self, place: Place, depth: int, first: int | None = None) -> Node:
         targets = self.targets(place)
-        i = None if depth == 0 or self.settled(place) else self.wisest([place])[0]
+        i = None if depth == 0 or self.settled(place) else self.wisest([place])[0] if first is None else first
         if i is None:
             return Node(None, 0.0, targets)
         total, branches = place.mass.sum(), []

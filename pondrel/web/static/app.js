@@ -32,6 +32,7 @@ document.addEventListener("alpine:init", () => {
     waiting: 0,
     init() {
       this.focusReading();
+      this.showRoot();
       this.prepare();
       this.keyHandler = (event) => this.pageKey(event);
       window.addEventListener("keydown", this.keyHandler);
@@ -46,6 +47,11 @@ document.addEventListener("alpine:init", () => {
       const form = this.form();
       if (form) form.elements.value.focus({ preventScroll: true });
     },
+    // A tall plan is scrolled to where it begins: at half its height.
+    showRoot() {
+      const tree = this.$root.querySelector(".tree-scroll");
+      if (tree) tree.scrollTop = (tree.scrollHeight - tree.clientHeight) / 2;
+    },
     // Swap the screen for what the server answers; what was typed stays if the server cannot be reached.
     async fetchInto(url, options) {
       if (this.busy) return;
@@ -58,6 +64,7 @@ document.addEventListener("alpine:init", () => {
         this.turn += 1; // an older preview no longer fits
         this.nextLead = "red";
         this.focusReading();
+        this.showRoot();
         this.prepare();
       } catch (error) {
         const place = this.$root.querySelector("#reading-error");
