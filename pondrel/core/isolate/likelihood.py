@@ -22,7 +22,7 @@ from ..arrays import Floats
 
 __all__ = ["BLUNDER", "Precision", "along", "blunder_probability", "log_likelihood", "own_variance", "standard_scores"]
 
-BLUNDER = 0.015  # share of readings that are misread, mistyped or taken at the wrong place. Common practice, no source.
+BLUNDER = 0.02  # share of readings that are misread, mistyped or taken at the wrong place. Common practice, no source.
 _STICK_OUT = 8  # of more readings than this, only those that miss most are tried as pairs of blunders
 
 
