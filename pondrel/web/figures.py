@@ -110,7 +110,7 @@ class Symbol:
 
 @dataclass(frozen=True, slots=True)
 class Dot:
-    """A node's target ``at`` a point ("x y"); ``place`` when a probe can reach it, ``title`` then says what is there."""
+    """A node's target ``at`` a point ("x y"); ``place`` when a probe can reach it, ``title`` then says what it would show."""
 
     node: str
     at: str
@@ -153,7 +153,7 @@ def diagram(
     for joint in frame.joints:
         runs[live.get(joint.node, False)].append(joint.line)
         place = joint.node in sheet.places
-        title = f"{joint.node}: {show(volts[joint.node], 'V')} when sound" if place else ""
+        title = f"{joint.node}: {show(volts[joint.node], 'V')}{'' if marked else ' when sound'}" if place else ""
         dots.append(Dot(joint.node, joint.at, place, joint.branches, title))
     return Diagram(frame, "".join(runs[False]), "".join(runs[True]), tuple(symbols), tuple(dots))
 

@@ -52,6 +52,8 @@ def test_what_if_shows_each_place_sound_and_then(client, lights):
     assert "4.19 V ✗ outside" in page
     sound = text_of(client.get(f"{lights}?state=open"))
     assert "outside" not in sound
+    assert "g3: 6.3 mV when sound" in text_of(client.get(f"{lights}?state=open"))
+    assert "g3: 4.19 V" in page and "when sound" not in page
 
 
 def test_what_if_with_nonsense_says_why_and_shows_the_sound_circuit(client, lights):
