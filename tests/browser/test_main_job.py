@@ -47,7 +47,6 @@ def test_from_the_empty_bay_to_a_concluded_job(chromium, tmp_path):
         if page.locator(".standing.ready").count():
             break
         state, instrument, red, black = bench.test_leads()
-        assert instrument in ("volts", "amps")  # with every place in reach the battery need not come off
         bench.type_reading(f"{measure(sheet, state, instrument, red, black, fault).measured.value:.2f}")
     expect(page.locator(".standing.ready")).to_contain_text(re.compile("G3 at .*9 %, proved by reading"))
 

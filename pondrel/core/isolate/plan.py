@@ -35,7 +35,7 @@ CERTAIN_ENOUGH = 0.95
 _LEAST_SHARE = 0.02  # outcomes rarer than this are not followed
 _LEAST_BITS = 0.02
 _DEEPEST = 9
-_HALF_AS_GOOD = 0.5  # of the most that a test tells per minute: what tells less is not tried as the next one
+_NEARLY_AS_GOOD = 0.75  # of the most that a test tells per minute: what tells less is not tried as the next one
 _CANDIDATES, _BY_BITS = 22, 12
 LOOKED_AHEAD, FOLLOWED = 4, 6  # tests tried as the next one, and tests followed after each
 _SLOWEST = 0.2  # bits a minute that are told, roughly, where nothing is followed any more
@@ -195,7 +195,7 @@ class World:
         if not self.tests:
             return {}
         rates = self._rates([place])[0]
-        tried = [int(i) for i in np.argsort(-rates, kind="stable")[:LOOKED_AHEAD] if rates[i] > _HALF_AS_GOOD * rates.max()]
+        tried = [int(i) for i in np.argsort(-rates, kind="stable")[:LOOKED_AHEAD] if rates[i] > _NEARLY_AS_GOOD * rates.max()]
         return {i: self.ahead(place, i) for i in tried}
 
     def ahead(self, place: Place, i: int) -> float:
