@@ -218,7 +218,7 @@ def descent_figure(found: Descent, width: float = 800.0, height: float = 178.0) 
         ),
         tuple({"name": name, "x": x_of(i + 0.5), "raised": i % 2 == 1} for i, name in enumerate(found.path.parts)),
         tuple(
-            {"number": n + 1, "x": x_of(i), "y": y_of(v), "volts": show(v, "V"), "anchor": "start" if i == 0 else "middle"}
+            {"number": n + 1, "x": x_of(i), "y": y_of(v), "volts": show(v, "V"), "anchor": "start" if i == 0 else "end" if i == len(stops) - 1 else "middle"}
             for i, s in enumerate(stops)
             for n, v in s.readings
         ),
