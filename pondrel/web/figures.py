@@ -208,6 +208,7 @@ def descent_figure(found: Descent, width: float = 800.0, height: float = 178.0) 
 
     upper = [f"{x_of(i)},{y_of(s.high) - 2}" for i, s in enumerate(stops)]
     lower = [f"{x_of(i)},{y_of(s.low) + 2}" for i, s in enumerate(stops)]
+    anchors = {len(stops) - 1: "end", 0: "start"}
     ticks = range(0, int(ceiling) + 1, 2 if ceiling <= 16 else 4)
     return DescentFigure(
         width, height, " ".join(upper + lower[::-1]), line([s.expected for s in stops]),
@@ -218,7 +219,7 @@ def descent_figure(found: Descent, width: float = 800.0, height: float = 178.0) 
         ),
         tuple({"name": name, "x": x_of(i + 0.5), "raised": i % 2 == 1} for i, name in enumerate(found.path.parts)),
         tuple(
-            {"number": n + 1, "x": x_of(i), "y": y_of(v), "volts": show(v, "V"), "anchor": "start" if i == 0 else "end" if i == len(stops) - 1 else "middle"}
+            {"number": n + 1, "x": x_of(i), "y": y_of(v), "volts": show(v, "V"), "anchor": anchors.get(i, "middle")}
             for i, s in enumerate(stops)
             for n, v in s.readings
         ),
