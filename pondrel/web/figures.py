@@ -219,7 +219,11 @@ def descent_figure(found: Descent, width: float = 800.0, height: float = 178.0) 
         ),
         tuple({"name": name, "x": x_of(i + 0.5), "raised": i % 2 == 1} for i, name in enumerate(found.path.parts)),
         tuple(
-            {"number": n + 1, "x": x_of(i), "y": y_of(v), "volts": show(v, "V"), "anchor": anchors.get(i, "middle")}
+            # Where a place was read more than once, the last number is written.
+            {
+                "number": n + 1, "x": x_of(i), "y": y_of(v), "volts": show(v, "V") if (n, v) == s.readings[-1] else "",
+                "anchor": anchors.get(i, "middle"),
+            }
             for i, s in enumerate(stops)
             for n, v in s.readings
         ),

@@ -338,6 +338,9 @@ def test_the_descent_falls_where_the_volts_are_lost(demo_workups):
     assert at["g3"].suspect == pytest.approx(3.76, abs=0.1)
     assert at["g3"].expected < 0.05
     assert [number for number, _ in at["g3"].readings] == [2]
+    good = reading_of(sheet, "open", "volts", "g3", "batt-", "0.006", good=True)
+    again = {stop.node: stop for stop in descent(update(workup, (*readings, good)), path, "open").stops}
+    assert [number for number, _ in again["g3"].readings] == [2]  # the good side's volts are not this vehicle's
     assert [stop.node for stop in found.stops][::12] == ["batt+", "batt-"]
 
 

@@ -91,7 +91,7 @@ def descent(belief: Belief, path: Path, state: str) -> Descent:
         taken = tuple(
             (i, r.measured.value if r.red == node else -r.measured.value)
             for i, r in enumerate(belief.readings)
-            if r.state == state and r.instrument == "volts" and {r.red, r.black} == {node, sheet.minus}
+            if r.state == state and r.instrument == "volts" and {r.red, r.black} == {node, sheet.minus} and not r.good
         )
         reach = BAND_SIGMAS * sigma
         stops.append(Stop(node, node in sheet.places, volts, volts - reach, volts + reach, accused[node][0] if accused else None, taken))

@@ -143,7 +143,7 @@ def _against_a_slip(belief: Belief, now: Standing, proposals: tuple[Advice, ...]
     none."""
     carrying = tuple(i for i, number in enumerate(belief.numbers) if number in now.proof or not now.proof)
     again = repeats(belief, now.target, carrying, "carries the proof" if now.proof else "may have been a slip that hides another fault")
-    first = proposals[0].gain_bits / max(proposals[0].minutes, 0.1) if proposals else 0.0
+    first = proposals[0].gain_bits / proposals[0].minutes if proposals else 0.0
     before = tuple(advice for rate, advice in again if rate > first and advice.gain_bits >= _WORTH_A_REPEAT)[:2]
     return (*before, *proposals)[:5]
 

@@ -261,12 +261,12 @@ class Table:
     def swing(self, tests: tuple[Test, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T): change of each shown number per standard deviation of the time that a chattering contact spends closed."""
         swings, nodes = self.points.swing
-        if not swings[rows].any() or any(t.instrument == "clamp" for t in tests):
+        if not swings[rows].any():
             return np.zeros((len(rows), len(tests)))
         red, black = self.leads(tests)
         padded = np.pad(nodes[rows], ((0, 0), (0, 1)))
         share = np.where(self.points.steady[rows], OWN_DUTY, DUTY)
-        scale = self._scale(self.points.looks_into(red, black, rows), tests, rows)
+        scale = self._scale(self.points.looks_into(red, black, rows), tests, rows) * [t.instrument != "clamp" for t in tests]
         return (padded[:, red] - padded[:, black]) * scale * share[:, None]
 
     @cached_property

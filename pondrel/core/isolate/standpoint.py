@@ -18,8 +18,8 @@ READ = 0.3  # a number where no lead has to be placed; else it is part of a plac
 
 @dataclass(frozen=True, slots=True)
 class Standpoint:
-    """The access ``gained``, the ``state`` in which the vehicle stands, whether the ``battery`` is off, and the places that the ``leads``
-    are on."""
+    """The access ``gained``, the ``state`` in which the vehicle stands, whether the battery is off, and the places that the ``leads`` are
+    on."""
 
     gained: frozenset[str] = frozenset()
     state: str = ""
