@@ -31,3 +31,7 @@ class SheetError(PondrelError):
 
     def __str__(self) -> str:
         return "; ".join(f"{path}: {text}" if path else text for path, text in self.flaws)
+
+
+class SheetTextError(SheetError):
+    """A sheet whose text is no YAML, or beyond what a sheet may be: nothing of it was made, its flaw names the line."""

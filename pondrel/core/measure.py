@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from .arrays import Floats
+from .brief import quoted
 from .circuit.fault import Fault, apply_faults
 from .circuit.laws import FILAMENT_POWER, LIGHT_POWER
 from .circuit.network import Cases, Network
@@ -94,7 +95,7 @@ def measure(
     Raises ReadingError for an unknown instrument, state or place, and where there is nothing to put the instrument on.
     """
     if instrument not in INSTRUMENTS:
-        raise ReadingError(f"{instrument!r} is no instrument: {', '.join(INSTRUMENTS)} are.")
+        raise ReadingError(f"{quoted(instrument)} is no instrument: {', '.join(INSTRUMENTS)} are.")
     tool = INSTRUMENTS[instrument]
     sheet.state(state)
     red, black = sheet.probe(red), sheet.probe(black)
@@ -174,7 +175,7 @@ class _Bench:
 
     def load(self, tool: Instrument, ohms: float) -> Shown:
         if not 0.0 < ohms < math.inf:
-            raise ReadingError(f"A substitute load has a positive number of ohms, got {ohms!r}.")
+            raise ReadingError(f"A substitute load has a positive number of ohms, got {quoted(ohms)}.")
         true, _, _ = self._solve(None)
         volts, amps, _ = self._solve(Element("meter", self.red, self.black, ohms))
         inner = (true - volts) / amps if abs(amps) > 1e-9 else math.inf

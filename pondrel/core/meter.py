@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from .arrays import Floats
+from .brief import quoted
 from .errors import ReadingError
 from .quantity import Measured
 
@@ -84,7 +85,7 @@ INSTRUMENTS = {tool.name: tool for tool in _ALL}
 def instrument(name: str) -> Instrument:
     """The instrument of that name; raises ReadingError naming those there are."""
     if name not in INSTRUMENTS:
-        raise ReadingError(f"{name!r} is no instrument: {', '.join(INSTRUMENTS)} are.")
+        raise ReadingError(f"{quoted(name)} is no instrument: {', '.join(INSTRUMENTS)} are.")
     return INSTRUMENTS[name]
 
 

@@ -9,6 +9,7 @@ import math
 import re
 from dataclasses import dataclass
 
+from .brief import quoted
 from .errors import ReadingError
 
 __all__ = ["Measured", "parse_reading", "show"]
@@ -22,6 +23,7 @@ _UNIT_WORDS = {
 _PREFIX = {"": 1.0, "u": 1e-6, "µ": 1e-6, "μ": 1e-6, "m": 1e-3, "k": 1e3, "K": 1e3, "M": 1e6}
 # Beyond these nothing on a 12 V or 24 V vehicle reads; a larger number is a slip of the prefix.
 _CEILING = {"V": 1000.0, "A": 5000.0, "Ω": 1e9}
+_LONGEST, _MOST_POWER = 40, 12  # characters; power of ten
 _PLAIN = re.compile(
     r"(?P<sign>[+\-−]?)(?P<whole>\d*)(?:[.,](?P<part>\d*))?(?:[eE](?P<exp>[+\-]?\d{1,2}))?\s*"
     r"(?P<prefix>[uµμmkKM]?)\s*(?P<unit>[A-Za-zΩω]*)"
@@ -53,21 +55,23 @@ def parse_reading(text: str, unit: str) -> Measured:
     wanted = f"a number of {UNITS[unit]} is wanted, such as 12.4, 12,4, 470m or 4k7"
     if not typed:
         raise ReadingError(f"Nothing was typed: {wanted}.")
+    if len(typed) > _LONGEST:
+        raise ReadingError(f"{quoted(typed)} is no reading: {wanted}.")
     if re.fullmatch(r"(?i)[+\-]?o\.?l\.?(\s*[kM]?(Ω|ohms?))?", typed):
         if unit != "Ω":
             raise ReadingError(f"OL is an open circuit on an ohmmeter, but {wanted}; choose a higher range and read again.")
         return Measured(math.inf, 0.0, True)
     match = _INFIX.fullmatch(typed) or _PLAIN.fullmatch(typed)
     if match is None or not (match["whole"] or match["part"]):
-        raise ReadingError(f"{typed!r} is no reading: {wanted}{' or OL' if unit == 'Ω' else ''}.")
+        raise ReadingError(f"{quoted(typed)} is no reading: {wanted}{' or OL' if unit == 'Ω' else ''}.")
     prefix = match["prefix"]
     if prefix == "R" and unit != "Ω":
-        raise ReadingError(f"{typed!r} is a resistance, but {wanted}.")
+        raise ReadingError(f"{quoted(typed)} is a resistance, but {wanted}.")
     said = _UNIT_WORDS.get(match["unit"].lower()) if match["unit"] else unit
     if said is None:
-        raise ReadingError(f"{match['unit']!r} in {typed!r} is no unit of a reading: {wanted}.")
+        raise ReadingError(f"{quoted(match['unit'])} in {quoted(typed)} is no unit of a reading: {wanted}.")
     if said != unit:
-        raise ReadingError(f"{typed!r} is in {UNITS[said]}, but {wanted}.")
+        raise ReadingError(f"{quoted(typed)} is in {UNITS[said]}, but {wanted}.")
     fraction = match["part"] or ""
     exponent = int(match.groupdict().get("exp") or 0)
     scale = 1.0 if prefix == "R" else _PREFIX[prefix]
@@ -77,10 +81,13 @@ def parse_reading(text: str, unit: str) -> Measured:
     if match["sign"] in ("-", "−"):
         value = -value
     if abs(value) > _CEILING[unit]:
-        raise ReadingError(f"{typed!r} is {value:g} {UNITS[unit]}, more than any vehicle circuit gives: m is milli, M is mega.")
+        raise ReadingError(f"{quoted(typed)} is {value:g} {UNITS[unit]}, more than any vehicle circuit gives: m is milli, M is mega.")
+    resolution = float(f"1e{power - len(fraction)}")
+    if abs(exponent) > _MOST_POWER or resolution > _CEILING[unit]:  # 0e99 is a number, but no display shows it
+        raise ReadingError(f"{quoted(typed)} is no number that a meter shows: {wanted}.")
     if unit == "Ω" and value < 0:
-        raise ReadingError(f"{typed!r} is below zero ohms: zero the leads, make sure the circuit is dead, and read again.")
-    return Measured(value, float(f"1e{power - len(fraction)}"))
+        raise ReadingError(f"{quoted(typed)} is below zero ohms: zero the leads, make sure the circuit is dead, and read again.")
+    return Measured(value, resolution)
 
 
 def show(value: float, unit: str) -> str:

@@ -56,14 +56,14 @@ def test_findings(valves, line, kind, subject, outcome, state):
     ("line", "sentence"),
     [
         ("", "Nothing was typed"),
-        ("volt y1.1 4", "'volt' is no state, instrument.*near it: volts"),
+        ("volt y1.1 4", "'volt' begins no line.*near it: volts"),
         ("volts y9 3", "'y9' is no place on this sheet"),
         ("volts", "A place is missing"),
         ("volts y1.1", "Nothing was typed"),
         ("volts y1.1 many", "'many' is no reading"),
-        ("wiggle K8", "is no outcome of wiggle K8: changed, no change are"),
-        ("wiggle Q9 changed", "'Q9' is nothing that can stand after 'wiggle'"),
-        ("left valve dim", "'dim' is no outcome of see left valve: still, moves are"),
+        ("wiggle K8", "'' is no answer to 'wiggle K8': say changed or no change"),
+        ("wiggle Q9 changed", "'Q9' is nothing on this sheet that can be wiggled"),
+        ("left valve dim", "'dim' is no answer to 'see left valve': say still or moves"),
         ("good left valve moves", "After 'good' stands an instrument"),
         ("clamp y1.1 y2.2 3", "Nothing joins y1.1 and y2.2 directly"),
     ],
@@ -119,7 +119,7 @@ def test_csv_takes_findings_and_the_good_side(valves):
     assert second == Finding("wiggle", "SP1", "changed")
     assert isinstance(third, Reading) and third.good
     assert fourth == Finding("see", "left valve", "moves", "slow")
-    with pytest.raises(ReadingError, match=r"Line 2: 'lux' is no instrument: volts, .*; findings are see, "):
+    with pytest.raises(ReadingError, match=r"Line 2: 'lux' is no instrument: volts, .*; what is seen, done or known begins with see, "):
         read_csv(valves, "state,instrument,red,black,value\nready,lux,y1.1,,24.9\n")
 
 

@@ -8,9 +8,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from ruamel.yaml import YAML
-from ruamel.yaml.error import YAMLError
 
-from ..errors import SheetError
+from ..errors import SheetError, SheetTextError
 from .sheet import parse_sheet
 
 __all__ = ["Flaw", "flaws_of"]
@@ -30,17 +29,11 @@ def flaws_of(text: str) -> tuple[Flaw, ...]:
     try:
         parse_sheet(text)
     except SheetError as error:
-        positions = _positions(text)
+        # A text that was refused as it stands is not read a second time.
+        positions = None if isinstance(error, SheetTextError) else YAML(typ="rt").load(text)
         found = (Flaw(_line(positions, path), "" if path.startswith("line ") else path, says) for path, says in error.flaws)
         return tuple(sorted(found, key=lambda flaw: flaw.line))
     return ()
-
-
-def _positions(text: str) -> Any:
-    try:
-        return YAML(typ="rt").load(text)
-    except (YAMLError, ValueError, RecursionError):
-        return None
 
 
 def _line(node: Any, path: str) -> int:

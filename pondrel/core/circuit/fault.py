@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..brief import quoted
 from ..errors import FaultError, ReadingError
 from ..quantity import parse_reading
 from .network import Cases, Network
@@ -41,7 +42,7 @@ def mode_of(sheet: Sheet, part_name: str, mode_name: str) -> Mode:
     part = sheet.part(part_name)
     mode = next((m for m in part.modes if m.name == mode_name), None)
     if mode is None:
-        raise FaultError(f"A {part.kind.name} such as {part_name} does not fail as {mode_name!r}: {', '.join(m.name for m in part.modes)}.")
+        raise FaultError(f"A {part.kind.name} such as {part_name} does not fail as {quoted(mode_name)}: {', '.join(m.name for m in part.modes)}.")
     return mode
 
 
@@ -53,11 +54,11 @@ def parse_fault(sheet: Sheet, text: str) -> Fault:
     body, given, value = text.partition("=")
     part_name, dot, mode_name = body.strip().rpartition(".")
     if not dot or not part_name:
-        raise FaultError(f"{text!r} is no fault: write PART.MODE or PART.MODE=VALUE, such as G1.high_resistance=0.8.")
+        raise FaultError(f"{quoted(text)} is no fault: write PART.MODE or PART.MODE=VALUE, such as G1.high_resistance=0.8.")
     mode = mode_of(sheet, part_name, mode_name)
     if mode.severity is None:
         if given:
-            raise FaultError(f"{part_name}.{mode_name} takes no value, got {value!r}.")
+            raise FaultError(f"{part_name}.{mode_name} takes no value, got {quoted(value)}.")
         return Fault(part_name, mode_name)
     if not given:
         return Fault(part_name, mode_name, mode.severity.default(sheet.part(part_name).params))

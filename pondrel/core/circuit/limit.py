@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
+from ..brief import listed, quoted
 from ..conductor import copper_ohms_at
 
 if TYPE_CHECKING:
@@ -14,6 +15,7 @@ if TYPE_CHECKING:
 
 __all__ = ["Limit", "limits_of"]
 
+MOST_LIMITS = 400
 WHATS = {"volts": "V", "drop": "V", "ohms": "Ω", "amps": "A"}
 _KEYS = ("what", "at", "from", "to", "of", "state", "least", "most", "temperature", "source", "note")
 
@@ -60,26 +62,30 @@ class Limit:
 
 def limits_of(reader: Reader, value: Any, parts: Mapping[str, Part], states: Mapping[str, State]) -> tuple[Limit, ...]:
     """Read a sheet's ``limits``; flaws go to the reader."""
-    if value in (None, {}):
+    if value is None or value == {}:
         return ()
     if not isinstance(value, list):
-        reader.flaw("limits", f"must be a list of limits such as {{what: volts, at: lamp.feed, least: 11.5, source: ...}}, got {value!r}")
+        hint = "a list of limits such as {what: volts, at: lamp.feed, least: 11.5, source: ...}"
+        reader.flaw("limits", f"must be {hint}, got {quoted(value)}")
+        return ()
+    if len(value) > MOST_LIMITS:
+        reader.flaw("limits", f"holds {len(value)} limits; at most {MOST_LIMITS} fit on one sheet")
         return ()
     nodes = {node for part in parts.values() for node in part.pins.values()}
     made = []
     for number, item in enumerate(value):
         path = f"limits.{number + 1}"
-        flaws = len(reader.flaws)
+        flaws = reader.count
         given = reader.mapping(item, path, "a mapping with what, source, and least or most")
         reader.keys(given, _KEYS, path)
         what = given.get("what")
-        if what not in WHATS:
-            reader.flaw(f"{path}.what", f"must be one of {', '.join(WHATS)}, got {what!r}")
+        if not isinstance(what, str) or what not in WHATS:
+            reader.flaw(f"{path}.what", f"must be one of {', '.join(WHATS)}, got {quoted(what)}")
             continue
         ends = {key: reader.text(given.get(key), f"{path}.{key}") for key in ("at", "from", "to", "of", "state", "source", "note")}
         _check_place(reader, path, str(what), ends, nodes, parts)
         if ends["state"] and ends["state"] not in states:
-            reader.flaw(f"{path}.state", f"no state of that name, got {ends['state']!r}; there are {', '.join(states)}")
+            reader.flaw(f"{path}.state", f"no state of that name, got {quoted(ends['state'])}; there are {listed(states)}")
         elif not ends["state"] and what != "ohms":
             reader.flaw(f"{path}.state", "is missing: volts and amperes depend on the state")
         if not ends["source"]:
@@ -95,7 +101,7 @@ def limits_of(reader: Reader, value: Any, parts: Mapping[str, Part], states: Map
         warm = None
         if "temperature" in given:
             warm = reader.number(given["temperature"], f"{path}.temperature", "a number of degrees Celsius", "any")
-        if len(reader.flaws) == flaws and least is not None and most is not None:
+        if reader.count == flaws and least is not None and most is not None:
             start, end = (ends["at"], "") if what == "volts" else (ends["from"], ends["to"])
             made.append(Limit(str(what), start, end, ends["of"], ends["state"], least, most, ends["source"], warm, ends["note"]))
     return tuple(made)
@@ -107,9 +113,9 @@ def _check_place(reader: Reader, path: str, what: str, ends: Mapping[str, str], 
         if not ends[key]:
             reader.flaw(f"{path}.{key}", f"is missing: {what} {'is' if what == 'drop' else 'are'} limited {' and '.join(wanted)} something")
         elif key == "of" and ends[key] not in reader.named:
-            reader.flaw(f"{path}.of", f"no part of that name, got {ends[key]!r}")
+            reader.flaw(f"{path}.of", f"no part of that name, got {quoted(ends[key])}")
         elif key != "of" and ends[key] not in nodes and len(parts) == len(reader.named):
-            reader.flaw(f"{path}.{key}", f"no part has a pin on this node, got {ends[key]!r}")
+            reader.flaw(f"{path}.{key}", f"no part has a pin on this node, got {quoted(ends[key])}")
     for key in ("at", "from", "to", "of"):
         if ends[key] and key not in wanted:
             reader.flaw(f"{path}.{key}", f"has no place in a limit of {what}; give {' and '.join(wanted)}")

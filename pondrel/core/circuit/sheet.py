@@ -13,16 +13,17 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
-from ruamel.yaml import YAML
-from ruamel.yaml.error import MarkedYAMLError, YAMLError
-
+from ..brief import listed, quoted
 from ..errors import FaultError, ReadingError, SheetError
 from .kinds import KINDS
 from .limit import Limit, limits_of
 from .outcomes import Code, OutcomeTable, codes_of, tables_of
 from .part import Dial, Element, Kind, Mode
+from .plain import load_plain
 
-__all__ = ["FORMAT", "Access", "Part", "Place", "Reader", "Sheet", "State", "near", "parse_sheet"]
+__all__ = [
+    "FORMAT", "LONGEST_NAME", "MOST_OF_EACH", "MOST_STATES", "Access", "Part", "Place", "Reader", "Sheet", "State", "near", "parse_sheet",
+]  # fmt: skip
 
 FORMAT = "pondrel-sheet/1"
 TOP_KEYS = (
@@ -32,6 +33,11 @@ TOP_KEYS = (
 NAME = re.compile(r"[^\s,=*\x00-\x1f](?:[^,=\x00-\x1f]*[^\s,=\x00-\x1f])?")
 DEFAULT_SUPPLY_VOLTS = 12.6
 LEAST, MOST = 1e-15, 1e12  # sizes of numbers beyond which nothing on a vehicle lies
+# What a sheet may hold: far beyond what one complaint needs, and little enough to be checked and drawn at once.
+MOST_OF_EACH = 400  # parts, places, limits and other entries under one heading
+MOST_STATES = 40
+LONGEST_NAME, LONGEST_TITLE, LONGEST_TEXT = 60, 200, 1000  # characters
+MOST_FLAWS = 60  # told at once; who mends those sees the others
 
 
 def dial_text(value: float) -> str:
@@ -143,13 +149,14 @@ class Sheet:
     def part(self, name: str) -> Part:
         """The part of that name; raises FaultError naming near ones."""
         if name not in self.parts:
-            raise FaultError(f"No part {name!r} on this sheet{near(name, self.parts)}.")
+            raise FaultError(f"No part {quoted(name)} on this sheet{near(name, self.parts)}.")
         return self.parts[name]
 
     def state(self, name: str) -> State:
         """The state of that name; raises ReadingError naming those there are."""
         if name not in self.states:
-            raise ReadingError(f"{name!r} is no state of this sheet: {', '.join(self.states)} {'is' if len(self.states) == 1 else 'are'}.")
+            verb = "is" if len(self.states) == 1 else "are"
+            raise ReadingError(f"{quoted(name)} is no state of this sheet: {listed(self.states)} {verb}.")
         return self.states[name]
 
     def probe(self, name: str) -> str:
@@ -161,14 +168,14 @@ class Sheet:
             return self.minus
         if name in self.places or name in self.nodes():
             return name
-        raise ReadingError(f"{name!r} is no place on this sheet{near(name, [*self.places, *self.nodes()])}.")
+        raise ReadingError(f"{quoted(name)} is no place on this sheet{near(name, [*self.places, *self.nodes()])}.")
 
 
 def near(name: str, names: Iterable[str]) -> str:
     """``; near it: …`` or ``; there are …``: the end of a sentence that says that a name is not known."""
     known = list(dict.fromkeys(names))
-    close = difflib.get_close_matches(name, known, n=3, cutoff=0.5)
-    return f"; near it: {', '.join(close)}" if close else f"; there are {', '.join(known[:12])}{' …' if len(known) > 12 else ''}"
+    close = difflib.get_close_matches(name[: 2 * LONGEST_NAME], known, n=3, cutoff=0.5)
+    return f"; near it: {', '.join(close)}" if close else f"; there are {listed(known)}"
 
 
 class Reader:
@@ -176,18 +183,51 @@ class Reader:
 
     def __init__(self) -> None:
         self.flaws: list[tuple[str, str]] = []
+        self.untold = 0  # flaws beyond those told
         self.named: frozenset[str] = frozenset()  # parts that the sheet names, good or not: one flaw in a part is not told twice
 
     def flaw(self, path: str, text: str) -> None:
-        self.flaws.append((path, text))
+        if len(self.flaws) < MOST_FLAWS:
+            self.flaws.append((path if len(path) <= 2 * LONGEST_NAME else f"{path[: 2 * LONGEST_NAME]}…", text))
+        else:
+            self.untold += 1
 
-    def mapping(self, value: Any, path: str, what: str) -> dict[str, Any]:
+    @property
+    def count(self) -> int:
+        """How many flaws there are so far."""
+        return len(self.flaws) + self.untold
+
+    @property
+    def told(self) -> tuple[tuple[str, str], ...]:
+        """The flaws; of very many the first, and a last line that counts the others."""
+        more = (("", f"has {self.untold} more flaws: mend these first"),) if self.untold else ()
+        return (*self.flaws, *more)
+
+    def near(self, name: str, names: Iterable[str]) -> str:
+        """As `near`, as long as it will be told."""
+        return near(name, names) if len(self.flaws) < MOST_FLAWS else ""
+
+    def mapping(self, value: Any, path: str, what: str, most: int = MOST_OF_EACH) -> dict[str, Any]:
         if value is None:
             return {}
         if not isinstance(value, dict):
-            self.flaw(path, f"must be {what}, got {value!r}")
+            self.flaw(path, f"must be {what}, got {quoted(value)}")
             return {}
-        return {str(key): item for key, item in value.items()}
+        if len(value) > most:
+            self.flaw(path, f"holds {len(value)} entries; at most {most} fit on one sheet: split the circuit")
+            return {}
+        made = {str(key): item for key, item in value.items()}
+        if len(made) < len(value):
+            self.flaw(path, "holds one name twice, once as a number and once as a text")
+        return made
+
+    def named_mapping(self, value: Any, path: str, what: str, most: int = MOST_OF_EACH) -> dict[str, Any]:
+        """As `mapping`, of things that the keys name: a name is neither empty nor longer than ``LONGEST_NAME``."""
+        made = self.mapping(value, path, what, most)
+        for name in [n for n in made if not n.strip() or len(n) > LONGEST_NAME]:
+            self.flaw(f"{path}.{name}", f"a name has 1 to {LONGEST_NAME} characters, got {len(name)}: {quoted(name)}")
+            del made[name]
+        return made
 
     def keys(self, given: Mapping[str, Any], allowed: Iterable[str], path: str) -> None:
         known = list(allowed)
@@ -197,39 +237,33 @@ class Reader:
                 comma = " (a text that holds a comma needs quotes)" if given[key] is None and " " in key else ""
                 self.flaw(f"{path}.{key}" if path else key, f"unknown key{comma}; {_listed(known)}")
 
-    def text(self, value: Any, path: str) -> str:
+    def text(self, value: Any, path: str, longest: int = LONGEST_TEXT) -> str:
         if value is None:
             return ""
         if isinstance(value, (dict, list, bool)):
-            self.flaw(path, f"must be text, got {value!r}")
+            self.flaw(path, f"must be text, got {quoted(value)}")
+            return ""
+        if isinstance(value, str) and len(value) > longest:
+            self.flaw(path, f"is {len(value):,} characters long; at most {longest:,} fit")
             return ""
         return str(value)
 
     def number(self, value: Any, path: str, wanted: str, least: str) -> float | None:
         good = isinstance(value, (int, float)) and not isinstance(value, bool) and (value == 0 or LEAST <= abs(value) <= MOST)
         if not good or (least == "positive" and value <= 0) or (least == "zero" and value < 0):
-            self.flaw(path, f"must be {wanted}, got {value!r}")
+            self.flaw(path, f"must be {wanted}, got {quoted(value)}")
             return None
         return float(value)
 
 
 def _listed(names: Iterable[str]) -> str:
     known = list(names)
-    return f"allowed: {', '.join(known)}" if known else "none is allowed here"
+    return f"allowed: {listed(known, 30)}" if known else "none is allowed here"
 
 
 def parse_sheet(text: str) -> Sheet:
     """Read a sheet from YAML text. Raises SheetError with every flaw found, each with its path and what would be right."""
-    yaml = YAML(typ="safe", pure=True)
-    try:
-        raw = yaml.load(text)
-    except MarkedYAMLError as error:
-        mark = error.problem_mark or error.context_mark
-        line = f"line {mark.line + 1}" if mark else ""
-        problem = re.sub(r"\s+", " ", str(error.problem or error.context or "cannot be read"))
-        raise SheetError(((line, f"is not YAML: {problem}"),)) from None
-    except (YAMLError, ValueError, RecursionError) as error:
-        raise SheetError((("", f"is not YAML: {str(error).splitlines()[0]}"),)) from None
+    raw = load_plain(text)
     if not isinstance(raw, dict):
         raise SheetError((("", f"must be a mapping that starts with 'format: {FORMAT}', got {type(raw).__name__}"),))
     return _read(raw)
@@ -240,9 +274,10 @@ def _read(raw: dict[Any, Any]) -> Sheet:
     top = {str(key): value for key, value in raw.items()}
     reader.keys(top, TOP_KEYS, "")
     if top.get("format") != FORMAT:
-        reader.flaw("format", f"must be {FORMAT}, got {top.get('format')!r}")
-    title = reader.text(top.get("title"), "title")
-    if not title:
+        reader.flaw("format", f"must be {FORMAT}, got {quoted(top.get('format'))}")
+    before = reader.count
+    title = reader.text(top.get("title"), "title", LONGEST_TITLE)
+    if not title and reader.count == before:
         reader.flaw("title", "must say in a few words what circuit this is")
     supply = _supply(reader, top.get("supply"))
     access = _access(reader, top.get("access"))
@@ -253,13 +288,13 @@ def _read(raw: dict[Any, Any]) -> Sheet:
     plus, minus = posts[0] if posts else ("", "")
     places = _places(reader, top.get("places"), access, parts, minus)
     states = _states(reader, top.get("states"), parts)
-    observe = reader.mapping(top.get("observe"), "observe", "a mapping of observations")
+    observe = reader.named_mapping(top.get("observe"), "observe", "a mapping of observations")
     _observe(reader, observe)
     limits = limits_of(reader, top.get("limits"), parts, states)
     codes = codes_of(reader, top.get("codes"), parts, states)
     tables = tables_of(reader, top.get("tests"), parts, states, access)
     if reader.flaws:
-        raise SheetError(tuple(reader.flaws))
+        raise SheetError(reader.told)
     return Sheet(
         title=title, supply_volts=supply, access=access, places=places, parts=parts, states=states, minus=minus, plus=plus,
         family=reader.text(top.get("family"), "family"), note=reader.text(top.get("note"), "note"),
@@ -272,7 +307,7 @@ def _supply(reader: Reader, value: Any) -> float:
     given = reader.mapping(value, "supply", "a mapping such as {nominal: 12.6, unit: V}")
     reader.keys(given, ("nominal", "unit"), "supply")
     if given.get("unit", "V") != "V":
-        reader.flaw("supply.unit", f"must be V, got {given['unit']!r}")
+        reader.flaw("supply.unit", f"must be V, got {quoted(given['unit'])}")
     if "nominal" not in given:
         return DEFAULT_SUPPLY_VOLTS
     return reader.number(given["nominal"], "supply.nominal", "a positive number of volts", "positive") or DEFAULT_SUPPLY_VOLTS
@@ -280,7 +315,7 @@ def _supply(reader: Reader, value: Any) -> float:
 
 def _access(reader: Reader, value: Any) -> dict[str, Access]:
     made = {}
-    for name, item in reader.mapping(value, "access", "a mapping of names to {minutes, note}").items():
+    for name, item in reader.named_mapping(value, "access", "a mapping of names to {minutes, note}").items():
         path = f"access.{name}"
         given = reader.mapping(item, path, "a mapping such as {minutes: 6, note: four trim screws}")
         reader.keys(given, ("minutes", "note", "caution"), path)
@@ -290,9 +325,9 @@ def _access(reader: Reader, value: Any) -> dict[str, Access]:
 
 
 def _parts(reader: Reader, value: Any, supply: float) -> dict[str, Part]:
-    given = reader.mapping(value, "parts", "a mapping of names to parts")
+    given = reader.named_mapping(value, "parts", "a mapping of names to parts")
     reader.named = frozenset(given)
-    if not given:
+    if not given and not value:
         reader.flaw("parts", "must name at least a battery and what it feeds")
     made: dict[str, Part] = {}
     for name, item in given.items():
@@ -305,17 +340,17 @@ def _parts(reader: Reader, value: Any, supply: float) -> dict[str, Part]:
 def _part(reader: Reader, name: str, item: Any, supply: float) -> Part | None:
     path = f"parts.{name}"
     if not NAME.fullmatch(name):
-        reader.flaw(path, f"a name holds no comma, no = and does not start with *, got {name!r}")
+        reader.flaw(path, f"a name holds no comma, no = and does not start with *, got {quoted(name)}")
     given = reader.mapping(item, path, "a mapping with kind and pins")
     kind = KINDS.get(str(given.get("kind")))
     if kind is None:
         if item is None or isinstance(item, dict):
             close = difflib.get_close_matches(str(given.get("kind")), KINDS, n=1)
             wanted = f"did you mean {close[0]}?" if close else f"there are {', '.join(KINDS)}"
-            reader.flaw(f"{path}.kind", f"must be a kind of part, got {given.get('kind')!r}; {wanted}")
+            reader.flaw(f"{path}.kind", f"must be a kind of part, got {quoted(given.get('kind'))}; {wanted}")
         return None
     reader.keys(given, ("kind", "pins", "label", "note", *(p.name for p in kind.params)), path)
-    flaws_before = len(reader.flaws)
+    before = reader.count
     pins = _pins(reader, kind, given.get("pins"), f"{path}.pins")
     params: dict[str, object] = {}
     for param in kind.params:
@@ -326,7 +361,7 @@ def _part(reader: Reader, name: str, item: Any, supply: float) -> Part | None:
         raw = given[param.name]
         if param.choices:
             if str(raw) not in param.choices:
-                reader.flaw(f"{path}.{param.name}", f"must be {param.wanted}, got {raw!r}")
+                reader.flaw(f"{path}.{param.name}", f"must be {param.wanted}, got {quoted(raw)}")
             else:
                 params[param.name] = str(raw)
         else:
@@ -334,7 +369,7 @@ def _part(reader: Reader, name: str, item: Any, supply: float) -> Part | None:
             if number is not None:
                 params[param.name] = number
     # Only a part whose entries are each right is asked whether they go together.
-    if len(reader.flaws) == flaws_before:
+    if reader.count == before:
         if kind.needs and not any(all(n in params for n in group) for group in kind.needs):
             reader.flaw(path, f"a {kind.name} needs {' or '.join(' with '.join(group) for group in kind.needs)}")
         problem = kind.check(params) or kind.check_pins(params, tuple(pins))
@@ -353,35 +388,36 @@ def _pins(reader: Reader, kind: Kind, value: Any, path: str) -> dict[str, str]:
     for pin in allowed:
         if pin in given:
             node = given[pin]
-            if isinstance(node, (dict, list, bool)) or node is None or not NAME.fullmatch(str(node)):
-                reader.flaw(f"{path}.{pin}", f"must be the name of a node, got {node!r}")
+            if isinstance(node, (dict, list, bool)) or node is None or len(str(node)) > LONGEST_NAME or not NAME.fullmatch(str(node)):
+                reader.flaw(f"{path}.{pin}", f"must be the name of a node, of at most {LONGEST_NAME} characters, got {quoted(node)}")
+                continue
             pins[pin] = str(node)
         elif pin in kind.pins:
             reader.flaw(f"{path}.{pin}", "is missing: every pin needs a node")
     joined = [pins[pin] for pin in kind.pins if pin in pins]
     if len(kind.pins) == 2 and len(joined) == 2 and joined[0] == joined[1]:
-        reader.flaw(path, f"both pins are on {joined[0]!r}: the part would be bridged by its own wiring")
+        reader.flaw(path, f"both pins are on {quoted(joined[0])}: the part would be bridged by its own wiring")
     return pins
 
 
 def _places(reader: Reader, value: Any, access: Mapping[str, Access], parts: Mapping[str, Part], minus: str) -> dict[str, Place]:
     nodes = {node for part in parts.values() for node in part.pins.values()}
     made: dict[str, Place] = {}
-    for name, item in reader.mapping(value, "places", "a mapping of nodes to {at, minutes, behind}").items():
+    for name, item in reader.named_mapping(value, "places", "a mapping of nodes to {at, minutes, behind}").items():
         path = f"places.{name}"
         given = reader.mapping(item, path, "a mapping such as {at: fuse box, minutes: 1}")
         reader.keys(given, ("at", "minutes", "behind", "note", "caution"), path)
         if nodes and name not in nodes:
-            reader.flaw(path, f"no part has a pin on this node{near(name, sorted(nodes))}")
+            reader.flaw(path, f"no part has a pin on this node{reader.near(name, sorted(nodes))}")
         minutes: float | None = 1.0
         if "minutes" in given:
             minutes = reader.number(given["minutes"], f"{path}.minutes", "zero or a positive number of minutes", "zero")
         behind = given.get("behind")
         if behind is not None and str(behind) not in access:
-            reader.flaw(f"{path}.behind", f"no access of that name, got {behind!r}; {_listed(access)}")
+            reader.flaw(f"{path}.behind", f"no access of that name, got {quoted(behind)}; {_listed(access)}")
         text = {key: reader.text(given.get(key), f"{path}.{key}") for key in ("at", "caution")}
         made[name] = Place(name, text["at"], 1.0 if minutes is None else minutes, None if behind is None else str(behind), text["caution"])
-    if not made:
+    if not made and not value:
         reader.flaw("places", "must name at least one node that a probe can reach")
     # The black lead needs a home: battery minus can be probed on every vehicle.
     if minus and minus not in made:
@@ -391,7 +427,7 @@ def _places(reader: Reader, value: Any, access: Mapping[str, Access], parts: Map
 
 def _states(reader: Reader, value: Any, parts: Mapping[str, Part]) -> dict[str, State]:
     made = {}
-    for name, item in reader.mapping(value, "states", "a mapping of states to switch positions").items():
+    for name, item in reader.named_mapping(value, "states", "a mapping of states to switch positions", MOST_STATES).items():
         path = f"states.{name}"
         given = reader.mapping(item, path, "a mapping such as {S1: closed}")
         positions = {}
@@ -402,7 +438,7 @@ def _states(reader: Reader, value: Any, parts: Mapping[str, Part]) -> dict[str, 
             if part is None and part_name in reader.named:
                 continue
             if part is None:
-                reader.flaw(f"{path}.{part_name}", f"no part of that name{near(part_name, parts)}")
+                reader.flaw(f"{path}.{part_name}", f"no part of that name{reader.near(part_name, parts)}")
             elif part.kind.dial:
                 setting = _setting(reader, part.kind.dial, position, f"{path}.{part_name}")
                 if setting is not None:
@@ -411,13 +447,13 @@ def _states(reader: Reader, value: Any, parts: Mapping[str, Part]) -> dict[str, 
                 text = f"a {part.kind.name} has no positions: only switches, outputs and sensors are set by a state"
                 reader.flaw(f"{path}.{part_name}", text)
             elif str(position) not in part.kind.positions:
-                reader.flaw(f"{path}.{part_name}", f"must be {' or '.join(part.kind.positions)}, got {position!r}")
+                reader.flaw(f"{path}.{part_name}", f"must be {' or '.join(part.kind.positions)}, got {quoted(position)}")
             else:
                 positions[part_name] = str(position)
         minutes = reader.number(given.get("minutes", 0.0), f"{path}.minutes", "zero or a positive number of minutes", "zero")
         texts = (reader.text(given.get("note"), path), reader.text(given.get("caution"), path))
         made[name] = State(name, positions, *texts, minutes or 0.0)
-    if not made:
+    if not made and not value:
         reader.flaw("states", "must name at least one state, such as 'on: {S1: closed}', or 'on: {}' where there is no switch")
     return made
 
@@ -427,7 +463,7 @@ def _setting(reader: Reader, dial: Dial, value: Any, path: str) -> str | None:
     if number is None:
         return None
     if not dial.least <= number <= dial.most:
-        reader.flaw(path, f"must be from {dial.least:g} to {dial.most:g} {dial.unit}, got {value!r}")
+        reader.flaw(path, f"must be from {dial.least:g} to {dial.most:g} {dial.unit}, got {quoted(value)}")
         return None
     return dial_text(number)
 
@@ -438,6 +474,6 @@ def _observe(reader: Reader, given: Mapping[str, Any]) -> None:
         entry = reader.mapping(item, path, "a mapping such as {part: LA1, sees: brightness}")
         reader.keys(entry, ("part", "sees", "note"), path)
         if str(entry.get("part")) not in reader.named:
-            reader.flaw(f"{path}.part", f"no part of that name, got {entry.get('part')!r}")
+            reader.flaw(f"{path}.part", f"no part of that name, got {quoted(entry.get('part'))}")
         if not isinstance(entry.get("sees"), str):
-            reader.flaw(f"{path}.sees", f"must say what is seen, such as brightness, got {entry.get('sees')!r}")
+            reader.flaw(f"{path}.sees", f"must say what is seen, such as brightness, got {quoted(entry.get('sees'))}")

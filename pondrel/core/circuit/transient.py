@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Floats
+from ..brief import quoted
 from ..errors import ReadingError
 from .fault import Fault, apply_faults
 from .laws import nonlinear_amps, tame
@@ -82,7 +83,7 @@ def parse_step(text: str) -> tuple[float, str]:
             return float(time), state.strip()
     except ValueError:
         pass
-    raise ReadingError(f"{text!r} is no step: write SECONDS:STATE, such as 0.1:on.")
+    raise ReadingError(f"{quoted(text)} is no step: write SECONDS:STATE, such as 0.1:on.")
 
 
 def transient(

@@ -12,6 +12,7 @@ import io
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from ..brief import quoted
 from ..circuit.sheet import Sheet, near
 from ..errors import ReadingError
 from ..meter import INSTRUMENTS, Instrument, instrument, standard_uncertainty
@@ -30,6 +31,7 @@ __all__ = [
     "columns_of",
     "finding_of",
     "item_of",
+    "not_about",
     "outcomes_of",
     "parts_at",
     "read_csv",
@@ -38,15 +40,18 @@ __all__ = [
 ]
 
 COLUMNS = ("state", "instrument", "red", "black", "value")
+MOST_ROWS = 1000  # of one file
 
 
 @dataclass(frozen=True, slots=True)
 class Kind:
-    """A kind of finding: its ``outcomes`` with the other words for each (empty where the subject decides), and what it is."""
+    """A kind of finding: its ``outcomes`` with the other words for each (empty where the subject decides), what it is, and what is said
+    of a subject that it cannot be about."""
 
     name: str
     outcomes: Mapping[str, tuple[str, ...]]
     words: str
+    refusal: str = "is not on this sheet"
 
 
 _CHANGED = {
@@ -57,13 +62,19 @@ ACTIONS = ("wiggle", "heat", "cool", "knock")
 KINDS = {
     kind.name: kind
     for kind in (
-        Kind("see", {}, "what a lamp, motor, relay, gauge or module shows"),
-        Kind("code", {"set": ("stored", "yes", "there"), "clear": ("not set", "no", "none", "absent")}, "a code of the sheet"),
-        Kind("wiggle", _CHANGED, "wiggled or flexed while watching"),
-        Kind("heat", _CHANGED, "heated while watching"),
-        Kind("cool", _CHANGED, "cooled while watching"),
-        Kind("knock", _CHANGED, "knocked while watching"),
-        Kind("swap", {"gone": ("cured", "fixed", "works"), "no change": _CHANGED["no change"]}, "replaced by a known-good one, or bridged"),
+        Kind("see", {}, "what a lamp, motor, relay, gauge or module shows", "is nothing that can be seen or heard on this sheet"),
+        Kind(
+            "code", {"set": ("stored", "yes", "there"), "clear": ("not set", "no", "none", "absent")}, "a code of the sheet",
+            "is no code of this sheet",
+        ),
+        Kind("wiggle", _CHANGED, "wiggled or flexed while watching", "is nothing on this sheet that can be wiggled"),
+        Kind("heat", _CHANGED, "heated while watching", "is nothing on this sheet that can be heated"),
+        Kind("cool", _CHANGED, "cooled while watching", "is nothing on this sheet that can be cooled"),
+        Kind("knock", _CHANGED, "knocked while watching", "is nothing on this sheet that can be knocked on"),
+        Kind(
+            "swap", {"gone": ("cured", "fixed", "works"), "no change": _CHANGED["no change"]}, "replaced by a known-good one, or bridged",
+            "is no part of this sheet",
+        ),
         Kind(
             "look",
             {
@@ -83,10 +94,11 @@ KINDS = {
              "collision": ("crash", "accident", "hit")},
             "what is known to have happened",
         ),
-        Kind("test", {}, "a test of the sheet's outcome tables"),
+        Kind("test", {}, "a test of the sheet's outcome tables", "is no test of this sheet"),
         Kind("when", {"sometimes": ("intermittent", "now and then"), "always": ("permanent", "steady")}, "when the complaint is there"),
         Kind("suspect", {"two": ("both", "more"), "one": ("single",)}, "how many faults are looked for"),
-        Kind("skip", {"not here": ("no", "cannot", "")}, "a place, instrument, state or part that cannot be got at here"),
+        Kind("skip", {"not here": ("no", "cannot", "")}, "a place, instrument, state or part that cannot be got at here",
+             "is no place, instrument, state or part of this sheet"),
     )
 }  # fmt: skip
 
@@ -163,27 +175,37 @@ def _joined(sheet: Sheet, red: str, black: str) -> bool:
 def finding_of(sheet: Sheet, kind: str, subject: str, outcome: str, state: str = "", note: str = "") -> Finding:
     """A finding from text, checked against the sheet. Raises ReadingError with one sentence."""
     if kind not in KINDS:
-        raise ReadingError(f"{kind!r} is no kind of finding: {', '.join(KINDS)} are.")
+        raise ReadingError(f"{quoted(kind)} is no kind of finding: {', '.join(KINDS)} are.")
     if state:
         sheet.state(state)
     known = subjects_of(sheet, kind)
     if known is not None and subject not in known:
-        raise ReadingError(f"{subject!r} is nothing that can stand after {kind!r} on this sheet{near(subject, known)}.")
+        raise not_about(sheet, kind, subject)
     words = outcomes_of(sheet, kind, subject)
-    plain = next((name for name, others in words.items() if outcome.strip().lower() in (name, *others)), None)
+    said = outcome.strip().lower()
+    plain = next((name for name, others in words.items() if said in (name, *others)), None)
     if plain is None:
-        raise ReadingError(
-            f"{outcome!r} is no outcome of {kind} {subject}: {', '.join(words)} {'are' if len(words) > 1 else 'is'}.".replace("  ", " ")
-        )
+        of = f"{kind} {subject}".strip()
+        raise ReadingError(f"{quoted(outcome)} is no answer to '{of}': say {' or '.join(words)}.")
     if kind in ("see", "code") and not state:
         raise ReadingError(f"A state is missing: say in which of {', '.join(sheet.states)} {subject} was {plain}.")
     return Finding(kind, subject, plain, state, note)
 
 
+def not_about(sheet: Sheet, kind: str, subject: str) -> ReadingError:
+    """The error of a finding about something that its kind cannot be about; names near ones."""
+    known = subjects_of(sheet, kind) or ()
+    if not known:
+        return ReadingError(f"There is nothing on this sheet for '{kind}'.")
+    if not subject:
+        return ReadingError(f"Say what '{kind}' is about, such as '{kind} {known[0]}'.")
+    return ReadingError(f"{quoted(subject)} {KINDS[kind].refusal}{near(subject, known)}.")
+
+
 def outcomes_of(sheet: Sheet, kind: str, subject: str) -> Mapping[str, tuple[str, ...]]:
-    """The outcomes that a finding of a kind may have on a subject, with other words for each."""
+    """The outcomes that a finding of a kind may have on a subject, with other words for each; none where it cannot be about that."""
     if kind == "test":
-        return dict.fromkeys(sheet.tables[subject].outcomes, ())
+        return dict.fromkeys(sheet.tables[subject].outcomes, ()) if subject in sheet.tables else {}
     if kind == "see":
         found = sight_of(sheet, subject)
         return SEEN[found[2]] if found else {}
@@ -227,7 +249,8 @@ def item_of(sheet: Sheet, state: str, instrument_or_kind: str, red: str, black: 
     if word in KINDS and not good:
         return finding_of(sheet, word, red, value, state, note)
     if word not in INSTRUMENTS:
-        raise ReadingError(f"{word!r} is no instrument: {', '.join(INSTRUMENTS)} are; findings are {', '.join(KINDS)}.")
+        others = f"what is seen, done or known begins with {', '.join(KINDS)}"
+        raise ReadingError(f"{quoted(word)} is no instrument: {', '.join(INSTRUMENTS)} are; {others}.")
     return reading_of(sheet, state, word, red, black, value, note, good)
 
 
@@ -240,7 +263,16 @@ def columns_of(item: Item) -> tuple[str, str, str, str]:
 
 def read_csv(sheet: Sheet, text: str) -> tuple[Item, ...]:
     """Readings and findings from CSV with the columns of COLUMNS and an optional ``note``. Raises ReadingError naming the line."""
-    rows = csv.DictReader(io.StringIO(text.lstrip("\ufeff")), skipinitialspace=True)
+    # Any of the three ways to end a line is taken, also one by itself in the middle of a file.
+    rows = csv.DictReader(io.StringIO(text.lstrip("\ufeff"), newline=None), skipinitialspace=True)
+    try:
+        return _items(sheet, rows)
+    except csv.Error:
+        longest = f"a field that is longer than {csv.field_size_limit():,} characters or a quote that never ends"
+        raise ReadingError(f"Line {rows.line_num + 1}: this is no CSV; look for {longest}.") from None
+
+
+def _items(sheet: Sheet, rows: csv.DictReader[str]) -> tuple[Item, ...]:
     header = [name.strip() for name in rows.fieldnames or []]
     missing = [name for name in COLUMNS if name not in header]
     if missing:
@@ -253,6 +285,8 @@ def read_csv(sheet: Sheet, text: str) -> tuple[Item, ...]:
         field = {name: (row.get(name) or "").strip() for name in (*COLUMNS, "note")}
         if not any(field.values()):
             continue
+        if len(made) == MOST_ROWS:
+            raise ReadingError(f"Line {rows.line_num}: a file holds at most {MOST_ROWS:,} readings; split it by job.")
         try:
             made.append(item_of(sheet, *(field[name] for name in (*COLUMNS, "note"))))
         except ReadingError as error:

@@ -14,18 +14,22 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable
 
+from ..brief import quoted
 from ..circuit.sheet import Sheet, near
 from ..errors import ReadingError
 from ..meter import INSTRUMENTS
-from .evidence import KINDS, Item, columns_of, finding_of, outcomes_of, reading_of, subjects_of
+from .evidence import KINDS, Item, columns_of, finding_of, not_about, outcomes_of, reading_of, subjects_of
 from .seen import sight_of
 
-__all__ = ["completions", "parse_line", "starts_a_line", "written"]
+__all__ = ["LONGEST_LINE", "completions", "parse_line", "starts_a_line", "written"]
 
-_ARROW = re.compile(r"\s*(?:→|->|=>|=)\s*")
-_ALSO = {"flex": "wiggle", "tap": "knock", "warm": "heat", "freeze": "cool", "replace": "swap", "measure": "", "is": ""}
+_ARROW = re.compile(r" ?(?:→|->|=>|=) ?")
+_ALSO = {"flex": "wiggle", "tap": "knock", "warm": "heat", "freeze": "cool", "replace": "swap"}
+_FILLERS = ("measure", "is")
+_VERBS = (*INSTRUMENTS, *KINDS, *_ALSO, *_FILLERS)
 _WITHOUT_SUBJECT = ("when", "suspect")
 MOST_COMPLETIONS = 10
+LONGEST_LINE = 300  # characters; the longest names of a sheet fit in four times
 
 
 def _head(text: str, names: Iterable[str]) -> tuple[str | None, str]:
@@ -39,18 +43,20 @@ def _head(text: str, names: Iterable[str]) -> tuple[str | None, str]:
 
 
 def _plain(line: str) -> str:
-    return " ".join(_ARROW.sub(" ", line).split())
+    """The line with single spaces and no arrows. Raises ReadingError where it is too long to be one."""
+    words = line.split()
+    if len(line) > LONGEST_LINE and (length := sum(map(len, words)) + len(words)) > LONGEST_LINE:
+        raise ReadingError(f"This line has {length:,} characters; one of at most {LONGEST_LINE} is read: {quoted(' '.join(words)[:60])}.")
+    return " ".join(_ARROW.sub(" ", " ".join(words)).split())
 
 
 def _verb(text: str) -> tuple[str, bool, str]:
     """The instrument or kind, whether it is a good side's, and the rest; empty where the line starts with neither."""
     good, rest = _head(text, ["good"])
-    name, rest = _head(rest, [*INSTRUMENTS, *KINDS, *_ALSO])
-    if name in _ALSO:
-        if not _ALSO[name]:
-            return _verb(rest)
-        name = _ALSO[name]
-    return name or "", good is not None, rest
+    name, rest = _head(rest, _VERBS)
+    while name in _FILLERS:  # "is dim", "measure volts"
+        name, rest = _head(rest, _VERBS)
+    return _ALSO.get(name or "", name or ""), good is not None, rest
 
 
 def parse_line(sheet: Sheet, line: str, state: str) -> tuple[Item, str]:
@@ -73,11 +79,10 @@ def parse_line(sheet: Sheet, line: str, state: str) -> tuple[Item, str]:
     if not verb and _head(rest, subjects)[0] is None:
         word = rest.split(" ")[0] if rest else text
         known = [*sheet.states, *INSTRUMENTS, *KINDS, *subjects]
-        raise ReadingError(f"{word!r} is no state, instrument, kind of finding or thing that can be seen here{near(word, known)}.")
+        raise ReadingError(f"{quoted(word)} begins no line: an instrument, a verb or something that can be seen does{near(word, known)}.")
     subject, rest = _head(rest, subjects)
     if subject is None:
-        word = rest.split(" ")[0]
-        raise ReadingError(f"{word!r} is nothing that can stand after {verb!r} on this sheet{near(word, subjects)}.")
+        raise not_about(sheet, verb, rest.split(" ")[0])
     # What is seen or read out belongs to a state; what is done or known does not, unless the line says so.
     seen_in = where if (verb or "see") == "see" else sheet.codes[subject].state if verb == "code" else where if given else ""
     return finding_of(sheet, verb or "see", subject, rest, seen_in), rest
@@ -96,7 +101,7 @@ def _reading(sheet: Sheet, state: str, meter: str, good: bool, text: str) -> tup
         word = text.split(" ")[0]
         if not word:
             raise ReadingError(f"A place is missing: say where red stands, such as '{meter} {next(iter(sheet.places))} 12.4'.")
-        raise ReadingError(f"{word!r} is no place on this sheet{near(word, nodes)}.")
+        raise ReadingError(f"{quoted(word)} is no place on this sheet{near(word, nodes)}.")
     rest = _head(rest, ["to", "and", "against"])[1]
     black, value = _head(rest, nodes)
     if black is not None and not value and _looks_like_a_value(rest):
@@ -117,6 +122,8 @@ def written(item: Item, value: str, minus: str) -> str:
 
 def completions(sheet: Sheet, line: str, state: str) -> tuple[str, ...]:
     """Lines that the typed one may become, word by word; the last word may be unfinished."""
+    if len(line) > LONGEST_LINE:
+        return ()
     typed = _ARROW.sub(" ", line)
     done = " ".join(typed.split())
     if typed and not typed.endswith(" "):
