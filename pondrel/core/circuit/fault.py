@@ -42,7 +42,8 @@ def mode_of(sheet: Sheet, part_name: str, mode_name: str) -> Mode:
     part = sheet.part(part_name)
     mode = next((m for m in part.modes if m.name == mode_name), None)
     if mode is None:
-        raise FaultError(f"A {part.kind.name} such as {part_name} does not fail as {quoted(mode_name)}: {', '.join(m.name for m in part.modes)}.")
+        modes = ", ".join(m.name for m in part.modes)
+        raise FaultError(f"A {part.kind.name} such as {part_name} does not fail as {quoted(mode_name)}: {modes}.")
     return mode
 
 

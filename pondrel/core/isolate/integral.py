@@ -11,7 +11,7 @@ looked at again when that comes within reach of the best. A piece left out is le
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -30,6 +30,7 @@ _NO_MATTER, _NO_MATTER_HERE = 16.0, 9.0
 _SHORT = 0.45  # standard deviations of all readings together, of half a stretch: the midpoint stands for such
 _SHADES = 0.05  # nats of the tolerances' log determinant by which two rows differ
 _PARTS, _DEEPEST = 4, 6
+_KEPT_PROMISE = 3.0  # nats by which parting a stretch may disappoint
 
 
 @dataclass(frozen=True, eq=False)
@@ -78,6 +79,10 @@ class Leaves:
         """All of them."""
         return cls(*(np.concatenate([getattr(part, name) for part in parts]) for name in ("curve", "low", "high", "log")))
 
+    def at(self, index: NDArray) -> Leaves:
+        """Some of them."""
+        return Leaves(self.curve[index], self.low[index], self.high[index], self.log[index])
+
 
 @dataclass(frozen=True, eq=False)
 class Shares:
@@ -112,6 +117,21 @@ class _Stretches:
 
 def integrate(evidence: Evidence, pieces: Pieces, chosen: NDArray[np.intp], best: float = -np.inf) -> tuple[Leaves, Shares, float]:
     """Leaves of some pieces and the shares of those; the ``best`` share of a leaf is known so far and comes back."""
+    leaves, shares, promised = _integrated(evidence, pieces, chosen, best, True)
+    reached = max(best, float(shares.log.max(initial=-np.inf)))
+    if reached < promised - _KEPT_PROMISE:
+        # Where nothing fits by far, a stretch's middle may promise what no part of it holds, and what was left aside by that may matter.
+        leaves, shares, _ = _integrated(evidence, pieces, chosen, best, False)
+        reached = max(best, float(shares.log.max(initial=-np.inf)))
+    near = leaves.log > reached - REACH
+    return leaves.at(near), replace(shares, live=shares.live & (shares.log > reached - REACH)), reached
+
+
+def _integrated(
+    evidence: Evidence, pieces: Pieces, chosen: NDArray[np.intp], best: float, promises: bool
+) -> tuple[Leaves, Shares, float]:
+    """All leaves of some pieces, their shares, and the best share; with ``promises`` also that of what is yet to be parted, so that what
+    lies far behind is left alone early."""
     curves = evidence.curves
     log = np.full(len(pieces.curve), -np.inf)  # of all pieces, to be added up
     live = np.zeros(len(pieces.curve), dtype=bool)
@@ -119,13 +139,11 @@ def integrate(evidence: Evidence, pieces: Pieces, chosen: NDArray[np.intp], best
     found: list[Leaves] = []
 
     def keep(some: _Stretches, share: Floats) -> None:
-        """Stretches that are not parted any more, but for those too far behind."""
+        """Stretches that are not parted any more."""
         np.logaddexp.at(log, some.piece, share)
-        stays = share > best - REACH
-        live[some.piece[stays]] = True
-        own = some.at(stays)
-        start = pieces.row[own.piece] - curves.start[pieces.curve[own.piece]]
-        found.append(Leaves(pieces.curve[own.piece], start + own.low, start + own.high, share[stays]))
+        live[some.piece] = True
+        start = pieces.row[some.piece] - curves.start[pieces.curve[some.piece]]
+        found.append(Leaves(pieces.curve[some.piece], start + some.low, start + some.high, share))
 
     single = pieces.step[chosen] == 0.0
     seen = evidence.seen[pieces.row[chosen]] | evidence.seen[pieces.row[chosen] + ~single] | single
@@ -145,16 +163,15 @@ def integrate(evidence: Evidence, pieces: Pieces, chosen: NDArray[np.intp], best
         if not open_ones.piece.size:
             break
         middle, most, short = _looked_at(evidence, pieces, open_ones)
-        best = max(best, float(middle.max()))
+        settled = middle if promises else middle[short]
+        best = max(best, float(settled.max(initial=-np.inf)))
         curve = pieces.curve[open_ones.piece]
-        np.maximum.at(best_here, curve, middle)
+        np.maximum.at(best_here, curve if promises else curve[short], settled)
         no_matter = most < np.maximum(best - _NO_MATTER, best_here[curve] - _NO_MATTER_HERE)
         done = short | no_matter | (depth == _DEEPEST)
         keep(open_ones.at(done), np.where(short, middle, most)[done])
         open_ones = open_ones.at(~done).parted()
-    # What was kept early may lie far behind what was found later.
-    leaves = Leaves.join(found)
-    return leaves, Shares(log, log, live & (log > best - REACH)), best
+    return Leaves.join(found), Shares(log, log, live), best
 
 
 def _looked_at(evidence: Evidence, pieces: Pieces, stretches: _Stretches) -> tuple[Floats, Floats, NDArray[np.bool_]]:

@@ -226,7 +226,8 @@ def _contradiction(suspects: tuple[Suspect, ...], misfits: tuple[Misfit, ...]) -
 
 def _misfits(belief: Belief) -> tuple[tuple[Misfit, ...], float]:
     """Readings that fit none of the leading suspects; and how many readings those suspects take for blunders, on the average."""
-    leading = np.flatnonzero(belief.probability >= _LEADING)
+    # Contradictory readings may leave no suspect above it: then those that are likeliest.
+    leading = np.flatnonzero(belief.probability >= min(_LEADING, float(belief.probability.max())))
     made = []
     _, scores, odd = belief.explain(leading)
     for i, number in enumerate(belief.numbers):
