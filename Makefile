@@ -2,12 +2,17 @@
 PYTHON ?= $(shell command -v python3.11 || command -v python3)
 BIN := .venv/bin
 export PONDREL_PORT ?= 8765
-export PONDREL_DATA ?= data
 
 .PHONY: demo serve test check css css-check reset bench docs clean
 
+# The demo has a folder of its own, so that it never mixes with real work.
+demo reset: export PONDREL_DATA := $(or $(PONDREL_DATA),demo-data)
+
 demo: .venv/ready
 	$(BIN)/pondrel demo
+	$(BIN)/pondrel serve
+
+serve: .venv/ready
 	$(BIN)/pondrel serve
 
 reset: .venv/ready

@@ -10,6 +10,7 @@ from pathlib import Path
 import click
 
 from . import __version__
+from .core.brief import quoted
 from .core.circuit.fault import parse_fault
 from .core.circuit.sheet import Sheet, parse_sheet
 from .core.circuit.solve import solve
@@ -17,6 +18,7 @@ from .core.circuit.spice import netlist, transient_netlist
 from .core.circuit.transient import parse_step, transient
 from .core.errors import PondrelError, SheetError
 from .core.isolate.evidence import read_csv
+from .core.isolate.extent import check_items, check_sheet
 from .core.isolate.line import parse_line
 from .core.isolate.orders import ORDERS
 from .core.isolate.proof import percent
@@ -88,18 +90,16 @@ def sheet_schema() -> None:
 @click.argument("file")
 def sheet_add(file: str) -> None:
     """Store a sheet in the data folder, so that jobs can be opened on it."""
-    from .store.db import DATABASE, atomic, connect, migrate
+    from .store.db import DATABASE, atomic, opened
+    from .store.folder import prepared
     from .store.sheets import add_sheet
 
     circuit = _sheet(file)
-    folder = _data_folder()
-    folder.mkdir(parents=True, exist_ok=True)
-    conn = connect(folder / DATABASE)
-    migrate(conn)
+    conn = opened(prepared(_data_folder()) / DATABASE)
     with atomic(conn):
         number = add_sheet(conn, _text(file))
     conn.close()
-    click.echo(f"{circuit.title!r} is sheet {number}.")
+    click.echo(f"'{circuit.title}' is sheet {number}.")
 
 
 @main.command("solve")
@@ -133,9 +133,11 @@ def solve_command(file: str, state: str, faults: tuple[str, ...], as_json: bool)
 def isolate_command(file: str, readings: str | None, lines: tuple[str, ...], as_json: bool) -> None:
     """Rank the faults that explain the readings, and propose the next test."""
     circuit = _sheet(file)
+    check_sheet(circuit)
     items = read_csv(circuit, _text(readings)) if readings else ()
     for line in lines:
         items = (*items, parse_line(circuit, line, next(iter(circuit.states)))[0])
+    check_items(items)
     result = isolate(Workup(circuit), items)
     click.echo(json.dumps(result.as_json(), indent=2) if as_json else _told(result))
 
@@ -217,7 +219,7 @@ def measure_command(
 @click.option("--seeds", type=click.IntRange(1), default=1, show_default=True, help="Runs of every hidden fault.")
 @click.option("--first-seed", type=int, default=1, show_default=True)
 @click.option("--order", "orders", multiple=True, default=("best",), help="best, fuse, part, half, module or random; may be repeated.")
-@click.option("--every", type=click.IntRange(1), default=1, show_default=True, help="Only every so manieth fault.")
+@click.option("--every", type=click.IntRange(1), default=1, show_default=True, help="Of the faults only every second, third, ...")
 @click.option("--small-worlds", type=click.IntRange(0), default=8, show_default=True, help="Of each sheet, for the optimal policy.")
 @click.option("--workers", type=click.IntRange(1), help="Processes; one per core if left out.")
 @click.option("--json", "as_json", is_flag=True, help="Print JSON.")
@@ -233,37 +235,59 @@ def trial_command(
         _sheet(path)
     unknown = [order for order in orders if order not in ORDERS]
     if unknown:
-        raise click.ClickException(f"{unknown[0]!r} is no order of attack: {', '.join(ORDERS)} are.")
+        raise click.ClickException(f"{quoted(unknown[0])} is no order of attack: {', '.join(ORDERS)} are.")
     result = trial(texts, range(first_seed, first_seed + seeds), orders, every, small_worlds, workers)
     click.echo(json.dumps(result, indent=2) if as_json else told(result))
 
 
-def _data_folder() -> Path:
-    return Path(os.environ.get("PONDREL_DATA", "data"))
+def _data_folder(otherwise: str = "data") -> Path:
+    return Path(os.environ.get("PONDREL_DATA") or otherwise)
+
+
+# Eight threads; a connection that sends nothing for ten seconds is closed, so that half a request holds nothing up for long.
+SERVER = {
+    "threads": 8,
+    "connection_limit": 800,
+    "channel_timeout": 10,
+    "cleanup_interval": 2,
+    "backlog": 256,
+    "asyncore_use_poll": True,
+    "max_request_header_size": 32 * 1024,
+    "max_request_body_size": 8 * 1024 * 1024,
+    "ident": "Pondrel",
+}
 
 
 @main.command("demo")
-@click.option("--reset", is_flag=True, help="Throw the demo database away and load it anew.")
+@click.option("--reset", is_flag=True, help="Make the demo database anew; the one before is copied to the folder 'backups' first.")
 def demo_command(reset: bool) -> None:
-    """Load the made-up depot into the data folder (PONDREL_DATA, else ./data) if it holds no database yet."""
+    """Load the made-up depot into its data folder (PONDREL_DATA, else ./demo-data) if that holds no database yet."""
     from .demo.load import load_demo
 
-    click.echo(load_demo(_data_folder(), reset))
+    click.echo(load_demo(_data_folder("demo-data"), reset))
 
 
 @main.command("serve")
 @click.option("--host", default="127.0.0.1", show_default=True)
 @click.option("--port", type=click.IntRange(1, 65535), envvar="PONDREL_PORT", default=8765, show_default=True)
-def serve_command(host: str, port: int) -> None:
+@click.option(
+    "--allow-host", "allowed", multiple=True, help="One more name that browsers may use for this server; may be given more than once."
+)
+def serve_command(host: str, port: int, allowed: tuple[str, ...]) -> None:
     """Serve the application (waitress)."""
     import waitress
 
+    from .store.folder import prepared, used_by_server
     from .web import create_app
+    from .web.guard import names_for
 
-    app = create_app(_data_folder())
-    try:
-        server = waitress.create_server(app, host=host, port=port, threads=8)
-    except OSError as error:
-        raise click.ClickException(f"Port {port} on {host} cannot be used ({error.strerror}): set PONDREL_PORT to a free one.") from None
-    click.echo(f"Pondrel is at http://{host}:{port}")
-    server.run()
+    folder = prepared(_data_folder())
+    with used_by_server(folder):
+        app = create_app(folder, names_for(host, allowed))
+        try:
+            server = waitress.create_server(app, host=host, port=port, **SERVER)
+        except OSError as error:
+            reason = f"Port {port} on {host} cannot be used ({error.strerror})"
+            raise click.ClickException(f"{reason}: set PONDREL_PORT to a free one.") from None
+        click.echo(f"Pondrel is at http://{host}:{port}")
+        server.run()

@@ -11,7 +11,8 @@ from ..core.isolate.report import isolate
 from ..core.isolate.responses import Workup
 from ..store.conclusions import add_conclusion
 from ..store.corrections import add_correction
-from ..store.db import DATABASE, atomic, connect, migrate
+from ..store.db import DATABASE, StoreError, backed_up, build, connect, made_as, mark
+from ..store.folder import prepared, used_alone
 from ..store.jobs import add_job
 from ..store.readings import add_reading, readings_of, strike_reading
 from ..store.sheets import add_sheet
@@ -78,25 +79,33 @@ CORRECTIONS = (
 
 
 def load_demo(data_folder: Path, reset: bool = False) -> str:
-    """Make the demo database unless there is one; with ``reset`` make it anew. Returns one sentence saying what was done."""
-    data_folder.mkdir(parents=True, exist_ok=True)
-    path = data_folder / DATABASE
-    if reset:
-        for suffix in ("", "-wal", "-shm"):
-            Path(f"{path}{suffix}").unlink(missing_ok=True)
-    if path.exists():
+    """Make the demo database unless there is one; with ``reset`` make it anew, with a copy of the old one kept. Returns one sentence saying
+    what was done.
+
+    Raises StoreError where a server is using the folder, and where what is there is no demo.
+    """
+    path = prepared(data_folder) / DATABASE
+    kept = ""
+    if reset and path.exists():
+        with used_alone(data_folder):
+            conn = connect(path)
+            try:
+                demo = made_as(conn) == "demo"
+            finally:
+                conn.close()
+            if not demo:
+                raise StoreError(f"{path} was not made as a demo and may hold real work: a reset leaves it alone. Move it away by hand.")
+            kept = f" The one before is kept as {backed_up(path, 'before-reset')}."
+            for suffix in ("", "-wal", "-shm"):
+                Path(f"{path}{suffix}").unlink(missing_ok=True)
+            build(path, _fill)
+    elif not build(path, _fill):
         return f"{path} exists and is left as it is; --reset makes it anew."
-    conn = connect(path)
-    try:
-        migrate(conn)
-        with atomic(conn):
-            _fill(conn)
-    finally:
-        conn.close()
-    return f"The demo depot is in {path}."
+    return f"The demo depot is in {path}.{kept}"
 
 
 def _fill(conn: sqlite3.Connection) -> None:
+    mark(conn, "demo")
     vehicles = {name: add_vehicle(conn, name, *rest) for name, rest in VEHICLES.items()}
     texts = {file.stem: file.read_text(encoding="utf-8") for file in sorted(SHEETS.glob("*.yaml"))}
     sheets = {name: add_sheet(conn, text) for name, text in texts.items()}

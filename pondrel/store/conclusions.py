@@ -5,9 +5,10 @@ from __future__ import annotations
 import sqlite3
 from dataclasses import dataclass
 
+from ..core.errors import PondrelError
 from .db import now
 
-__all__ = ["Conclusion", "add_conclusion", "conclusions_of", "reopen"]
+__all__ = ["Conclusion", "add_conclusion", "conclusions_of", "is_concluded", "reopen"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,14 +31,25 @@ def add_conclusion(
     conn: sqlite3.Connection, job_id: int, parts: tuple[str, ...], says: str, probability: float, proved: bool, reason: str,
     readings: tuple[int, ...], concluded_at: str | None = None,
 ) -> int:  # fmt: skip
-    """Write a conclusion, return its id; sqlite3.IntegrityError for one that is neither proved nor has a reason."""
+    """Write a conclusion, return its id. Raises PondrelError where one stands already, sqlite3.IntegrityError for one that is neither
+    proved nor has a reason."""
     sql = """
         INSERT INTO conclusion (job_id, parts, says, probability, proved, reason, readings, concluded_at)
         VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id
     """
     numbers = "\n".join(str(i) for i in readings)
     values = (job_id, "\n".join(parts), says, probability, int(proved), reason, numbers, concluded_at or now())
-    return int(conn.execute(sql, values).fetchone()[0])
+    try:
+        return int(conn.execute(sql, values).fetchone()[0])
+    except sqlite3.IntegrityError as error:
+        if "standing_conclusion" not in str(error):
+            raise
+        raise PondrelError("This job is concluded already: reopen it with a reason first.") from error
+
+
+def is_concluded(conn: sqlite3.Connection, job_id: int) -> bool:
+    """Whether a conclusion of the job stands."""
+    return conn.execute("SELECT 1 FROM standing_conclusion WHERE job_id = ?", (job_id,)).fetchone() is not None
 
 
 def conclusions_of(conn: sqlite3.Connection, job_id: int) -> list[Conclusion]:
@@ -60,7 +72,6 @@ def reopen(conn: sqlite3.Connection, job_id: int, reason: str) -> bool:
     """Withdraw the standing conclusion; False when there is none."""
     sql = """
         INSERT INTO reopening (conclusion_id, reason, reopened_at)
-        SELECT conclusion.id, ?, ? FROM conclusion
-        WHERE job_id = ? AND NOT EXISTS (SELECT 1 FROM reopening WHERE reopening.conclusion_id = conclusion.id)
+        SELECT conclusion_id, ?, ? FROM standing_conclusion WHERE job_id = ?
     """
-    return conn.execute(sql, (reason, now(), job_id)).rowcount >= 1
+    return conn.execute(sql, (reason, now(), job_id)).rowcount == 1

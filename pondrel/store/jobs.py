@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-from .db import now
+from .db import atomic, now
 
-__all__ = ["Job", "JobRow", "add_job", "all_jobs", "get_job"]
+__all__ = ["Job", "JobRow", "add_job", "get_job", "keep_outlook", "page_of_jobs"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,7 +26,8 @@ class Job:
 
 @dataclass(frozen=True, slots=True)
 class JobRow:
-    """A job as the Bay lists it: with its vehicle, sheet, count of standing readings, last reading and standing conclusion."""
+    """A job as the Bay lists it: with its vehicle, sheet, count of standing readings, last reading, standing conclusion, and what its
+    standing readings come to where that has been worked out (else empty)."""
 
     id: int
     complaint: str
@@ -37,6 +39,7 @@ class JobRow:
     readings: int
     last_at: str | None
     concluded: str | None
+    outlook: str
 
 
 def add_job(
@@ -60,21 +63,48 @@ def get_job(conn: sqlite3.Connection, job_id: int) -> Job | None:
     return Job(*row) if row else None
 
 
-_ALL = """
+_STANDING = "NOT EXISTS (SELECT 1 FROM strike WHERE strike.reading_id = reading.id)"
+_PAGE = f"""
+WITH page AS (
+    SELECT job_id, done, opened_at,
+           (SELECT count(*) FROM reading WHERE reading.job_id = bay.job_id AND {_STANDING}) AS readings,
+           (SELECT max(reading.id) FROM reading WHERE reading.job_id = bay.job_id AND {_STANDING}) AS last_id
+    FROM bay
+    ORDER BY done, opened_at DESC, job_id DESC
+    LIMIT ? OFFSET ?
+)
 SELECT job.id, job.complaint, job.person, job.opened_at, vehicle.name, vehicle.plate, sheet.title,
-       (SELECT count(*) FROM reading WHERE reading.job_id = job.id
-          AND NOT EXISTS (SELECT 1 FROM strike WHERE strike.reading_id = reading.id)),
+       page.readings,
        (SELECT max(taken_at) FROM reading WHERE reading.job_id = job.id),
-       (SELECT conclusion.says FROM conclusion WHERE conclusion.job_id = job.id
-          AND NOT EXISTS (SELECT 1 FROM reopening WHERE reopening.conclusion_id = conclusion.id)
-        ORDER BY conclusion.id DESC LIMIT 1) AS concluded
-FROM job
+       conclusion.says,
+       CASE WHEN outlook.ready AND outlook.readings = page.readings AND outlook.last_id = coalesce(page.last_id, 0)
+            THEN outlook.says ELSE '' END
+FROM page
+JOIN job ON job.id = page.job_id
 JOIN vehicle ON vehicle.id = job.vehicle_id
 JOIN sheet ON sheet.id = job.sheet_id
-ORDER BY concluded IS NOT NULL, job.opened_at DESC, job.id DESC
+LEFT JOIN standing_conclusion ON standing_conclusion.job_id = job.id
+LEFT JOIN conclusion ON conclusion.id = standing_conclusion.conclusion_id
+LEFT JOIN outlook ON outlook.job_id = job.id
+ORDER BY page.done, page.opened_at DESC, page.job_id DESC
+"""
+_KEEP_OUTLOOK = """
+INSERT INTO outlook (job_id, readings, last_id, ready, says) VALUES (?, ?, ?, ?, ?)
+ON CONFLICT (job_id) DO UPDATE SET readings = excluded.readings, last_id = excluded.last_id, ready = excluded.ready, says = excluded.says
 """
 
 
-def all_jobs(conn: sqlite3.Connection) -> list[JobRow]:
-    """Every job for the Bay: those in work first, the newest on top."""
-    return [JobRow(*row) for row in conn.execute(_ALL)]
+def page_of_jobs(conn: sqlite3.Connection, count: int, skipped: int = 0) -> list[JobRow]:
+    """Some jobs for the Bay: those in work first, the newest on top."""
+    return [JobRow(*row) for row in conn.execute(_PAGE, (count, skipped))]
+
+
+def keep_outlook(conn: sqlite3.Connection, job_id: int, standing: Sequence[int], ready: bool, says: str) -> None:
+    """Keep what a job's standing readings (their ids) come to, for lists; it counts no longer once a reading is added or struck out."""
+    # It can be made anew, so it need not be on the disk before anyone goes on.
+    conn.execute("PRAGMA synchronous = NORMAL")
+    try:
+        with atomic(conn):
+            conn.execute(_KEEP_OUTLOOK, (job_id, len(standing), max(standing, default=0), int(ready), says))
+    finally:
+        conn.execute("PRAGMA synchronous = FULL")

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from .db import now
 
-__all__ = ["StoredReading", "add_reading", "readings_of", "strike_reading"]
+__all__ = ["StoredReading", "add_reading", "readings_of", "standing_ids", "strike_reading"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,6 +53,16 @@ def readings_of(conn: sqlite3.Connection, job_id: int) -> list[StoredReading]:
         WHERE job_id = ? ORDER BY reading.id
     """
     return [StoredReading(*row) for row in conn.execute(sql, (job_id,))]
+
+
+def standing_ids(conn: sqlite3.Connection, job_id: int) -> tuple[int, ...]:
+    """Ids of a job's readings that are not struck out, in the order they were taken."""
+    sql = """
+        SELECT id FROM reading
+        WHERE job_id = ? AND NOT EXISTS (SELECT 1 FROM strike WHERE strike.reading_id = reading.id)
+        ORDER BY id
+    """
+    return tuple(row[0] for row in conn.execute(sql, (job_id,)))
 
 
 def strike_reading(conn: sqlite3.Connection, job_id: int, reading_id: int, reason: str) -> bool:

@@ -6,11 +6,14 @@ import hashlib
 import sqlite3
 from dataclasses import dataclass
 
-from ..core.circuit.sheet import parse_sheet
-from ..core.errors import PondrelError
+from ..core.circuit.sheet import Sheet, parse_sheet
+from ..core.errors import PondrelError, SheetError
 from .db import now
 
-__all__ = ["StoredSheet", "add_sheet", "all_sheets", "find_sheets", "get_sheet", "replaced_by", "versions_of"]
+__all__ = [
+    "SheetCard", "StoredSheet", "add_sheet", "families_of_sheets", "get_sheet", "replaced_by", "sheet_cards", "sheet_titles",
+    "sum_up_sheets", "versions_of",
+]  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,6 +30,7 @@ class StoredSheet:
     note: str
 
 
+MOST_WORDS = 8  # of a search
 _COLUMNS = "id, title, family, digest, text, added_at, replaces_id, note"
 _CURRENT = "NOT EXISTS (SELECT 1 FROM sheet AS newer WHERE newer.replaces_id = sheet.id)"
 _BY_DIGEST = "SELECT id FROM sheet WHERE digest = ?"
@@ -34,6 +38,28 @@ _INSERT = """
 INSERT INTO sheet (title, family, digest, text, added_at, replaces_id, note)
 VALUES (?, ?, ?, ?, ?, ?, ?)
 RETURNING id
+"""
+_SUM_UP = """
+INSERT OR REPLACE INTO sheet_summary (sheet_id, parts, places, states, limits, note, flaw)
+VALUES (?, ?, ?, ?, ?, ?, ?)
+"""
+_WITHOUT_SUMMARY = """
+SELECT id, text FROM sheet
+WHERE NOT EXISTS (SELECT 1 FROM sheet_summary WHERE sheet_summary.sheet_id = sheet.id)
+ORDER BY id
+"""
+_CARDS = """
+SELECT sheet.id, title, family, coalesce(parts, 0), coalesce(places, 0), coalesce(states, 0), coalesce(limits, 0),
+       coalesce(sheet_summary.note, ''), coalesce(flaw, ''),
+       (WITH RECURSIVE older (id) AS (
+            SELECT sheet.id
+            UNION ALL
+            SELECT before.replaces_id FROM sheet AS before JOIN older ON before.id = older.id WHERE before.replaces_id IS NOT NULL
+        ) SELECT count(*) FROM older)
+FROM sheet
+LEFT JOIN sheet_summary ON sheet_summary.sheet_id = sheet.id
+WHERE {where}
+ORDER BY title, sheet.id
 """
 _VERSIONS = f"""
 WITH RECURSIVE older (id) AS (
@@ -60,25 +86,64 @@ def add_sheet(conn: sqlite3.Connection, text: str, replaces_id: int | None = Non
         raise PondrelError("This text is stored already: change something, or leave the sheet as it is.")
     if replaces_id is not None and replaced_by(conn, replaces_id) is not None:
         raise PondrelError("Somebody saved a newer version in the meantime: open that one and make your change there.")
-    return int(conn.execute(_INSERT, (sheet.title, sheet.family, digest, text, now(), replaces_id, note)).fetchone()[0])
+    made = int(conn.execute(_INSERT, (sheet.title, sheet.family, digest, text, now(), replaces_id, note)).fetchone()[0])
+    _sum_up(conn, made, sheet)
+    return made
 
 
-def all_sheets(conn: sqlite3.Connection) -> list[StoredSheet]:
-    """Every sheet's current version, by title."""
-    return [StoredSheet(*row) for row in conn.execute(f"SELECT {_COLUMNS} FROM sheet WHERE {_CURRENT} ORDER BY title, id")]
+def _sum_up(conn: sqlite3.Connection, sheet_id: int, sheet: Sheet) -> None:
+    """Write what the Library tells of a sheet."""
+    counts = (len(sheet.parts), len(sheet.places), len(sheet.states), len(sheet.limits))
+    conn.execute(_SUM_UP, (sheet_id, *counts, sheet.note, ""))
 
 
-def find_sheets(conn: sqlite3.Connection, words: str = "", family: str = "") -> list[StoredSheet]:
+def sum_up_sheets(conn: sqlite3.Connection) -> None:
+    """Write the summaries that are missing: those of sheets that an older Pondrel has stored."""
+    for sheet_id, text in conn.execute(_WITHOUT_SUMMARY).fetchall():
+        try:
+            _sum_up(conn, sheet_id, parse_sheet(text))
+        except SheetError as error:
+            conn.execute(_SUM_UP, (sheet_id, 0, 0, 0, 0, "", str(error)[:300]))
+
+
+@dataclass(frozen=True, slots=True)
+class SheetCard:
+    """A sheet as the Library lists it; ``flaw`` says why it can no longer be read, empty for a good one."""
+
+    id: int
+    title: str
+    family: str
+    parts: int
+    places: int
+    states: int
+    limits: int
+    note: str
+    flaw: str
+    versions: int
+
+
+def sheet_cards(conn: sqlite3.Connection, words: str = "", family: str = "") -> list[SheetCard]:
     """Current sheets whose text holds every word, in one family if one is given; by title."""
     where, values = [_CURRENT], []
-    for word in words.split():
+    for word in words.split()[:MOST_WORDS]:
         where.append("instr(lower(text), lower(?)) > 0")
         values.append(word)
     if family:
         where.append("family = ?")
         values.append(family)
-    sql = f"SELECT {_COLUMNS} FROM sheet WHERE {' AND '.join(where)} ORDER BY title, id"
-    return [StoredSheet(*row) for row in conn.execute(sql, values)]
+    sql = _CARDS.format(where=" AND ".join(where))
+    return [SheetCard(*row) for row in conn.execute(sql, values)]
+
+
+def families_of_sheets(conn: sqlite3.Connection) -> tuple[list[str], int]:
+    """The families that current sheets are in, by name, and how many current sheets there are."""
+    rows = conn.execute(f"SELECT family, count(*) FROM sheet WHERE {_CURRENT} GROUP BY family ORDER BY family").fetchall()
+    return [family for family, _ in rows if family], sum(count for _, count in rows)
+
+
+def sheet_titles(conn: sqlite3.Connection) -> list[tuple[int, str]]:
+    """Id and title of every sheet's current version, by title."""
+    return [(row[0], row[1]) for row in conn.execute(f"SELECT id, title FROM sheet WHERE {_CURRENT} ORDER BY title, id")]
 
 
 def get_sheet(conn: sqlite3.Connection, sheet_id: int) -> StoredSheet | None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 from dataclasses import dataclass
 
-__all__ = ["Vehicle", "add_vehicle", "all_vehicles", "get_vehicle"]
+__all__ = ["Vehicle", "add_vehicle", "all_vehicles", "get_vehicle", "vehicle_named"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,6 +40,11 @@ def add_vehicle(
 def all_vehicles(conn: sqlite3.Connection) -> list[Vehicle]:
     """Every vehicle, by name."""
     return [Vehicle(*row) for row in conn.execute(f"SELECT {_COLUMNS} FROM vehicle ORDER BY name, id")]
+
+
+def vehicle_named(conn: sqlite3.Connection, name: str) -> bool:
+    """Whether a vehicle goes by that name."""
+    return conn.execute("SELECT 1 FROM vehicle WHERE name = ?", (name,)).fetchone() is not None
 
 
 def get_vehicle(conn: sqlite3.Connection, vehicle_id: int) -> Vehicle | None:

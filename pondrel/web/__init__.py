@@ -2,21 +2,25 @@
 
 from __future__ import annotations
 
-import os
-import secrets
+import sqlite3
+from collections.abc import Sequence
 from pathlib import Path
 
 import jinja2
 from flask import Flask, Response, render_template, request
 from flask_wtf.csrf import CSRFError, CSRFProtect
+from werkzeug.exceptions import HTTPException, SecurityError
 
 from ..core.errors import PondrelError
-from ..store.db import DATABASE, connect, migrate
-from . import bay, database, jobs, sheets, words
-from .workups import Workups
+from ..store.db import DATABASE, StoreError, atomic, opened, sentence_of
+from ..store.folder import prepared, secret
+from ..store.sheets import sum_up_sheets
+from . import bay, database, fields, guard, jobs, sheets, words
+from .workups import TooLongError, Workups
 
 __all__ = ["create_app"]
 
+MOST_BYTES = 4 * 1024 * 1024  # of one request: twenty sheets
 # Nothing inline, nothing from elsewhere, no eval.
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; connect-src 'self'; form-action 'self'; "
@@ -24,44 +28,41 @@ POLICY = (
 )
 
 
-def create_app(data_folder: Path) -> Flask:
-    """The application over a data folder, which is made and migrated if need be."""
-    data_folder.mkdir(parents=True, exist_ok=True)
-    conn = connect(data_folder / DATABASE)
-    migrate(conn)
+def create_app(data_folder: Path, hosts: Sequence[str] = guard.LOOPBACK) -> Flask:
+    """The application over a data folder, which is made and migrated if need be; ``hosts`` are the names it answers to.
+
+    Raises StoreError with one sentence where the folder or its database cannot be used.
+    """
+    path = prepared(data_folder) / DATABASE
+    conn = opened(path)
+    with atomic(conn):
+        sum_up_sheets(conn)
     conn.close()
     app = Flask(__name__)
     app.config.update(
-        DATABASE=data_folder / DATABASE,
-        SECRET_KEY=_secret(data_folder / "secret"),
+        DATABASE=path,
+        SECRET_KEY=secret(data_folder),
         SESSION_COOKIE_SAMESITE="Lax",
         WTF_CSRF_TIME_LIMIT=None,  # a page may stand open beside a vehicle all day
-        MAX_CONTENT_LENGTH=2 * 1024 * 1024,
+        MAX_CONTENT_LENGTH=MOST_BYTES,
+        MAX_FORM_MEMORY_SIZE=MOST_BYTES,
+        TRUSTED_HOSTS=list(hosts),
     )
     app.jinja_env.undefined = jinja2.StrictUndefined
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["workups"] = Workups()
+    guard.init_app(app)
     CSRFProtect(app)
-    for feature in (database, words, bay, jobs, sheets):
+    for feature in (fields, database, words, bay, jobs, sheets):
         feature.init_app(app)
     app.after_request(_headers)
     app.register_error_handler(PondrelError, _sentence)
+    app.register_error_handler(sqlite3.Error, _no_store)
     app.register_error_handler(CSRFError, _stale)
-    app.register_error_handler(404, _missing)
+    app.register_error_handler(SecurityError, _foreign_name)
+    app.register_error_handler(HTTPException, _refused)
     app.register_error_handler(500, _broken)
     return app
-
-
-def _secret(file: Path) -> bytes:
-    """The key that signs sessions, made once per data folder."""
-    try:
-        return file.read_bytes()
-    except FileNotFoundError:
-        made = secrets.token_bytes(32)
-        handle = os.open(file, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
-        with os.fdopen(handle, "wb") as out:
-            out.write(made)
-        return made
 
 
 def _headers(response: Response) -> Response:
@@ -78,15 +79,38 @@ def _page(title: str, text: str, code: int) -> tuple[str, int]:
 
 
 def _sentence(error: PondrelError) -> tuple[str, int]:
-    return _page("That does not work", str(error), 400)
+    return _page("That does not work", str(error), 503 if isinstance(error, (StoreError, TooLongError)) else 400)
+
+
+def _no_store(error: sqlite3.Error) -> tuple[str, int]:
+    return _page("The record cannot be reached", sentence_of(error), 503)
 
 
 def _stale(error: CSRFError) -> tuple[str, int]:
     return _page("This page is out of date", "Load the page again and repeat what you did: its safety token no longer fits.", 400)
 
 
-def _missing(error: Exception) -> tuple[str, int]:
-    return _page("Not here", "There is nothing at this address: the Bay lists every job.", 404)
+def _foreign_name(error: SecurityError) -> Response:
+    # No page of the application: under a foreign name none of its addresses can be told.
+    text = "Pondrel does not answer under this name. Open it as http://localhost with its port, or start it with --allow-host NAME.\n"
+    return Response(text, 400, mimetype="text/plain")
+
+
+# By status: a heading and a sentence; others get the standard's own words.
+_REFUSALS = {
+    403: ("Not from here", ""),
+    404: ("Not here", "There is nothing at this address: the Bay lists every job."),
+    405: ("Not this way", "This address only takes what a form of Pondrel sends: go back to the page and use its buttons."),
+    413: ("Too large", f"At most {MOST_BYTES // 1024 // 1024} MB are taken at once. Go back: the browser still has what you typed."),
+}
+
+
+def _refused(error: HTTPException) -> tuple[str, int] | HTTPException:
+    code = error.code or 500
+    if code < 400:
+        return error  # a redirect
+    title, text = _REFUSALS.get(code, (error.name, ""))
+    return _page(title, text or error.description or error.name, code)
 
 
 def _broken(error: Exception) -> tuple[str, int]:

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, Flask, render_template
+from flask import Blueprint, Flask, render_template, request
 
-from ..store.jobs import JobRow, all_jobs
-from ..store.vehicles import all_vehicles
+from ..store.jobs import JobRow, page_of_jobs
 from .database import get_db
+from .fields import whole
 
 __all__ = ["init_app"]
+
+ON_A_PAGE = 20
+MOST_PAGES = 100_000
 
 bp = Blueprint("bay", __name__)
 
@@ -17,14 +20,17 @@ def waits_for(row: JobRow) -> str:
     """What a job waits for, in a few words."""
     if row.concluded is not None:
         return "concluded"
-    return "first reading" if row.readings == 0 else "next reading"
+    if row.outlook:
+        return "found: waits to be concluded"
+    return "waits for the first reading" if row.readings == 0 else "waits for the next reading"
 
 
 @bp.get("/")
 def show() -> str:
-    """All jobs."""
-    conn = get_db()
-    return render_template("bay.html", jobs=all_jobs(conn), vehicles=all_vehicles(conn), waits_for=waits_for)
+    """A page of the jobs, those in work first."""
+    page = min(max(whole(request.args.get("page", "")) or 1, 1), MOST_PAGES)
+    found = page_of_jobs(get_db(), ON_A_PAGE + 1, (page - 1) * ON_A_PAGE)
+    return render_template("bay.html", jobs=found[:ON_A_PAGE], page=page, more=len(found) > ON_A_PAGE, waits_for=waits_for)
 
 
 def init_app(app: Flask) -> None:

@@ -14,15 +14,20 @@ from ..core.errors import PondrelError
 from ..core.isolate.evidence import columns_of
 from ..core.isolate.line import completions
 from ..core.isolate.orders import ORDERS
-from ..store.conclusions import add_conclusion, reopen
+from ..core.isolate.report import Isolation
+from ..store.conclusions import add_conclusion, is_concluded, reopen
 from ..store.db import atomic
-from ..store.jobs import add_job
-from ..store.readings import add_reading, strike_reading
-from ..store.sheets import all_sheets, get_sheet
-from ..store.vehicles import add_vehicle, all_vehicles, get_vehicle
+from ..store.jobs import add_job, keep_outlook
+from ..store.readings import add_reading, standing_ids, strike_reading
+from ..store.sheets import get_sheet, sheet_titles
+from ..store.vehicles import add_vehicle, all_vehicles, get_vehicle, vehicle_named
+from .attempt import attempt
 from .database import get_db
+from .docket import Docket, docket_of, replay
+from .entry import Entry, checked_item, entry_of
+from .fields import checked, is_fragment, typed, whole
 from .preview import preview_of
-from .trace import Drawn, Entry, Trace, checked_item, docket_of, replay, trace_of
+from .trace import Chosen, Drawn, stalled, trace_of
 from .workups import workups
 
 __all__ = ["init_app"]
@@ -30,15 +35,7 @@ __all__ = ["init_app"]
 bp = Blueprint("jobs", __name__, url_prefix="/jobs")
 
 CHOSEN_ORDERS = tuple(name for name in ORDERS if name != "random")  # a person chooses among these
-LONGEST = 2000  # characters of any one text
-
-
-def _field(name: str) -> str:
-    return request.form.get(name, "").replace("\r\n", "\n").strip()[:LONGEST]
-
-
-def _fragment() -> bool:
-    return request.headers.get("X-Fragment") == "1"
+LONGEST_NAME, LONGEST_REASON = 80, 500  # characters
 
 
 @bp.get("/new")
@@ -47,57 +44,65 @@ def new() -> str:
     return _new_form({}, "")
 
 
-def _new_form(typed: dict[str, str], error: str) -> str:
+def _new_form(given: dict[str, str], error: str) -> str:
     conn = get_db()
-    return render_template("jobs/new.html", vehicles=all_vehicles(conn), sheets=all_sheets(conn), typed=typed, error=error)
+    return render_template("jobs/new.html", vehicles=all_vehicles(conn), sheets=sheet_titles(conn), typed=given, error=error)
 
 
 @bp.post("/new")
 def create() -> Response | tuple[str, int]:
     """Open a job, with a new vehicle if one is named."""
-    typed = {name: _field(name) for name in ("vehicle", "new_vehicle", "complaint", "conditions", "person", "sheet")}
+    given = typed("vehicle", "new_vehicle", "complaint", "conditions", "person", "sheet")
     conn = get_db()
     try:
         with atomic(conn):
-            job_id = _open_job(conn, typed)
+            job_id = _open_job(conn, given)
     except PondrelError as error:
-        return _new_form(typed, str(error)), 400
+        return _new_form(given, str(error)), 400
     return redirect(url_for("jobs.trace", job_id=job_id))
 
 
-def _open_job(conn: sqlite3.Connection, typed: dict[str, str]) -> int:
-    if not typed["complaint"]:
+def _open_job(conn: sqlite3.Connection, given: dict[str, str]) -> int:
+    if not given["complaint"]:
         raise PondrelError("The complaint is missing: write what the vehicle does and what it should do.")
-    if not typed["sheet"].isdecimal() or get_sheet(conn, int(typed["sheet"])) is None:
+    complaint, conditions = checked("The complaint", given["complaint"]), checked("The text of the conditions", given["conditions"])
+    person = checked("The name of who has the job", given["person"], LONGEST_NAME)
+    sheet_id, vehicle_id = whole(given["sheet"]), whole(given["vehicle"])
+    if sheet_id is None or get_sheet(conn, sheet_id) is None:
         raise PondrelError("No circuit sheet is chosen: pick the circuit that the complaint is about.")
-    if typed["new_vehicle"]:
-        if any(v.name == typed["new_vehicle"] for v in all_vehicles(conn)):
-            raise PondrelError(f"There is a vehicle {typed['new_vehicle']!r} already: choose it from the list.")
-        vehicle_id = add_vehicle(conn, typed["new_vehicle"])
-    elif typed["vehicle"].isdecimal() and get_vehicle(conn, int(typed["vehicle"])) is not None:
-        vehicle_id = int(typed["vehicle"])
-    else:
+    if given["new_vehicle"]:
+        name = checked("The vehicle's name", given["new_vehicle"], LONGEST_NAME)
+        if vehicle_named(conn, name):
+            raise PondrelError(f"There is a vehicle '{name}' already: choose it from the list.")
+        vehicle_id = add_vehicle(conn, name)
+    elif vehicle_id is None or get_vehicle(conn, vehicle_id) is None:
         raise PondrelError("No vehicle is chosen: pick one from the list or name a new one.")
-    return add_job(conn, vehicle_id, int(typed["sheet"]), typed["complaint"], typed["conditions"], typed["person"])
+    return add_job(conn, vehicle_id, sheet_id, complaint, conditions, person)
 
 
-@bp.get("/<int:job_id>")
+@bp.get("/<id:job_id>")
 def show(job_id: int) -> str:
     """The job's record: complaint, readings replayed, conclusion."""
     docket = docket_of(get_db(), job_id)
-    isolation = workups().isolation(docket.stored_sheet, docket.items)
-    return render_template("jobs/show.html", docket=docket, isolation=isolation, steps=replay(docket))
+    found, says = attempt(lambda: (_isolation(docket), replay(docket)))
+    isolation, steps = found or (None, replay(docket, worked_out=False))
+    return render_template("jobs/show.html", docket=docket, isolation=isolation, says=says, steps=steps)
 
 
-@bp.get("/<int:job_id>/trace")
+def _isolation(docket: Docket) -> Isolation:
+    return workups().isolation(docket.stored_sheet, docket.items)
+
+
+@bp.get("/<id:job_id>/trace")
 def trace(job_id: int) -> str:
-    """The Trace screen; ``state``, ``load`` and ``since`` choose what is drawn."""
-    return _trace_page(trace_of(docket_of(get_db(), job_id), _drawn(request.args)))
+    """The Trace screen; ``state``, ``load`` and ``since`` choose what is drawn, ``instrument``, ``in``, ``red`` and ``black`` a test."""
+    return _trace_page(docket_of(get_db(), job_id), _drawn(request.args))
 
 
 def _drawn(given: Mapping[str, str]) -> Drawn:
-    chosen = {name: given.get(name, "") for name in ("state", "load", "since", "view", "take")}
-    return Drawn(**chosen, order=_order())
+    own = Chosen(*(given.get(name, "") for name in ("instrument", "in", "red", "black")))
+    state, load, since, view, take = (given.get(name, "") for name in ("state", "load", "since", "view", "take"))
+    return Drawn(state, load, since, view, take, _order(), own)
 
 
 def _order() -> str:
@@ -106,129 +111,154 @@ def _order() -> str:
     return order if order in CHOSEN_ORDERS else "best"
 
 
-def _trace_page(found: Trace) -> str:
-    return render_template("jobs/_trace.html" if _fragment() else "jobs/trace.html", trace=found)
+def _trace_page(docket: Docket, drawn: Drawn, entry: Entry | None = None) -> str:
+    """The Trace screen or its middle; where nothing can be worked out, the log with what undoes an entry."""
+    found, says = attempt(lambda: trace_of(docket, drawn, entry))
+    if found is None:
+        kept = entry.error if entry else ""
+        left = stalled(docket, " ".join(text for text in (kept, says) if text))
+        return render_template("jobs/_stalled.html" if is_fragment() else "jobs/stalled.html", trace=left)
+    return render_template("jobs/_trace.html" if is_fragment() else "jobs/trace.html", trace=found)
 
 
-def _typed_entry(given: Mapping[str, str]) -> Entry:
-    names = ("state", "instrument", "red", "black", "value", "note")
-    texts = {name: given.get(name, "").replace("\r\n", "\n").strip()[:LONGEST] for name in (*names, "answer")}
-    return Entry(*(texts[name] or (texts["answer"] if name == "value" else "") for name in names))  # one touch on an answer's button
-
-
-@bp.post("/<int:job_id>/readings")
+@bp.post("/<id:job_id>/readings")
 def add(job_id: int) -> Response | tuple[str, int]:
     """Write a reading or finding; after an error the form comes back as typed."""
     conn = get_db()
     docket = docket_of(conn, job_id)
-    entry = _typed_entry(request.form)
+    entry = entry_of(request.form)
     try:
-        item, typed = checked_item(docket, entry)
+        item, value = checked_item(docket, entry)
+        with atomic(conn):
+            if is_concluded(conn, job_id):
+                raise PondrelError("This job was concluded in the meantime: reopen it with a reason before you add readings.")
+            add_reading(conn, job_id, *columns_of(item), value, entry.note)
     except PondrelError as error:
         kept = replace(entry, error=str(error))
-        drawn = Drawn(entry.state, _field("load"), view=_field("view"), order=_order())
-        return _trace_page(trace_of(docket, drawn, kept)), 422 if _fragment() else 400
-    with atomic(conn):
-        add_reading(conn, job_id, *columns_of(item), typed, entry.note)
+        drawn = Drawn(entry.state, request.form.get("load", ""), view=request.form.get("view", ""), order=_order())
+        return _trace_page(docket, drawn, kept), 422 if is_fragment() else 400
     return _back_to_trace(job_id)
 
 
-@bp.get("/<int:job_id>/preview")
+@bp.get("/<id:job_id>/preview")
 def preview(job_id: int) -> str:
     """What the typed line would do to the ranking, before it is entered; a hint where it is not complete."""
     docket = docket_of(get_db(), job_id)
-    entry = _typed_entry(request.args)
-    lines = completions(docket.sheet, entry.value, entry.state) if entry.value else ()
+    entry = entry_of(request.args)
+    lines, _ = attempt(lambda: completions(docket.sheet, entry.value, entry.state) if entry.value else ())
     try:
-        item, typed = checked_item(docket, entry)
+        item, value = checked_item(docket, entry)
     except PondrelError as error:
-        return render_template("jobs/_preview.html", lines=lines, says=str(error) if not lines else "", preview=None)
-    return render_template("jobs/_preview.html", lines=lines, says="", preview=preview_of(docket, item, typed))
+        return render_template("jobs/_preview.html", lines=lines or (), says=str(error) if not lines else "", preview=None)
+    found, says = attempt(lambda: preview_of(docket, item, value))
+    return render_template("jobs/_preview.html", lines=lines or (), says=says, preview=found)
 
 
-@bp.post("/<int:job_id>/order")
+@bp.post("/<id:job_id>/order")
 def choose_order(job_id: int) -> Response | tuple[str, int]:
     """Work by another order of attack from now on."""
-    order = _field("order")
+    order = request.form.get("order", "")
     if order not in CHOSEN_ORDERS:
-        raise PondrelError(f"There is no order of attack {order!r}: choose {', '.join(CHOSEN_ORDERS)}.")
+        raise PondrelError(f"There is no such order of attack: choose {', '.join(CHOSEN_ORDERS)}.")
     session["order"] = order
     return _back_to_trace(job_id)
 
 
-@bp.post("/<int:job_id>/undo")
+@bp.post("/<id:job_id>/undo")
 def undo(job_id: int) -> Response | tuple[str, int]:
-    """Strike the last standing entry out: it stays in the record as undone."""
-    conn = get_db()
-    docket = docket_of(conn, job_id)
-    if docket.concluded:
-        raise PondrelError("This job is concluded: reopen it with a reason before you undo anything.")
-    if not docket.standing_ids:
-        raise PondrelError("There is nothing to undo: no reading stands.")
-    with atomic(conn):
-        strike_reading(conn, job_id, docket.standing_ids[-1], "undone")
+    """Strike the entry out that the page called the last one: it stays in the record as undone."""
+    entry = whole(request.form.get("entry", ""))
+    if entry is None:
+        raise PondrelError("There is nothing to undo here: load the page again to see what stands.")
+    _strike(job_id, entry, "undone", "This job is concluded: reopen it with a reason before you undo anything.")
     return _back_to_trace(job_id)
 
 
-@bp.post("/<int:job_id>/readings/<int:reading_id>/strike")
+@bp.post("/<id:job_id>/readings/<id:reading_id>/strike")
 def strike(job_id: int, reading_id: int) -> Response | tuple[str, int]:
     """Strike a reading out, with a reason."""
-    conn = get_db()
-    docket = docket_of(conn, job_id)
-    reason = _field("reason")
-    if docket.concluded:
-        raise PondrelError("This job is concluded: reopen it with a reason before you strike a reading out.")
+    reason = typed("reason")["reason"]
     if not reason:
         raise PondrelError("A reason is missing: say why the reading does not count, such as 'wrong range'.")
-    with atomic(conn):
-        if not strike_reading(conn, job_id, reading_id, reason):
-            raise PondrelError("This reading is struck out already, or it belongs to another job.")
+    reason = checked("The reason", reason, LONGEST_REASON)
+    _strike(job_id, reading_id, reason, "This job is concluded: reopen it with a reason before you strike a reading out.")
     return _back_to_trace(job_id)
+
+
+def _strike(job_id: int, reading_id: int, reason: str, concluded: str) -> None:
+    conn = get_db()
+    docket_of(conn, job_id)
+    with atomic(conn):
+        if is_concluded(conn, job_id):
+            raise PondrelError(concluded)
+        if not strike_reading(conn, job_id, reading_id, reason):
+            raise PondrelError("This reading is struck out already, perhaps by somebody else: load the page again to see what stands.")
 
 
 def _back_to_trace(job_id: int) -> Response | tuple[str, int]:
-    if _fragment():
-        return _trace_page(trace_of(docket_of(get_db(), job_id), Drawn(view=_field("view"), since=_field("since"), order=_order()))), 200
+    docket = docket_of(get_db(), job_id)
+    _note_outlook(docket)
+    if is_fragment():
+        drawn = Drawn(view=request.form.get("view", ""), since=request.form.get("since", ""), order=_order())
+        return _trace_page(docket, drawn), 200
     return redirect(url_for("jobs.trace", job_id=job_id))
 
 
-@bp.get("/<int:job_id>/conclude")
+def _note_outlook(docket: Docket) -> None:
+    """Keep for the Bay what the readings come to; a job that cannot be worked out simply has none."""
+    found, _ = attempt(lambda: _isolation(docket))
+    if found is not None:
+        standing = found.standing
+        keep_outlook(get_db(), docket.job.id, docket.standing_ids, standing.ready, standing.says)
+
+
+@bp.get("/<id:job_id>/conclude")
 def conclude_form(job_id: int) -> str:
     """What is faulty, and on which readings that stands."""
-    return _conclude_form(job_id, {}, "")
+    return _conclude_form(docket_of(get_db(), job_id), {}, "")
 
 
-def _conclude_form(job_id: int, typed: dict[str, str], error: str) -> str:
-    docket = docket_of(get_db(), job_id)
-    isolation = workups().isolation(docket.stored_sheet, docket.items)
+def _conclude_form(docket: Docket, given: dict[str, str], error: str) -> str:
+    isolation, says = attempt(lambda: _isolation(docket))
+    if isolation is None:
+        return render_template("jobs/stalled.html", trace=stalled(docket, " ".join(text for text in (error, says) if text)))
     return render_template(
-        "jobs/conclude.html", docket=docket, isolation=isolation, parts=isolation.parts, typed=typed, error=error
+        "jobs/conclude.html", docket=docket, isolation=isolation, parts=isolation.parts, typed=given, error=error
     )
 
 
-@bp.post("/<int:job_id>/conclude")
+@bp.post("/<id:job_id>/conclude")
 def conclude(job_id: int) -> Response | tuple[str, int]:
     """Write the conclusion; without the stop rule's consent only with a reason."""
     conn = get_db()
     docket = docket_of(conn, job_id)
-    typed = {"target": _field("target"), "reason": _field("reason")}
-    isolation = workups().isolation(docket.stored_sheet, docket.items)
-    standing = isolation.standing
+    given = typed("target", "reason")
     try:
-        if docket.concluded:
-            raise PondrelError("This job is concluded already: reopen it with a reason first.")
-        parts = _target(docket.sheet.parts, typed["target"])
-        proved = standing.ready and set(parts) == set(standing.target)
-        if not proved and not typed["reason"]:
-            raise PondrelError(f"{standing.says} To conclude otherwise, give the reason: the record will show it.")
+        _conclude(conn, docket, given)
     except PondrelError as error:
-        return _conclude_form(job_id, typed, str(error)), 400
+        return _conclude_form(docket_of(conn, job_id), given, str(error)), 400
+    return redirect(url_for("jobs.show", job_id=job_id))
+
+
+def _conclude(conn: sqlite3.Connection, docket: Docket, given: dict[str, str]) -> None:
+    if docket.concluded:
+        raise PondrelError("This job is concluded already: reopen it with a reason first.")
+    reason = checked("The reason", given["reason"])
+    isolation, says = attempt(lambda: _isolation(docket))
+    if isolation is None:
+        raise PondrelError(says)
+    standing = isolation.standing
+    parts = _target(docket.sheet.parts, given["target"])
+    proved = standing.ready and set(parts) == set(standing.target)
+    if not proved and not reason:
+        raise PondrelError(f"{standing.says} To conclude otherwise, give the reason: the record will show it.")
     probability = sum(p for part, p in isolation.parts.items() if part in (parts or (None,)))
     basis = tuple(docket.standing_ids[i] for i in standing.proof) if proved and standing.proof else docket.standing_ids
-    says = " or ".join(docket.sheet.parts[p].title for p in parts) if parts else "Nothing on this sheet is wrong"
+    found = " or ".join(docket.sheet.parts[p].title for p in parts) if parts else "Nothing on this sheet is wrong"
     with atomic(conn):
-        add_conclusion(conn, job_id, parts, says, min(probability, 1.0), proved, typed["reason"], basis)
-    return redirect(url_for("jobs.show", job_id=job_id))
+        if standing_ids(conn, docket.job.id) != docket.standing_ids:
+            raise PondrelError("Readings were added or struck out in the meantime: look at what they say now, then conclude.")
+        add_conclusion(conn, docket.job.id, parts, found, min(probability, 1.0), proved, reason, basis)
 
 
 def _target(parts: Mapping[str, Part], text: str) -> tuple[str, ...]:
@@ -241,14 +271,15 @@ def _target(parts: Mapping[str, Part], text: str) -> tuple[str, ...]:
     return names
 
 
-@bp.post("/<int:job_id>/reopen")
+@bp.post("/<id:job_id>/reopen")
 def reopen_job(job_id: int) -> Response:
     """Withdraw the conclusion, with a reason."""
     conn = get_db()
     docket_of(conn, job_id)
-    reason = _field("reason")
+    reason = typed("reason")["reason"]
     if not reason:
         raise PondrelError("A reason is missing: say why the conclusion no longer stands.")
+    reason = checked("The reason", reason, LONGEST_REASON)
     with atomic(conn):
         if not reopen(conn, job_id, reason):
             raise PondrelError("This job is not concluded, so there is nothing to reopen.")

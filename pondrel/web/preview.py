@@ -6,7 +6,8 @@ from dataclasses import dataclass, replace
 
 from ..core.isolate.evidence import Finding, Item
 from ..core.isolate.line import written
-from .trace import Docket, trace_of
+from .docket import Docket
+from .trace import trace_of
 from .workups import workups
 
 __all__ = ["Preview", "preview_of"]
@@ -36,7 +37,7 @@ class Preview:
 def preview_of(docket: Docket, item: Item, typed: str) -> Preview:
     """Both rankings side by side; nothing is written. What the screen will show after Enter is worked out as well, and kept."""
     now = workups().isolation(docket.stored_sheet, docket.items)
-    then = trace_of(replace(docket, items=(*docket.items, item))).isolation
+    then = trace_of(replace(docket, supposed=(item,))).isolation
     after = then.parts
     moves = [Move(part, p, after[part]) for part, p in now.parts.items() if max(p, after[part]) >= _WORTH_TELLING]
     moves.sort(key=lambda m: -m.then)

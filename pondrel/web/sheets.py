@@ -6,10 +6,12 @@ import difflib
 import json
 import re
 from dataclasses import dataclass
+from typing import Any
 
 from flask import Blueprint, Flask, Response, abort, flash, jsonify, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as AnyResponse
 
+from ..core.brief import quoted
 from ..core.circuit.check import Flaw, flaws_of
 from ..core.circuit.effects import fault_effects, judged_limits
 from ..core.circuit.fault import Fault, parse_fault
@@ -20,9 +22,11 @@ from ..core.errors import PondrelError
 from ..core.quantity import show as shown
 from ..store.corrections import add_correction, corrections_of
 from ..store.db import atomic
-from ..store.sheets import StoredSheet, add_sheet, all_sheets, find_sheets, get_sheet, replaced_by, versions_of
-from ..store.vehicles import all_vehicles
+from ..store.sheets import StoredSheet, add_sheet, families_of_sheets, get_sheet, replaced_by, sheet_cards, versions_of
+from ..store.vehicles import all_vehicles, get_vehicle
+from .attempt import attempt
 from .database import get_db
+from .fields import checked, is_fragment, typed, whole
 from .figures import diagram
 from .workups import workups
 
@@ -30,8 +34,8 @@ __all__ = ["init_app"]
 
 bp = Blueprint("sheets", __name__)
 
-LONGEST_SHEET = 400_000  # characters
-LONGEST = 2000
+LONGEST_NAME, LONGEST_NOTE = 80, 300  # characters
+MANY_LINES = 2000  # from here on lines that stand everywhere are no help in comparing
 BLANK = """format: pondrel-sheet/1
 title:
 supply: {nominal: 12.6, unit: V}
@@ -42,10 +46,6 @@ parts:
 states:
   "on": {}
 """
-
-
-def _text(name: str, most: int = LONGEST) -> str:
-    return request.form.get(name, "").replace("\r\n", "\n")[:most]
 
 
 def _stored(sheet_id: int) -> StoredSheet:
@@ -59,12 +59,10 @@ def _stored(sheet_id: int) -> StoredSheet:
 def index() -> str:
     """The sheets that a search finds."""
     conn = get_db()
-    words, family = request.args.get("q", "")[:200], request.args.get("family", "")
-    every = all_sheets(conn)
-    families = sorted({sheet.family for sheet in every if sheet.family})
-    found = find_sheets(conn, words, family)
-    cards = [(stored, workups().workup(stored).sheet, len(versions_of(conn, stored.id))) for stored in found]
-    return render_template("sheets/index.html", cards=cards, families=families, words=words, family=family, total=len(every))
+    words, family = request.args.get("q", "")[:200], request.args.get("family", "")[:200]
+    families, total = families_of_sheets(conn)
+    cards = sheet_cards(conn, words, family)
+    return render_template("sheets/index.html", cards=cards, families=families, words=words, family=family, total=total)
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,39 +79,55 @@ class Reads:
         return self.then is not None and abs(self.then - self.sound) > max(0.02, 0.003 * abs(self.sound))
 
 
-@bp.get("/sheets/<int:sheet_id>")
+@bp.get("/sheets/<id:sheet_id>")
 def show(sheet_id: int) -> str:
     """A sheet: diagram, expected readings in a state, what a chosen fault would change, faults, limits, text, corrections."""
     conn, stored = get_db(), _stored(sheet_id)
-    sheet = workups().workup(stored).sheet
-    state = request.args.get("state", "")
-    if state not in sheet.states:
-        state = list(sheet.states)[-1]
-    fault, error = _chosen(sheet)
-    sound = solve(sheet, state)
-    then = solve(sheet, state, (fault,)) if fault else None
-    point = then or sound
+    what, says = attempt(lambda: _what_if(stored))
+    if is_fragment() and what is not None:
+        return render_template("sheets/_what.html", **what)
     versions = versions_of(conn, sheet_id)
     return render_template(
-        "sheets/_what.html" if request.headers.get("X-Fragment") == "1" else "sheets/show.html",
+        "sheets/show.html",
+        **(what or {}),
         stored=stored,
-        sheet=sheet,
-        state=state,
-        fault=fault,
-        typed={"fault": request.args.get("fault", ""), "value": request.args.get("value", "")},
-        error=error,
-        sound=sound,
-        then=then,
-        reads=[Reads(place, sound.places[place], then.places[place] if then else None) for place in sheet.places],
-        currents=[(name, amps, then.currents[name] if then else None) for name, amps in sound.currents.items() if name in sheet.parts],
-        judged=list(zip(judged_limits(sheet, sound), judged_limits(sheet, point), strict=True)),
-        effects=fault_effects(sheet, state),
-        diagram=diagram(sheet, workups().frame(stored), point, point.nodes, {}, fault.part if fault else ""),
+        says=says,
+        known=list(what["sheet"].parts) if what else [],
         versions=versions,
         newer=replaced_by(conn, sheet_id),
         corrections=corrections_of(conn, [v.id for v in versions]),
         vehicles=all_vehicles(conn),
     )
+
+
+def _what_if(stored: StoredSheet) -> dict[str, Any]:
+    """What the sheet's page shows of the circuit in the chosen state, sound and with the chosen fault."""
+    with workups().working(stored) as prepared:
+        sheet = prepared.sheet
+        state = request.args.get("state", "")
+        if state not in sheet.states:
+            state = list(sheet.states)[-1]
+        fault, error = _chosen(sheet)
+        sound = solve(sheet, state)
+        then = solve(sheet, state, (fault,)) if fault else None
+        point = then or sound
+        frame = workups().frame(stored)
+        return {
+            "sheet": sheet,
+            "state": state,
+            "fault": fault,
+            "typed": {"fault": request.args.get("fault", ""), "value": request.args.get("value", "")},
+            "error": error,
+            "sound": sound,
+            "then": then,
+            "reads": [Reads(place, sound.places[place], then.places[place] if then else None) for place in sheet.places],
+            "currents": [
+                (name, amps, then.currents[name] if then else None) for name, amps in sound.currents.items() if name in sheet.parts
+            ],
+            "judged": list(zip(judged_limits(sheet, sound), judged_limits(sheet, point), strict=True)),
+            "effects": fault_effects(sheet, state),
+            "diagram": diagram(sheet, frame, point, point.nodes, {}, fault.part if fault else ""),
+        }
 
 
 def _chosen(sheet: Sheet) -> tuple[Fault | None, str]:
@@ -130,7 +144,7 @@ def _chosen(sheet: Sheet) -> tuple[Fault | None, str]:
     return fault, ""
 
 
-@bp.get("/sheets/<int:sheet_id>/text")
+@bp.get("/sheets/<id:sheet_id>/text")
 def download(sheet_id: int) -> Response:
     """The sheet's text as a file."""
     stored = _stored(sheet_id)
@@ -144,7 +158,7 @@ def new() -> str:
     return _editor(None, BLANK, "", "", ())
 
 
-@bp.get("/sheets/<int:sheet_id>/edit")
+@bp.get("/sheets/<id:sheet_id>/edit")
 def edit(sheet_id: int) -> str:
     """The editor for a sheet's next version."""
     stored = _stored(sheet_id)
@@ -160,29 +174,28 @@ def _editor(stored: StoredSheet | None, text: str, note: str, error: str, flaws:
 @bp.post("/sheets/check")
 def check() -> Response:
     """The flaws of a text, for the editor: line, path and sentence of each."""
-    flaws = flaws_of(_text("text", LONGEST_SHEET))
+    flaws = flaws_of(_sheet_text())
     return jsonify(flaws=[{"line": flaw.line, "path": flaw.path, "says": flaw.says} for flaw in flaws])
 
 
 @bp.post("/sheets/new")
-@bp.post("/sheets/<int:sheet_id>/edit")
+@bp.post("/sheets/<id:sheet_id>/edit")
 def save(sheet_id: int | None = None) -> AnyResponse | tuple[str, int]:
     """Store the text as a new sheet, or as the next version of one; what was typed comes back with its flaws if it is not good."""
     stored = _stored(sheet_id) if sheet_id is not None else None
     upload = request.files.get("file")
-    note = _text("note").strip()
+    note, text = typed("note")["note"], _sheet_text()
     if upload and upload.filename:
         try:
-            text = upload.read(LONGEST_SHEET * 4).decode("utf-8").replace("\r\n", "\n")
+            text = upload.read().decode("utf-8").replace("\r\n", "\n")
         except UnicodeDecodeError:
-            return _editor(stored, _text("text", LONGEST_SHEET), note, f"{upload.filename} is not UTF-8 text.", ()), 400
-    else:
-        text = _text("text", LONGEST_SHEET)
+            return _editor(stored, text, note, f"{quoted(upload.filename)} is not UTF-8 text.", ()), 400
     flaws = flaws_of(text)
     if flaws:
         count = f"{len(flaws)} flaws are" if len(flaws) > 1 else "One flaw is"
         return _editor(stored, text, note, f"Not stored yet: {count} named beside the text.", flaws), 400
     try:
+        checked("The note on what changed", note, LONGEST_NOTE)
         with atomic(get_db()) as conn:
             made = add_sheet(conn, text, stored.id if stored else None, note)
     except PondrelError as error:
@@ -191,7 +204,11 @@ def save(sheet_id: int | None = None) -> AnyResponse | tuple[str, int]:
     return redirect(url_for("sheets.show", sheet_id=made))
 
 
-@bp.get("/sheets/<int:sheet_id>/diff")
+def _sheet_text() -> str:
+    return request.form.get("text", "").replace("\r\n", "\n")
+
+
+@bp.get("/sheets/<id:sheet_id>/diff")
 def diff(sheet_id: int) -> str:
     """A version against the one before it, line by line."""
     stored = _stored(sheet_id)
@@ -203,7 +220,7 @@ def _differences(before: str, after: str) -> list[tuple[str, int | None, int | N
     """(kind, old line number, new line number, text) with a few unchanged lines around each change; kind is ``gap`` between stretches."""
     old, new = before.splitlines(), after.splitlines()
     made: list[tuple[str, int | None, int | None, str]] = []
-    for number, group in enumerate(difflib.SequenceMatcher(None, old, new, autojunk=False).get_grouped_opcodes(3)):
+    for number, group in enumerate(difflib.SequenceMatcher(None, old, new, autojunk=len(new) > MANY_LINES).get_grouped_opcodes(3)):
         if number:
             made.append(("gap", None, None, ""))
         for tag, i1, i2, j1, j2 in group:
@@ -215,16 +232,19 @@ def _differences(before: str, after: str) -> list[tuple[str, int | None, int | N
     return made
 
 
-@bp.post("/sheets/<int:sheet_id>/corrections")
+@bp.post("/sheets/<id:sheet_id>/corrections")
 def correct(sheet_id: int) -> AnyResponse:
     """Keep what was found different from the sheet on a vehicle."""
     stored = _stored(sheet_id)
-    says, person, part, vehicle = (_text(name).strip() for name in ("says", "person", "part", "vehicle"))
-    if not says:
+    given = typed("says", "person", "part", "vehicle")
+    if not given["says"]:
         raise PondrelError("Nothing is written: say what is different on the vehicle from what the sheet draws.")
-    known = {str(v.id): v.id for v in all_vehicles(get_db())}
-    with atomic(get_db()) as conn:
-        add_correction(conn, stored.id, known.get(vehicle), part if part in workups().workup(stored).sheet.parts else "", says, person)
+    says, person = checked("The correction", given["says"]), checked("The name", given["person"], LONGEST_NAME)
+    conn, vehicle = get_db(), whole(given["vehicle"])
+    parts, _ = attempt(lambda: workups().sheet(stored).parts)
+    with atomic(conn):
+        known = vehicle is not None and get_vehicle(conn, vehicle) is not None
+        add_correction(conn, stored.id, vehicle if known else None, given["part"] if given["part"] in (parts or {}) else "", says, person)
     flash("Kept with the sheet.")
     return redirect(url_for("sheets.show", sheet_id=sheet_id) + "#corrections")
 

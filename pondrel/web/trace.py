@@ -2,33 +2,27 @@
 
 from __future__ import annotations
 
-import sqlite3
-from dataclasses import dataclass, replace
-
-from flask import abort
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from ..core.circuit.layout import Path
 from ..core.circuit.sheet import Sheet
-from ..core.errors import PondrelError
-from ..core.isolate.advise import Advice, Expectation, expectations
-from ..core.isolate.evidence import KINDS, Finding, Item, item_of, outcomes_of, subjects_of
+from ..core.errors import ReadingError
+from ..core.isolate.advise import Advice, Expectation, described, expectations
+from ..core.isolate.evidence import outcomes_of, test_of
 from ..core.isolate.explain import Matrix, matrix, plain_severity
-from ..core.isolate.line import parse_line, starts_a_line
 from ..core.isolate.offer import Check
 from ..core.isolate.orders import led_by
 from ..core.isolate.report import Isolation, Suspect
-from ..core.isolate.responses import Workup
-from ..core.quantity import parse_reading
-from ..store.conclusions import Conclusion, conclusions_of
-from ..store.jobs import Job, get_job
-from ..store.readings import StoredReading, readings_of
-from ..store.sheets import StoredSheet, get_sheet
-from ..store.vehicles import Vehicle, get_vehicle
+from ..store.readings import StoredReading
+from .docket import Docket, last_state
+from .entry import Entry
+from .fields import whole
 from .figures import DescentFigure, Diagram, descent_figure, diagram
-from .words import meter_sigmas, reading_text
+from .words import METER_WORDS, meter_sigmas, reading_text
 from .workups import Plan, workups
 
-__all__ = ["Docket", "Drawn", "Entry", "LogLine", "Trace", "checked_item", "docket_of", "last_state", "replay", "trace_of"]
+__all__ = ["Chosen", "Drawn", "LogLine", "Stalled", "Trace", "stalled", "trace_of"]
 
 SHOWN_SUSPECTS, MATRIX_COLUMNS, PLAIN_SEVERITIES = 8, 4, 3
 VIEWS = ("descent", "why", "plan")
@@ -43,47 +37,6 @@ class LogLine:
     number: int | None
     misfit: str
     basis: bool
-
-
-@dataclass(frozen=True)
-class Docket:
-    """A job with all that belongs to it."""
-
-    job: Job
-    vehicle: Vehicle
-    stored_sheet: StoredSheet
-    workup: Workup
-    log: tuple[StoredReading, ...]
-    items: tuple[Item, ...]
-    conclusions: tuple[Conclusion, ...]
-
-    @property
-    def sheet(self) -> Sheet:
-        """The circuit."""
-        return self.workup.sheet
-
-    @property
-    def concluded(self) -> Conclusion | None:
-        """The conclusion that stands."""
-        return next((c for c in reversed(self.conclusions) if c.reopened is None), None)
-
-    @property
-    def standing_ids(self) -> tuple[int, ...]:
-        """Ids of the readings that are not struck out, in order: reading n has the id at n − 1."""
-        return tuple(r.id for r in self.log if r.struck is None)
-
-
-@dataclass(frozen=True, slots=True)
-class Entry:
-    """What the evidence form holds: filled from the proposed test, kept as typed after an error. ``value`` is a number or a whole line."""
-
-    state: str
-    instrument: str
-    red: str
-    black: str
-    value: str = ""
-    note: str = ""
-    error: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,9 +54,19 @@ class Accused:
 
 
 @dataclass(frozen=True, slots=True)
+class Chosen:
+    """A measurement that a person put together instead of a proposed one; an instrument of none means that nobody did."""
+
+    instrument: str = ""
+    state: str = ""
+    red: str = ""
+    black: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Drawn:
     """What a person chose: the state and the path to draw, the number of items to compare with, what to see below the test (``descent``,
-    ``why``, ``plan``), which of the proposed tests to take, and the order of attack."""
+    ``why``, ``plan``), which of the proposed tests to take or a test of their own, and the order of attack."""
 
     state: str = ""
     load: str = ""
@@ -111,6 +74,7 @@ class Drawn:
     view: str = ""
     take: str = ""
     order: str = "best"
+    own: Chosen = field(default_factory=Chosen)
 
 
 @dataclass(frozen=True)
@@ -120,10 +84,10 @@ class Trace:
     docket: Docket
     isolation: Isolation
     entry: Entry
-    proposed: Advice | None
+    asked: Advice | None
     order: str
     proposals: tuple[Advice, ...]
-    taken: int
+    taken: int | None
     outcome_words: tuple[str, ...]
     view: str
     state: str
@@ -140,50 +104,52 @@ class Trace:
     separators: tuple[str, ...]
     log: tuple[LogLine, ...]
     outcomes: tuple[tuple[str, tuple[str, ...], float], ...]
-
-
-def docket_of(conn: sqlite3.Connection, job_id: int) -> Docket:
-    """A job by id; 404 when there is none."""
-    job = get_job(conn, job_id)
-    if job is None:
-        abort(404)
-    vehicle, stored = get_vehicle(conn, job.vehicle_id), get_sheet(conn, job.sheet_id)
-    assert vehicle is not None and stored is not None  # foreign keys hold this
-    workup = workups().workup(stored)
-    log = tuple(readings_of(conn, job_id))
-    items = workups().items(stored, log)
-    return Docket(job, vehicle, stored, workup, log, items, tuple(conclusions_of(conn, job_id)))
+    cannot: tuple[tuple[str, str], ...]
 
 
 def trace_of(docket: Docket, drawn: Drawn | None = None, entry: Entry | None = None) -> Trace:
     """The Trace screen's contents; what is drawn is chosen for the person who chooses nothing."""
-    with workups().alone(docket.stored_sheet):
+    with workups().working(docket.stored_sheet):
         return _trace_of(docket, drawn or Drawn(), entry)
+
+
+@dataclass(frozen=True)
+class Stalled:
+    """A trace whose readings could not be worked out: ``says`` why in a sentence; the log is there all the same."""
+
+    docket: Docket
+    says: str
+    log: tuple[LogLine, ...]
+
+
+def stalled(docket: Docket, says: str) -> Stalled:
+    """What is left of a trace where nothing can be worked out."""
+    return Stalled(docket, says, _log(docket, {}, ()))
 
 
 def _trace_of(docket: Docket, drawn: Drawn, entry: Entry | None) -> Trace:
     sheet = docket.sheet
     isolation = workups().isolation(docket.stored_sheet, docket.items)
     proposals = led_by(isolation.belief, drawn.order, isolation.next, isolation.standing.named)
-    taken = int(drawn.take) - 1 if drawn.take.isdecimal() and 0 < int(drawn.take) <= len(proposals) else 0
-    proposed = proposals[taken] if proposals else None
-    entry = entry or _entry(docket, proposed)
+    asked, taken, error = _asked(docket, isolation, proposals, drawn, entry)
+    entry = entry or _entry(docket, asked, drawn.own, error)
     shown = next(s for s in (drawn.state, entry.state, *sheet.states) if s in sheet.states)
     paths = docket.workup.paths
     path = next((p for p in paths if p.load == drawn.load), None) or _path_for(paths, isolation, entry)
     found = workups().descent(docket.stored_sheet, docket.items, path, shown)
-    since = int(drawn.since) if drawn.since.isdecimal() and int(drawn.since) < len(docket.items) else None
+    number = whole(drawn.since)
+    since = number if number is not None and number < len(docket.items) else None
     accused = _accused(docket, isolation, since)
     leads = tuple(a.lead for a in accused[:MATRIX_COLUMNS])
     return Trace(
         docket=docket,
         isolation=isolation,
         entry=entry,
-        proposed=proposed,
+        asked=asked,
         order=drawn.order,
         proposals=proposals,
         taken=taken,
-        outcome_words=_outcome_words(sheet, proposed, entry),
+        outcome_words=_outcome_words(sheet, asked, entry),
         view=drawn.view if drawn.view in VIEWS else VIEWS[0],
         state=shown,
         load=path.load,
@@ -199,17 +165,49 @@ def _trace_of(docket: Docket, drawn: Drawn, entry: Entry | None) -> Trace:
         why=matrix(isolation, leads) if docket.items and drawn.view == "why" else None,
         plan=workups().plan(docket.stored_sheet, docket.items) if drawn.view == "plan" and not docket.concluded else None,
         separators=_separators(sheet, isolation.standing.target),
-        log=_log(docket, isolation),
-        outcomes=_outcomes(isolation, proposed),
+        log=_log(docket, {m.reading: m.says for m in isolation.misfits}, isolation.standing.proof),
+        outcomes=_outcomes(isolation, asked),
+        cannot=_cannot(sheet, asked),
     )
 
 
-def _outcome_words(sheet: Sheet, proposed: Advice | None, entry: Entry) -> tuple[str, ...]:
-    """The words that answer the proposed check with one touch; none for a number."""
-    test = proposed.test if proposed else None
+def _asked(
+    docket: Docket, isolation: Isolation, proposals: tuple[Advice, ...], drawn: Drawn, entry: Entry | None
+) -> tuple[Advice | None, int | None, str]:
+    """The test that is asked for, its number among the proposals (None for a person's own), and what is wrong with it. What was typed last
+    goes before what was chosen, and that before what is proposed."""
+    own = Chosen(entry.instrument, entry.state, entry.red, entry.black) if entry else drawn.own
+    if own.instrument:
+        try:
+            test = test_of(docket.sheet, own.state or last_state(docket), own.instrument, own.red, own.black)
+        except ReadingError as error:
+            return None, None, str(error)
+        known = next((i for i, a in enumerate(proposals) if a.test == test), None)
+        if known is not None:
+            return proposals[known], known, ""
+        return described(isolation.belief, test), None, ""
+    number = whole(drawn.take) or 1
+    taken = number - 1 if number <= len(proposals) else 0
+    return (proposals[taken] if proposals else None), taken, ""
+
+
+def _outcome_words(sheet: Sheet, asked: Advice | None, entry: Entry) -> tuple[str, ...]:
+    """The words that answer the check that is asked for with one touch; none for a number."""
+    test = asked.test if asked else None
     if not isinstance(test, Check) or (entry.instrument, entry.red) != (test.kind, test.subject):
         return ()
     return tuple(outcomes_of(sheet, test.kind, test.subject))
+
+
+def _cannot(sheet: Sheet, asked: Advice | None) -> tuple[tuple[str, str], ...]:
+    """What of a test a person may be unable to do here: what to leave out, and the words for it."""
+    if asked is None:
+        return ()
+    test = asked.test
+    if isinstance(test, Check):
+        return ((test.state, f"not in state {test.state}"),) if test.state else ()
+    made = [(place, f"no way to {place}") for place in (test.red, test.black) if place in sheet.places and place != sheet.minus]
+    return (*made, (test.instrument, f"no {METER_WORDS[test.instrument].lower()}"), (test.state, f"not in state {test.state}"))
 
 
 def _separators(sheet: Sheet, group: tuple[str, ...]) -> tuple[str, ...]:
@@ -230,17 +228,14 @@ def _separators(sheet: Sheet, group: tuple[str, ...]) -> tuple[str, ...]:
     return tuple(made) or ("Open a place between them.",)
 
 
-def _entry(docket: Docket, proposed: Advice | None) -> Entry:
+def _entry(docket: Docket, asked: Advice | None, own: Chosen, error: str) -> Entry:
     sheet = docket.sheet
-    if proposed:
-        test = proposed.test
+    if asked:
+        test = asked.test
         return Entry(test.state or last_state(docket), test.instrument, test.red, test.black)
+    if own.instrument:
+        return Entry(own.state, own.instrument, own.red, own.black, error=error)
     return Entry(last_state(docket), "volts", sheet.plus, sheet.minus)
-
-
-def last_state(docket: Docket) -> str:
-    """The state in which the vehicle was left."""
-    return next((item.state for item in reversed(docket.items) if item.state), next(iter(docket.sheet.states)))
 
 
 def _path_for(paths: tuple[Path, ...], isolation: Isolation, entry: Entry) -> Path:
@@ -268,31 +263,31 @@ def _accused(docket: Docket, isolation: Isolation, since: int | None) -> tuple[A
     return tuple(made)
 
 
-def _log(docket: Docket, isolation: Isolation) -> tuple[LogLine, ...]:
-    misfits = {m.reading: m.says for m in isolation.misfits}
+def _log(docket: Docket, misfits: Mapping[int, str], proof: tuple[int, ...]) -> tuple[LogLine, ...]:
+    """The log, the latest on top; misfits by the number of the reading among those that stand, counted from 0."""
     lines, number = [], 0
     for stored in docket.log:
         if stored.struck is not None:
             lines.append(LogLine(stored, None, "", False))
             continue
-        lines.append(LogLine(stored, number + 1, misfits.get(number, ""), number in isolation.standing.proof))
+        lines.append(LogLine(stored, number + 1, misfits.get(number, ""), number in proof))
         number += 1
     return tuple(reversed(lines))
 
 
-def _outcomes(isolation: Isolation, proposed: Advice | None) -> tuple[tuple[str, tuple[str, ...], float], ...]:
-    """What the proposed test's number would speak for: shown value or range, suspects, their probability together; likeliest first.
+def _outcomes(isolation: Isolation, asked: Advice | None) -> tuple[tuple[str, tuple[str, ...], float], ...]:
+    """What the answer to the test that is asked for would speak for: value or range shown, suspects, their probability together.
 
     Values that the meter would hardly tell apart stand together.
     """
-    if proposed is None:
+    if asked is None:
         return ()
-    if isinstance(proposed.test, Check):
-        return _word_outcomes(isolation, proposed)
-    meter = proposed.test.instrument
+    if isinstance(asked.test, Check):
+        return _word_outcomes(isolation, asked)
+    meter = asked.test.instrument
     weight = {(s.part, s.mode): s.probability for s in isolation.suspects if s.kind == "single"}
     clusters: list[list[Expectation]] = []
-    told = sorted(expectations(isolation.belief, proposed.test, _WEIGHED), key=lambda e: e.value)
+    told = sorted(expectations(isolation.belief, asked.test, _WEIGHED), key=lambda e: e.value)
     reach = [0.0, *(2.0 * meter_sigmas(meter, [e.value for e in told]))]  # of the one before
     for e, far in zip(told, reach, strict=False):
         if clusters and (e.value == clusters[-1][-1].value or e.value - clusters[-1][-1].value < far):
@@ -309,66 +304,13 @@ def _outcomes(isolation: Isolation, proposed: Advice | None) -> tuple[tuple[str,
     return tuple(sorted(made, key=lambda o: -o[2])[:6])
 
 
-def _word_outcomes(isolation: Isolation, proposed: Advice) -> tuple[tuple[str, tuple[str, ...], float], ...]:
+def _word_outcomes(isolation: Isolation, asked: Advice) -> tuple[tuple[str, tuple[str, ...], float], ...]:
     weight = {(s.part, s.mode): s.probability for s in isolation.suspects if s.kind == "single"}
     made: dict[str, list[Expectation]] = {}
-    for e in expectations(isolation.belief, proposed.test, _WEIGHED):
+    for e in expectations(isolation.belief, asked.test, _WEIGHED):
         made.setdefault(e.word, []).append(e)
     rows = [
         (word, tuple(dict.fromkeys(e.part or "nothing wrong" for e in found)), sum(weight[e.part, e.mode] for e in found))
         for word, found in made.items()
     ]
     return tuple(sorted(rows, key=lambda row: -row[2]))
-
-
-@dataclass(frozen=True, slots=True)
-class Step:
-    """A reading in the replay: what led after it."""
-
-    number: int
-    stored: StoredReading
-    lead: str
-    probability: float
-
-
-def replay(docket: Docket) -> tuple[Step, ...]:
-    """The job again from its first item: after each, the part that led. Struck items are left out."""
-    steps = []
-    standing = [r for r in docket.log if r.struck is None]
-    for n, stored in enumerate(standing, 1):
-        parts = workups().belief(docket.stored_sheet, docket.items[:n]).parts()
-        name, p = next(iter(parts.items()))
-        steps.append(Step(n, stored, name or "nothing on this sheet", p))
-    return tuple(steps)
-
-
-def checked_item(docket: Docket, entry: Entry) -> tuple[Item, str]:
-    """The entry as a reading or finding, and what is written down as its value. A number, or an outcome's word, goes to the test that is
-    chosen; anything else is a line of its own.
-
-    Raises PondrelError with one sentence.
-    """
-    if docket.concluded:
-        raise PondrelError("This job is concluded: reopen it with a reason before you add readings.")
-    sheet, text = docket.sheet, " ".join(entry.value.split())
-    state = entry.state or last_state(docket)
-    if entry.instrument in KINDS and text.lower() in _words(sheet, entry):
-        item = item_of(sheet, entry.state, entry.instrument, entry.red, "", text, entry.note)
-        return item, item.outcome if isinstance(item, Finding) else text
-    if entry.instrument in KINDS and text[:1].isdigit():
-        parse_reading(text, next((unit for unit in "ΩA" if text.endswith(unit)), "V"))  # what is no number says so first
-        asked = " or ".join(outcomes_of(sheet, entry.instrument, entry.red))
-        line = f"volts {next(p for p in sheet.places if p != sheet.minus)} {text}"
-        raise PondrelError(f"{text} is a number, but asked is {entry.red}: {asked}. A number names its instrument and place: {line}.")
-    if entry.instrument in KINDS or starts_a_line(sheet, text):
-        item, typed = parse_line(sheet, text, state)
-        item = replace(item, note=entry.note)
-        return item, item.outcome if isinstance(item, Finding) else typed
-    return item_of(sheet, entry.state, entry.instrument, entry.red, entry.black, entry.value, entry.note), entry.value
-
-
-def _words(sheet: Sheet, entry: Entry) -> set[str]:
-    subjects = subjects_of(sheet, entry.instrument)
-    if subjects is not None and entry.red not in subjects:
-        return set()
-    return {word for name, others in outcomes_of(sheet, entry.instrument, entry.red).items() for word in (name, *others)}

@@ -1,36 +1,54 @@
-"""Prepared sheets and judged readings, kept in memory by their content: the core is pure, so a key that fits is an answer that fits."""
+"""Prepared sheets and judged readings, kept in memory by their content: the core is pure, so a key that fits is an answer that fits.
+
+Every sheet has a place of its own here, with its own lock and its own answers, so that neither waiting nor forgetting passes from one sheet
+to another. All work has a budget of time, sheets together one of bytes, and a few of the server's threads are never given to it.
+"""
 
 from __future__ import annotations
 
+import time
 from collections import OrderedDict
-from collections.abc import Callable, Hashable, Iterable
+from collections.abc import Callable, Hashable, Iterable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
-from threading import Lock, RLock
-from typing import TypeVar
+from functools import partial
+from threading import BoundedSemaphore, Lock, local
+from typing import Any
 
 from flask import current_app
 
+from ..core.arrays import bytes_of
 from ..core.circuit.layout import Path
-from ..core.circuit.sheet import parse_sheet
+from ..core.circuit.sheet import Sheet, parse_sheet
 from ..core.circuit.solve import OperatingPoint, solve
+from ..core.errors import PondrelError, ReadingError
 from ..core.isolate.belief import Belief, update
 from ..core.isolate.descent import Descent, descent
 from ..core.isolate.evidence import Item, item_of
+from ..core.isolate.extent import check_items, check_sheet
 from ..core.isolate.orders import Alternative, alternatives
 from ..core.isolate.plan import World
 from ..core.isolate.report import Isolation, isolate
 from ..core.isolate.responses import Workup
+from ..core.patience import interrupted_by
 from ..store.readings import StoredReading
 from ..store.sheets import StoredSheet
 from .figures import Frame, frame_of
 from .tree import TreeFigure, tree_figure
 
-__all__ = ["Workups", "workups"]
+__all__ = ["TooLongError", "Workups", "workups"]
 
-Made = TypeVar("Made")
-
-KEPT_SHEETS, KEPT_ANSWERS, KEPT_ITEMS = 16, 256, 4096
+KEPT_PARSED = 64  # sheets read but not prepared
+KEPT_ITEMS, KEPT_ANSWERS = 512, 48  # of one sheet
+MOST_BYTES = 1_500_000_000  # of all prepared sheets with their answers, beyond the one in use
+WEIGH_SECONDS = 20.0  # between two looks at how many bytes a sheet takes: that takes a quarter of a second where there are many
+BUDGET_SECONDS, WAIT_SECONDS, SLOT_SECONDS = 45.0, 15.0, 3.0
+WORKING_THREADS = 5  # of the server's eight
 PLAN_DEPTH = 3
+
+
+class TooLongError(PondrelError):
+    """Work that was stopped because it took too long, or that others did not leave room for."""
 
 
 @dataclass(frozen=True)
@@ -41,96 +59,183 @@ class Plan:
     orders: tuple[Alternative, ...]
 
 
+class _Prepared:
+    """A sheet with all that has been worked out of it. ``busy`` is held by whoever works something out."""
+
+    def __init__(self, sheet: Sheet):
+        self.sheet = sheet
+        self.workup = Workup(sheet)
+        self.busy = Lock()
+        self.bytes, self.weighed_at = 0, -WEIGH_SECONDS
+        self._kept: dict[str, OrderedDict[Hashable, Any]] = {}
+
+    def recall(self, what: str, key: Hashable, make: Callable[[], Any], most: int = KEPT_ANSWERS) -> Any:
+        """An answer of a sort, made if it is not kept; of each sort those not asked for longest go."""
+        kept = self._kept.setdefault(what, OrderedDict())
+        if key in kept:
+            kept.move_to_end(key)
+            return kept[key]
+        made = make()
+        kept[key] = made
+        while len(kept) > most:
+            kept.popitem(last=False)
+        return made
+
+    def weigh(self) -> None:
+        """Take down how many bytes all of it occupies, if that was not done just now."""
+        if time.monotonic() - self.weighed_at >= WEIGH_SECONDS:
+            self.bytes = bytes_of(self.workup, self._kept)
+            self.weighed_at = time.monotonic()
+
+
 class Workups:
-    """A small store of workups and isolations; the least recently used goes first. One sheet is prepared by one thread at a time."""
+    """What has been worked out, by sheet; the sheets not looked at longest go."""
 
     def __init__(self) -> None:
-        self._lock = Lock()
-        self._sheets: OrderedDict[Hashable, tuple[Workup, RLock]] = OrderedDict()
-        self._items: OrderedDict[Hashable, Item] = OrderedDict()
-        self._answers: OrderedDict[Hashable, Isolation] = OrderedDict()
-        self._points: OrderedDict[Hashable, OperatingPoint] = OrderedDict()
-        self._descents: OrderedDict[Hashable, Descent] = OrderedDict()
-        self._frames: OrderedDict[Hashable, Frame] = OrderedDict()
-        self._plans: OrderedDict[Hashable, Plan] = OrderedDict()
-        self._beliefs: OrderedDict[Hashable, Belief] = OrderedDict()
+        self._lock = Lock()  # held for looking things up, never for work
+        self._parsed: OrderedDict[str, Sheet] = OrderedDict()
+        self._sheets: OrderedDict[str, _Prepared] = OrderedDict()
+        self._slots = BoundedSemaphore(WORKING_THREADS)
+        self._thread = local()  # whether this one is working already
+
+    def sheet(self, stored: StoredSheet) -> Sheet:
+        """The sheet, read."""
+        with self._lock:
+            found = self._parsed.get(stored.digest)
+            if found is not None:
+                self._parsed.move_to_end(stored.digest)
+                return found
+        made = parse_sheet(stored.text)
+        with self._lock:
+            made = self._parsed.setdefault(stored.digest, made)
+            while len(self._parsed) > KEPT_PARSED:
+                self._parsed.popitem(last=False)
+        return made
+
+    @contextmanager
+    def working(self, stored: StoredSheet) -> Iterator[_Prepared]:
+        """The sheet for this thread alone, for as long as the budget lasts; a thread works on one sheet at a time.
+
+        Raises TooLongError where others keep it too long."""
+        prepared = self._prepared(stored)
+        if getattr(self._thread, "working", False):
+            yield prepared
+            return
+        if not self._slots.acquire(timeout=SLOT_SECONDS):
+            raise TooLongError("Pondrel is working something out for several others: try again in a moment.")
+        try:
+            if not prepared.busy.acquire(timeout=WAIT_SECONDS):
+                raise TooLongError("This circuit is being worked out for somebody else: try again in a moment.")
+            try:
+                self._thread.working = True
+                with interrupted_by(_stop_after(BUDGET_SECONDS)):
+                    yield prepared
+            finally:
+                self._thread.working = False
+                prepared.busy.release()
+        finally:
+            self._slots.release()
+
+    def _prepared(self, stored: StoredSheet) -> _Prepared:
+        sheet = self.sheet(stored)
+        with self._lock:
+            found = self._sheets.get(stored.digest)
+            if found is None:
+                found = self._sheets[stored.digest] = _Prepared(sheet)
+            self._sheets.move_to_end(stored.digest)
+            return found
+
+    def _make_room(self, own: _Prepared) -> None:
+        """Let the sheets not looked at longest go where all together are too large; the one in use stays."""
+        if len(self._sheets) > 1:
+            own.weigh()
+        with self._lock:
+            total = sum(p.bytes for p in self._sheets.values())
+            for digest, prepared in list(self._sheets.items()):
+                if total <= MOST_BYTES:
+                    return
+                if prepared is not own:
+                    total -= self._sheets.pop(digest).bytes
+
+    def _recall(self, stored: StoredSheet, what: str, key: Hashable, make: Callable[[_Prepared], Any]) -> Any:
+        with self.working(stored) as prepared:
+
+            def fresh() -> Any:
+                made = make(prepared)
+                self._make_room(prepared)
+                return made
+
+            return prepared.recall(what, key, fresh)
 
     def workup(self, stored: StoredSheet) -> Workup:
-        """The sheet, prepared."""
-        return self._entry(stored)[0]
+        """The sheet, prepared; to be asked for more only while `working`."""
+        return self._prepared(stored).workup
 
-    def alone(self, stored: StoredSheet) -> RLock:
-        """To be held by whoever asks a sheet's workup or beliefs for more than is kept here: they work out what they lack when asked."""
-        return self._entry(stored)[1]
-
-    def items(self, stored: StoredSheet, log: Iterable[StoredReading]) -> tuple[Item, ...]:
-        """The readings that are not struck out, as evidence."""
-        workup, busy = self._entry(stored)
-
-        def item(r: StoredReading) -> Item:
+    def items(self, stored: StoredSheet, standing: Iterable[StoredReading]) -> tuple[Item, ...]:
+        """Readings as evidence. Raises ReadingError naming one that cannot be read as such any more."""
+        prepared, made = self._prepared(stored), []
+        for number, r in enumerate(standing, 1):
             columns = (r.state, r.instrument, r.red, r.black, r.typed, r.note)
-            return self._recall(self._items, (stored.digest, columns), busy, lambda: item_of(workup.sheet, *columns), KEPT_ITEMS)
-
-        return tuple(item(r) for r in log if r.struck is None)
+            try:
+                made.append(prepared.recall("items", columns, partial(item_of, prepared.sheet, *columns), KEPT_ITEMS))
+            except ReadingError as error:
+                raise ReadingError(f"Reading {number} cannot be read any more: {error} Strike it out to go on.") from error
+        return tuple(made)
 
     def isolation(self, stored: StoredSheet, items: tuple[Item, ...]) -> Isolation:
-        """What follows from the evidence."""
-        workup, busy = self._entry(stored)
-        return self._recall(self._answers, (stored.digest, items), busy, lambda: isolate(workup, items))
+        """What follows from the evidence. Raises TooMuchError beyond what is worked out at once."""
+
+        def make(prepared: _Prepared) -> Isolation:
+            check_sheet(prepared.sheet)
+            check_items(items)
+            return isolate(prepared.workup, items)
+
+        return self._recall(stored, "isolation", items, make)
 
     def belief(self, stored: StoredSheet, items: tuple[Item, ...]) -> Belief:
         """The probabilities alone, for a replay."""
-        workup, busy = self._entry(stored)
-        return self._recall(self._beliefs, (stored.digest, items), busy, lambda: update(workup, items))
+
+        def make(prepared: _Prepared) -> Belief:
+            check_sheet(prepared.sheet)
+            check_items(items)
+            return update(prepared.workup, items)
+
+        return self._recall(stored, "belief", items, make)
 
     def plan(self, stored: StoredSheet, items: tuple[Item, ...]) -> Plan:
         """The tree of the next few tests, and the orders of attack."""
-        found = self.isolation(stored, items)
-        _, busy = self._entry(stored)
 
-        def make() -> Plan:
+        def make(prepared: _Prepared) -> Plan:
+            found = self.isolation(stored, items)
             tree = World.of(found.belief, found.groups).tree(PLAN_DEPTH, found.next[0].test if found.next else None)
             return Plan(tree_figure(tree), alternatives(found.belief, found.groups, found.next))
 
-        return self._recall(self._plans, (stored.digest, items), busy, make)
+        return self._recall(stored, "plan", items, make)
 
     def sound(self, stored: StoredSheet, state: str) -> OperatingPoint:
         """The sound circuit in a state."""
-        workup, busy = self._entry(stored)
-        return self._recall(self._points, (stored.digest, state), busy, lambda: solve(workup.sheet, state))
+        return self._recall(stored, "sound", state, lambda prepared: solve(prepared.sheet, state))
 
     def descent(self, stored: StoredSheet, items: tuple[Item, ...], path: Path, state: str) -> Descent:
         """The volts along a path."""
-        belief, key = self.belief(stored, items), (stored.digest, items, path.load, state)
-        return self._recall(self._descents, key, self.alone(stored), lambda: descent(belief, path, state))
+        return self._recall(stored, "descent", (items, path.load, state), lambda p: descent(self.belief(stored, items), path, state))
 
     def frame(self, stored: StoredSheet) -> Frame:
         """What of the sheet's diagram is always the same."""
-        workup, busy = self._entry(stored)
-        return self._recall(self._frames, stored.digest, busy, lambda: frame_of(workup.sheet))
+        return self._recall(stored, "frame", "", lambda prepared: frame_of(prepared.sheet))
 
-    def _entry(self, stored: StoredSheet) -> tuple[Workup, RLock]:
-        with self._lock:
-            if stored.digest not in self._sheets:
-                self._sheets[stored.digest] = (Workup(parse_sheet(stored.text)), RLock())
-            self._sheets.move_to_end(stored.digest)
-            while len(self._sheets) > KEPT_SHEETS:
-                self._sheets.popitem(last=False)
-            return self._sheets[stored.digest]
 
-    def _recall(
-        self, kept: OrderedDict[Hashable, Made], key: Hashable, busy: RLock, make: Callable[[], Made], most: int = KEPT_ANSWERS
-    ) -> Made:
-        with busy:
-            found = kept.get(key)
-            if found is None:
-                found = make()
-            with self._lock:
-                kept[key] = found
-                kept.move_to_end(key)
-                while len(kept) > most:
-                    kept.popitem(last=False)
-            return found
+def _stop_after(seconds: float) -> Callable[[], None]:
+    end = time.monotonic() + seconds
+
+    def ask() -> None:
+        if time.monotonic() > end:
+            raise TooLongError(
+                f"This took longer than {seconds:.0f} s and was stopped: load the page again and it goes on from there, "
+                "or split the circuit into smaller sheets."
+            )
+
+    return ask
 
 
 def workups() -> Workups:

@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Floats
+from ..patience import breathe
 from .laws import nonlinear_amps, tame
 from .network import LEAST_OHMS, Cases, Network, Positions
 from .part import Law
@@ -154,7 +155,7 @@ def _pairs(by_node: Floats, red: NDArray[np.intp], black: NDArray[np.intp]) -> F
 
 @dataclass(frozen=True, eq=False)
 class Points:
-    """Operating points of M cases, each the mean of what it hurries or pulses between; most are one `Settled` alone.
+    """Operating points of M cases. A case that chatters or pulses is the mean of its positions; most have but one `Settled`.
 
     ``shares`` lists (rows, weight per row, settled); ``cycling`` (M, C) marks controlled contacts that find no rest, ``restless`` (M,)
     cases in which Newton finds none; ``steady`` (M,) where the cycling is slow and sets its own mean; ``pulled`` (M, C) per controlled
@@ -319,6 +320,7 @@ def _resting(network: Network, cases: Cases, closed: NDArray[np.bool_]) -> Point
     single = np.zeros(count, dtype=bool)  # rows in which one contact moves at a time, since together they chase each other
     cycled: list[NDArray[np.intp]] = []
     for _ in range(4 * contacts + 6):
+        breathe()
         settled = circuit.settle(cases.rows(todo), pulled[todo])
         wanted = _wanted(network, settled, pulled[todo])
         differ = wanted != pulled[todo]
@@ -540,6 +542,7 @@ class _Circuit:
         follows = conducts[:, k] & (cases.forced[:, k] != 2)
         todo, last, shorten = every, np.zeros_like(volts), np.ones(count)
         for turn in range(_ROUNDS):
+            breathe()
             at = volts[todo]
             amps, slope = self._law(at, cases.rows(todo))
             columns = np.ix_(todo, k)

@@ -12,7 +12,7 @@ from typing import Any, NoReturn
 
 from ruamel.yaml import YAML
 from ruamel.yaml.error import MarkedYAMLError, YAMLError
-from ruamel.yaml.events import AliasEvent, CollectionEndEvent, CollectionStartEvent, Event, MappingStartEvent, ScalarEvent
+from ruamel.yaml.events import AliasEvent, CollectionEndEvent, CollectionStartEvent, MappingStartEvent, ScalarEvent
 
 from ..brief import first_unshowable, quoted
 from ..errors import SheetTextError
@@ -68,8 +68,8 @@ def _look_over(text: str) -> None:
     """Refuse what is beyond the budget, by the parser's events."""
     bare = first_unshowable(text.replace("\r\n", "\n"))
     if bare:
-        line = next(n for n, each in enumerate(text.split("\n"), 1) if first_unshowable(each.removesuffix("\r")))
-        _refuse(f"line {line}", f"holds a character that no screen can show ({bare}): delete it")
+        number = next(n for n, each in enumerate(text.split("\n"), 1) if first_unshowable(each.removesuffix("\r")))
+        _refuse(f"line {number}", f"holds a character that no screen can show ({bare}): delete it")
     stack = [_Open(None, False)]
     sizes: dict[str, int] = {}  # of what each anchor names, unfolded
     anchors = aliases = 0
@@ -111,11 +111,11 @@ def _add(parent: _Open, unfolded: int, line: str) -> None:
         _refuse(line, f"a sheet holds at most {MOST_ENTRIES:,} entries, with its aliases (*name) written out")
 
 
-def _check_plain(event: Event, parent: _Open, line: str) -> None:
+def _check_plain(event: ScalarEvent | CollectionStartEvent, parent: _Open, line: str) -> None:
     """Refuse a value with a tag, a key that is no scalar, and scalars that cannot be shown or are numbers without end."""
     if event.tag is not None:
         _refuse(line, f"a tag such as {quoted('!!' + str(event.tag).rpartition(':')[2])} has no place in a sheet: write the bare value")
-    if isinstance(event, CollectionStartEvent):
+    if not isinstance(event, ScalarEvent):
         if parent.wants_key:
             _refuse(line, "a key must be a plain name, not a list or a mapping")
         return

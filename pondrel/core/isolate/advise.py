@@ -18,6 +18,7 @@ from scipy.special import ndtr, xlogy
 
 from ..arrays import Floats
 from ..circuit.sheet import Sheet
+from ..patience import breathe
 from .against import DRIFT, STRAY, insulation_sigma, interpolate
 from .belief import Belief
 from .discrete import information
@@ -37,6 +38,7 @@ __all__ = [
     "Weighed",
     "advise",
     "describe",
+    "described",
     "expectations",
     "gains",
     "repeats",
@@ -189,6 +191,7 @@ def gains(belief: Belief, tests: tuple[Test, ...], outlook: Outlook | None = Non
     workup = belief.workup
     made = np.zeros(len(tests))
     for start in range(0, len(tests), _BLOCK):
+        breathe()
         block = tests[start : start + _BLOCK]
         prediction = workup.predict(block)
         spread = workup.weighing_spreads(block, outlook.rows)
@@ -219,6 +222,7 @@ def screened(belief: Belief, outlook: Outlook, columns: NDArray[np.intp]) -> Flo
     apart = np.ptp(mean, axis=1) > sigma.min(axis=1)
     bits = np.zeros(len(columns))
     for start in range(0, int(apart.sum()), _BLOCK):
+        breathe()
         own = np.flatnonzero(apart)[start : start + _BLOCK]
         bits[own] = _information(mean[own], sigma[own], outlook.mass, outlook.starts, _COARSE_BINS)
     made[differs] = bits * _kept_by_stray(outlook, everything.stray[:, columns])
@@ -292,7 +296,8 @@ def ranked(belief: Belief, weighed: Weighed, most: int = 5) -> tuple[Advice, ...
 @dataclass(frozen=True)
 class Weighed:
     """Tests with what they tell (bits), by which ``outlook``, and their ``order`` of worth per minute, best first, without those that
-    tell nothing. Where a test tells more with another after it, ``then`` names that, and its bits are its share of both."""
+    tell nothing. Where a test tells more together with another one after it, ``then`` names that one; what both tell is shared out between
+    them by their minutes."""
 
     outlook: Outlook
     tests: tuple[Test | Check, ...]
@@ -394,6 +399,15 @@ def describe(belief: Belief, test: Test | Check, gain_bits: float, proves: bool 
         (*_steps(sheet, test, here.gained), *([_WITH.format(then.state)] if then else [])),
         proves,
     )  # fmt: skip
+
+
+def described(belief: Belief, test: Test | Check) -> Advice:
+    """Any test, proposed or not, with what it would tell here and now."""
+    if isinstance(test, Check):
+        told = check_gain(belief.workup, Outlook(belief), test) if test.kind in ("see", "code", "test") else 0.0
+    else:
+        told = float(gains(belief, (test,))[0])
+    return describe(belief, test, told)
 
 
 def expectations(belief: Belief, test: Test | Check, most: int = SHOWN_EXPECTATIONS) -> tuple[Expectation, ...]:

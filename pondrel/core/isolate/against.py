@@ -135,8 +135,13 @@ class Evidence:
             vague = np.abs(made.stray - made.stray[0]) + made.edge > 0.01
             self.seen = self.seen | (off | vague | (made.tears.index >= 0)).any(axis=1)
 
+    @property
+    def own_arrays(self) -> tuple[object, ...]:
+        """What it holds besides the workup and the evidence before."""
+        return self.prediction, self.factor, self.seen, self.beside, self._sharp, self._vague
+
     def settle(self) -> None:
-        """What is not taken over by now is not wanted."""
+        """Let go of the evidence before: what it had to give has been taken over."""
         self._before = None
 
     def spread(self, rows: NDArray[np.intp], first: int = 0) -> Floats:
@@ -267,8 +272,8 @@ def _own_circuit(workup: Workup, reading: Reading) -> float:
 
 
 def blunder_chance(stray: Floats, scale: Floats) -> Floats:
-    """(…, R) the chance that readings say nothing, as blunders over their ``scale`` (R,), or stray volts, which are few, over all of it:
-    as large as gives those their density."""
+    """(…, R) the chance that readings say nothing: as blunders, or as stray volts. One density serves both, that of blunders over their
+    ``scale`` (R,); stray volts lie closer together, so their chance is raised by as much."""
     odds = BLUNDER / (1.0 - BLUNDER) + STRAY * stray * scale / STRAY_VOLTS
     return odds / (1.0 + odds)
 

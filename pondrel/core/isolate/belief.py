@@ -14,7 +14,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import logsumexp
 
-from ..arrays import Floats
+from ..arrays import Floats, bytes_of
+from ..patience import breathe
 from .against import Evidence, Spot
 from .evidence import Finding, Item, Reading
 from .integral import AHEAD, REACH, Leaves, Pieces, Shares, integrate, quantiles
@@ -75,6 +76,11 @@ class Belief:
         """Which item, counted from 0, each reading is."""
         return tuple(i for i, item in enumerate(self.items) if isinstance(item, Reading))
 
+    @property
+    def own_bytes(self) -> int:
+        """What it takes in memory, the workup that it shares with others left out."""
+        return bytes_of(self.evidence.own_arrays, self.atoms, self.shares, self.curve_log, self.curve_middle)
+
     def explain(self, hypotheses: NDArray[np.intp]) -> tuple[Floats, Floats, Floats]:
         """At the likeliest severity of some hypotheses (n, R): what each reading would be, in SI; the standard deviations by which it
         misses, given the others; the probability that it is a blunder."""
@@ -102,6 +108,7 @@ def update(workup: Workup, items: tuple[Item, ...]) -> Belief:
     known = next((n for n in range(len(items), -1, -1) if items[:n] in workup.beliefs), -1)
     belief = workup.beliefs[items[:known]] if known >= 0 else None
     for n in range(max(known + 1, 0), len(items) + 1):
+        breathe()
         belief = _taken_in(workup, items[:n], belief)
         workup.keep(belief)
     assert belief is not None

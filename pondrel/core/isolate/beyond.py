@@ -26,6 +26,7 @@ from ..circuit.operate import operating_points
 from ..circuit.part import Effect, Element, Span
 from ..circuit.sensitivity import Tolerances
 from ..circuit.sheet import Sheet
+from ..patience import breathe
 from ..quantity import show
 from .against import Spot, blunder_chance
 from .belief import Belief
@@ -182,6 +183,7 @@ class _Trial:
         count = len(cases.ohms)
         value, stray = np.tile(self.sound, (count, 1)), np.zeros((count, len(self.tests)))
         for setup, numbers in self.by_setup.items():
+            breathe()
             value[:, numbers], stray[:, numbers] = shown_by(network, cases, setup, tuple(self.tests[i] for i in numbers))
         return value, stray
 
@@ -387,6 +389,7 @@ def _other_diagrams(belief: Belief, floor: float) -> list[Beyond]:
     far = _FAR * np.sqrt(trial.own**2 + (trial.spread**2).sum(axis=1))
     made = []
     for variant in _Variant.all_of(belief.workup):
+        breathe()
         prior = math.log(WRONG_DIAGRAM / 2.0 * variant.share)
         left = np.full(len(variant.cases.ohms), perfect + prior)
         value, stray = np.tile(trial.sound, (len(left), 1)), np.zeros((len(left), len(trial.tests)))

@@ -31,12 +31,14 @@ __all__ = [
     "columns_of",
     "finding_of",
     "item_of",
+    "measurement_of",
     "not_about",
     "outcomes_of",
     "parts_at",
     "read_csv",
     "reading_of",
     "subjects_of",
+    "test_of",
 ]
 
 COLUMNS = ("state", "instrument", "red", "black", "value")
@@ -157,15 +159,36 @@ Item = Reading | Finding
 
 def reading_of(sheet: Sheet, state: str, meter: str, red: str, black: str, value: str, note: str = "", good: bool = False) -> Reading:
     """A reading from text, checked against the sheet. Raises ReadingError with one sentence."""
+    test = measurement_of(sheet, state, meter, red, black)
+    return Reading(test.state, test.instrument, test.red, test.black, parse_reading(value, instrument(meter).unit), note, good)
+
+
+def measurement_of(sheet: Sheet, state: str, meter: str, red: str, black: str) -> Test:
+    """A measurement that can be made on the sheet; an empty place is battery minus. Raises ReadingError with one sentence."""
     sheet.state(state)
-    tool = instrument(meter)
+    instrument(meter)
     red_node, black_node = sheet.probe(red), sheet.probe(black)
     if red_node == black_node:
         raise ReadingError(f"Red and black are both on {red_node}: put them on two different places.")
     if meter in ("amps", "clamp") and not _joined(sheet, red_node, black_node):
         verb = "takes the place of" if meter == "amps" else "goes around"
         raise ReadingError(f"Nothing joins {red_node} and {black_node} directly: this instrument {verb} one conductor.")
-    return Reading(state, meter, red_node, black_node, parse_reading(value, tool.unit), note, good)
+    return Test(state, meter, red_node, black_node)
+
+
+def test_of(sheet: Sheet, state: str, instrument_or_kind: str, red: str, black: str) -> Test | Check:
+    """What is to be measured or looked for, without an outcome. Raises ReadingError with one sentence."""
+    word = instrument_or_kind.removeprefix("good ").strip()
+    if word not in KINDS:
+        return measurement_of(sheet, state, word, red, black)
+    known = subjects_of(sheet, word)
+    if known is not None and red not in known:
+        raise not_about(sheet, word, red)
+    if word == "code":
+        return Check(word, red, sheet.codes[red].state)
+    if word == "test":
+        return Check(word, red, sheet.tables[red].state)
+    return Check(word, red, state if word == "see" else "")
 
 
 def _joined(sheet: Sheet, red: str, black: str) -> bool:

@@ -17,6 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Floats
+from ..patience import breathe
 from .against import Evidence, Spot, either
 from .likelihood import along
 from .responses import Workup
@@ -162,6 +163,7 @@ def _integrated(
     for depth in range(_DEEPEST + 1):
         if not open_ones.piece.size:
             break
+        breathe()
         middle, most, short = _looked_at(evidence, pieces, open_ones)
         settled = middle if promises else middle[short]
         best = max(best, float(settled.max(initial=-np.inf)))

@@ -18,6 +18,7 @@ from scipy.special import ndtr, xlogy
 
 from ..arrays import Floats
 from ..circuit.sheet import Sheet
+from ..patience import breathe
 from .advise import CAREFUL, Weighed, is_hazardous
 from .belief import Belief
 from .evidence import outcomes_of
@@ -200,6 +201,7 @@ class World:
 
     def ahead(self, place: Place, i: int) -> float:
         """Minutes that are expected until something is certain if test ``i`` comes next, and after it always what tells most per minute."""
+        breathe()
         minutes, total = float(self.minutes(place)[i]) / float(self.careful[i]), float(place.mass.sum())
         return minutes + self._expected(self._follow(place, i, total), self.best, total, FOLLOWED)
 

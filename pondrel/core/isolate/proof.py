@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Floats
+from ..patience import breathe
 from .advise import Advice, describe, gains, worth_offering
 from .against import DRIFT, Evidence, Spot, interpolate
 from .belief import Belief, grid_step
@@ -150,6 +151,7 @@ def _mimics(belief: Belief, suspects: list[int]) -> set[tuple[int, int]]:
     reach = {h: (values.min(axis=0), values.max(axis=0)) for h, values in everywhere.items()}
     found = set()
     for one in suspects:
+        breathe()
         own = np.flatnonzero(belief.atoms.hypothesis == one)
         own = own[belief.atoms.mass[own] >= 0.01 * belief.atoms.mass[own].sum()]
         own = own[:: max(1, len(own) // 3)]
@@ -314,6 +316,7 @@ def direct_proof(belief: Belief, target: tuple[str, ...]) -> tuple[int, ...]:
     alone = _Alone(belief, _lead(belief, own))
     found: list[tuple[int, ...]] = []
     for tried, first in enumerate(alone.order):
+        breathe()
         if found and (tried >= _FIRSTS or len(found[-1]) == 1):
             break
         chain = alone.chain(first, own)
@@ -335,6 +338,7 @@ def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple
     proving: list[Test] = []
     helping: list[tuple[float, Test]] = []
     for start in range(0, len(tests), _TESTS_AT_ONCE):
+        breathe()
         block = tuple(tests[start : start + _TESTS_AT_ONCE])
         missing = others.after(block).tolist()
         proving += [test for test, left in zip(block, missing, strict=True) if left == 0.0]

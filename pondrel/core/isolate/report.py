@@ -67,6 +67,15 @@ class Isolation:
     assumed: str
     contradiction: str
 
+    @property
+    def exhausted(self) -> str:
+        """What is said where no test is proposed."""
+        if self.standing.ready:
+            return "Nothing is left to test"
+        if self.standing.named:
+            return "No test at the places of this sheet can prove it"
+        return "No further test here would change the ranking"
+
     @cached_property
     def parts(self) -> dict[str | None, float]:
         """P(part is at fault), None for no part of the sheet; a fault of two counts for both. In descending order."""

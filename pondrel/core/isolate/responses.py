@@ -31,6 +31,7 @@ from ..circuit.sensitivity import Sensitivities, Tolerances
 from ..circuit.sheet import Sheet
 from ..measure import TEST_OHMS, TEST_VOLTS, in_circuit, ohms_shown
 from ..meter import instrument
+from ..patience import breathe
 from .hypotheses import Hypotheses, enumerate_hypotheses
 from .offer import Check, Setup, Test, available_checks, available_tests
 from .scale import compress_ohms, scale_uncertainty
@@ -49,7 +50,8 @@ VISIBLE_SIGMA = 2.0
 # How much of its time a chattering relay is pulled in nobody knows: a standard deviation of that share, and of one that sets itself. Where
 # more goes to and fro than one contact, the mean shown is vague instead, as a share of it. Common practice, no source.
 DUTY, OWN_DUTY, CHATTER_VAGUENESS = 0.2, 0.03, 0.3
-KEPT_BELIEFS, KEPT_SPREADS, LEAST_SPREADS = 40, 24_000_000, 72
+KEPT_BELIEFS, KEPT_BELIEF_BYTES = 40, 120_000_000
+KEPT_SPREADS, LEAST_SPREADS = 24_000_000, 72  # numbers; tests
 _DIODE_MATTERS = 0.05  # on the compressed scale of ohms
 # Share of a voltmeter's own ohms from which on it loads a point, and how many times more ohms that has without its diodes if they hold it.
 _LOADED, _DIODE_HOLDS = 0.01, 1.3
@@ -334,6 +336,7 @@ class Workup:
         self._whole: dict[str, Points] = {}  # by state, every hypothesis at every severity with all fuses whole
         self._predictions: dict[Test, Prediction] = {}
         self.beliefs: OrderedDict[tuple[object, ...], Any] = OrderedDict()  # by their items
+        self._belief_bytes: dict[tuple[object, ...], int] = {}
         self.chances: dict[Check, Floats] = {}  # by check, (M, outcomes)
         self._sound_profiles: dict[str, Profile] = {}  # by state
         self.kept: dict[str, Any] = {}  # what other modules make of it once
@@ -344,9 +347,16 @@ class Workup:
 
     def keep(self, belief: Any) -> None:
         """Keep a belief for the next item to build on; the oldest go."""
+        last = next(reversed(self.beliefs.values()), None)
+        if last is not None:
+            self._belief_bytes[last.items] = last.own_bytes  # it has grown since it was kept: it was asked for more rows
         self.beliefs[belief.items] = belief
-        while len(self.beliefs) > KEPT_BELIEFS:
-            self.beliefs.popitem(last=False)
+        self._belief_bytes[belief.items] = belief.own_bytes
+        while len(self.beliefs) > 1 and (
+            len(self.beliefs) > KEPT_BELIEFS or sum(self._belief_bytes.values()) > KEPT_BELIEF_BYTES
+        ):
+            gone, _ = self.beliefs.popitem(last=False)
+            del self._belief_bytes[gone]
 
     @cached_property
     def hypotheses(self) -> Hypotheses:
@@ -466,6 +476,7 @@ class Workup:
         missing = tuple(dict.fromkeys(t for t in tests if t not in self._predictions))
         for setup, numbers in _by_setup(missing).items():
             chosen = tuple(missing[i] for i in numbers)
+            breathe()
             made = self.table(setup).predict(chosen, self.curves)
             if self._junctions and not setup.between:
                 made = replace(made, stray=np.maximum(made.stray, self._hangs_on_a_diode(setup, chosen, made)))
@@ -573,6 +584,7 @@ class Workup:
             if not known[rows].all():
                 todo.setdefault(setups[i], []).append(i)
         for setup, numbers in todo.items():
+            breathe()
             missing = np.zeros(self.curves.rows, dtype=bool)
             missing[rows] = ~np.logical_and.reduce([kept[i][0][rows] for i in numbers])
             lacking = np.flatnonzero(missing)
@@ -661,6 +673,7 @@ class Workup:
             load = np.abs(self._whole[state].amps) / network.fuse_rating
             todo = np.flatnonzero(melted.any(axis=1) | (load >= BLOW_FACTOR).any(axis=1))
             while todo.size:
+                breathe()
                 amps = operating_points(network, cases.rows(todo).forcing(melted[todo], -1), positions).amps
                 load = np.abs(amps) / network.fuse_rating
                 worst = load.argmax(axis=1)
@@ -711,6 +724,7 @@ class Workup:
 
         low, high = np.zeros(len(row)), np.ones(len(row))
         for _ in range(_HALVINGS):
+            breathe()
             middle = (low + high) / 2.0
             same = (_contacts(solved(middle)) == flags[row]).all(axis=1)
             low, high = np.where(same, middle, low), np.where(same, high, middle)

@@ -76,8 +76,8 @@ def _whats(sheet: Sheet, part_name: str) -> tuple[str, ...]:
 
 
 def sight_of(sheet: Sheet, subject: str) -> tuple[str, str, str] | None:
-    """The part, what the circuit says of it, and as what a person sees that (a key of SEEN), for an observation of the sheet or a part's
-    name; None where there is nothing to see."""
+    """Of an observation of the sheet, or of a part: the part, what the circuit computes of it, and which words (a key of SEEN) a person has
+    for that; None where there is nothing to see."""
     if subject in sheet.parts:
         found = _whats(sheet, subject)
         return (subject, found[0], found[0]) if found else None

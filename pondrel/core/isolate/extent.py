@@ -1,0 +1,42 @@
+"""How much is worked out at once: sheets and jobs beyond it get a sentence instead of an answer.
+
+An answer takes memory with parts × places × states, and with the square of the readings; measured, about 90 kB for each part, place and
+state. What is refused here is kept and shown all the same.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from ..circuit.sheet import Sheet
+from ..errors import PondrelError
+
+__all__ = ["MOST_PARTS", "MOST_PRODUCT", "MOST_READINGS", "TooMuchError", "check_items", "check_sheet"]
+
+MOST_PARTS = 100
+MOST_PRODUCT = 20_000  # parts × places × states
+MOST_READINGS = 60
+
+
+class TooMuchError(PondrelError):
+    """A circuit or a record that is larger than what is worked out at once."""
+
+
+def check_sheet(sheet: Sheet) -> None:
+    """Raises TooMuchError where the faults of a sheet are too many to be ranked."""
+    parts, places, states = len(sheet.parts), len(sheet.places), len(sheet.states)
+    if parts > MOST_PARTS:
+        raise TooMuchError(f"This circuit has {parts} parts; faults of at most {MOST_PARTS} are ranked at once. Split the sheet in two.")
+    if parts * places * states > MOST_PRODUCT:
+        raise TooMuchError(
+            f"This circuit has {parts} parts, {places} places and {states} states; their product may be at most {MOST_PRODUCT:,}. "
+            "Leave out places or states, or split the sheet in two."
+        )
+
+
+def check_items(items: Sequence[object]) -> None:
+    """Raises TooMuchError where the readings are too many to be weighed together."""
+    if len(items) > MOST_READINGS:
+        raise TooMuchError(
+            f"{len(items)} readings stand; at most {MOST_READINGS} are weighed together. Strike out what no longer counts: all are kept."
+        )

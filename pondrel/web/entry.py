@@ -1,0 +1,84 @@
+"""What a person enters on the Trace screen, checked against the job's sheet."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from ..core.brief import listed, quoted
+from ..core.circuit.sheet import Sheet
+from ..core.errors import PondrelError
+from ..core.isolate.evidence import KINDS, Finding, Item, item_of, not_about, outcomes_of, subjects_of
+from ..core.isolate.line import LONGEST_LINE, parse_line, starts_a_line
+from ..core.quantity import parse_reading
+from .docket import Docket, last_state
+from .fields import checked, typed
+
+__all__ = ["Entry", "checked_item", "entry_of"]
+
+_FIELDS = ("state", "instrument", "red", "black", "value", "note")
+_WORDS = {"state": "The state", "instrument": "The instrument", "red": "Red's place", "black": "Black's place", "note": "The note"}
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """What the evidence form holds: filled from the proposed test, kept as typed after an error. ``value`` is a number or a whole line."""
+
+    state: str
+    instrument: str
+    red: str
+    black: str
+    value: str = ""
+    note: str = ""
+    error: str = ""
+
+
+def entry_of(given: Mapping[str, str]) -> Entry:
+    """The entry of a form, as typed; a touch on an answer's button stands for its word, one on what cannot be done for that."""
+    texts = typed(*_FIELDS, "answer", "skip", given=given)
+    value = f"skip {texts['skip']} not here" if texts["skip"] else texts["value"] or texts["answer"]
+    return Entry(*(value if name == "value" else texts[name] for name in _FIELDS))
+
+
+def checked_item(docket: Docket, entry: Entry) -> tuple[Item, str]:
+    """The entry as a reading or finding, and what is written down as its value. A number, or an outcome's word, goes to the test that is
+    chosen; anything else is a line of its own.
+
+    Raises PondrelError with one sentence.
+    """
+    if docket.concluded:
+        raise PondrelError("This job is concluded: reopen it with a reason before you add readings.")
+    checked("The reading", entry.value, LONGEST_LINE)
+    for name, what in _WORDS.items():
+        checked(what, getattr(entry, name))
+    sheet, text = docket.sheet, " ".join(entry.value.split())
+    state = entry.state or last_state(docket)
+    if entry.instrument not in KINDS and not starts_a_line(sheet, text):
+        return item_of(sheet, entry.state, entry.instrument, entry.red, entry.black, entry.value, entry.note), entry.value
+    if entry.instrument in KINDS and text.lower() in _words(sheet, entry):
+        item = item_of(sheet, entry.state, entry.instrument, entry.red, "", text, entry.note)
+        return item, item.outcome if isinstance(item, Finding) else text
+    if entry.instrument in KINDS and text[:1].isdigit():
+        raise _a_number_for(sheet, entry, text)
+    item, value = parse_line(sheet, text, state)
+    item = replace(item, note=entry.note)
+    return item, item.outcome if isinstance(item, Finding) else value
+
+
+def _words(sheet: Sheet, entry: Entry) -> set[str]:
+    subjects = subjects_of(sheet, entry.instrument)
+    if subjects is not None and entry.red not in subjects:
+        return set()
+    return {word for name, others in outcomes_of(sheet, entry.instrument, entry.red).items() for word in (name, *others)}
+
+
+def _a_number_for(sheet: Sheet, entry: Entry, text: str) -> PondrelError:
+    """What is said to a number where a word was asked for."""
+    parse_reading(text, next((unit for unit in "ΩA" if text.endswith(unit)), "V"))  # what is no number says so first
+    subjects = subjects_of(sheet, entry.instrument)
+    if subjects is not None and entry.red not in subjects:
+        return not_about(sheet, entry.instrument, entry.red)
+    of = f"{entry.instrument} {entry.red}".strip()
+    line = f"volts {next(p for p in sheet.places if p != sheet.minus)} {text}"
+    asked = f"{of}: {listed(outcomes_of(sheet, entry.instrument, entry.red), 8)}"
+    return PondrelError(f"{quoted(text)} is a number; asked was {asked}. A number of its own needs its instrument and place: {line}.")
