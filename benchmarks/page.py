@@ -31,7 +31,7 @@ from pondrel.store.jobs import add_job
 from pondrel.store.sheets import add_sheet
 from pondrel.web import create_app
 from pondrel.web.database import get_db
-from pondrel.web.trace import docket_of
+from pondrel.web.docket import docket_of
 from pondrel.web.workups import workups
 
 from .circuits import text_of_size

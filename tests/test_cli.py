@@ -177,4 +177,4 @@ def test_trial_names_the_orders_there_are(file):
 def test_isolate_takes_lines(file):
     answer = json.loads(run("isolate", file, "--line", "lit volts g1 1.13", "--line", "look G1 corroded", "--json").output)
     assert answer["suspects"][0]["part"] == "G1"
-    assert "is nothing that can stand after" in run("isolate", file, "--line", "wiggle Q9 changed").output
+    assert "'Q9' is nothing on this sheet that can be wiggled" in run("isolate", file, "--line", "wiggle Q9 changed").output

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from ..core.brief import listed, quoted
 from ..core.circuit.sheet import Sheet
 from ..core.errors import PondrelError
 from ..core.isolate.evidence import KINDS, Finding, Item, item_of, not_about, outcomes_of, subjects_of
@@ -78,7 +77,6 @@ def _a_number_for(sheet: Sheet, entry: Entry, text: str) -> PondrelError:
     subjects = subjects_of(sheet, entry.instrument)
     if subjects is not None and entry.red not in subjects:
         return not_about(sheet, entry.instrument, entry.red)
-    of = f"{entry.instrument} {entry.red}".strip()
     line = f"volts {next(p for p in sheet.places if p != sheet.minus)} {text}"
-    asked = f"{of}: {listed(outcomes_of(sheet, entry.instrument, entry.red), 8)}"
-    return PondrelError(f"{quoted(text)} is a number; asked was {asked}. A number of its own needs its instrument and place: {line}.")
+    question = f"{entry.red or entry.instrument}: {' or '.join(outcomes_of(sheet, entry.instrument, entry.red))}?"
+    return PondrelError(f"{text} is a number, but the question is {question} A number needs its instrument and place: {line}.")

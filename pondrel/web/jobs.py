@@ -167,10 +167,7 @@ def choose_order(job_id: int) -> Response | tuple[str, int]:
 @bp.post("/<id:job_id>/undo")
 def undo(job_id: int) -> Response | tuple[str, int]:
     """Strike the entry out that the page called the last one: it stays in the record as undone."""
-    entry = whole(request.form.get("entry", ""))
-    if entry is None:
-        raise PondrelError("There is nothing to undo here: load the page again to see what stands.")
-    _strike(job_id, entry, "undone", "This job is concluded: reopen it with a reason before you undo anything.")
+    _strike(job_id, whole(request.form.get("entry", "")), "undone")
     return _back_to_trace(job_id)
 
 
@@ -180,17 +177,18 @@ def strike(job_id: int, reading_id: int) -> Response | tuple[str, int]:
     reason = typed("reason")["reason"]
     if not reason:
         raise PondrelError("A reason is missing: say why the reading does not count, such as 'wrong range'.")
-    reason = checked("The reason", reason, LONGEST_REASON)
-    _strike(job_id, reading_id, reason, "This job is concluded: reopen it with a reason before you strike a reading out.")
+    _strike(job_id, reading_id, checked("The reason", reason, LONGEST_REASON))
     return _back_to_trace(job_id)
 
 
-def _strike(job_id: int, reading_id: int, reason: str, concluded: str) -> None:
+def _strike(job_id: int, reading_id: int | None, reason: str) -> None:
     conn = get_db()
     docket_of(conn, job_id)
     with atomic(conn):
         if is_concluded(conn, job_id):
-            raise PondrelError(concluded)
+            raise PondrelError("This job is concluded: reopen it with a reason before you undo anything or strike it out.")
+        if reading_id is None:
+            raise PondrelError("There is nothing to undo: no entry is named. Load the page again to see what stands.")
         if not strike_reading(conn, job_id, reading_id, reason):
             raise PondrelError("This reading is struck out already, perhaps by somebody else: load the page again to see what stands.")
 

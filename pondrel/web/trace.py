@@ -88,6 +88,7 @@ class Trace:
     order: str
     proposals: tuple[Advice, ...]
     taken: int | None
+    choice: Mapping[str, str]
     outcome_words: tuple[str, ...]
     view: str
     state: str
@@ -149,6 +150,7 @@ def _trace_of(docket: Docket, drawn: Drawn, entry: Entry | None) -> Trace:
         order=drawn.order,
         proposals=proposals,
         taken=taken,
+        choice=_choice(asked, taken),
         outcome_words=_outcome_words(sheet, asked, entry),
         view=drawn.view if drawn.view in VIEWS else VIEWS[0],
         state=shown,
@@ -189,6 +191,14 @@ def _asked(
     number = whole(drawn.take) or 1
     taken = number - 1 if number <= len(proposals) else 0
     return (proposals[taken] if proposals else None), taken, ""
+
+
+def _choice(asked: Advice | None, taken: int | None) -> dict[str, str]:
+    """The address's own names and values for the test that is asked for, empty for the first of those proposed."""
+    if taken is None and asked is not None:
+        test = asked.test
+        return {"instrument": test.instrument, "in": test.state, "red": test.red, "black": test.black}
+    return {"take": str(taken + 1)} if taken else {}
 
 
 def _outcome_words(sheet: Sheet, asked: Advice | None, entry: Entry) -> tuple[str, ...]:

@@ -11,7 +11,7 @@ from pondrel.core.circuit.fault import parse_fault
 from pondrel.core.circuit.sheet import parse_sheet
 from pondrel.core.measure import measure
 from pondrel.demo.load import SHEETS
-from pondrel.store.db import DATABASE, atomic, connect, migrate
+from pondrel.store.db import DATABASE, atomic, opened
 from pondrel.store.sheets import add_sheet
 
 from ..server import Server
@@ -21,8 +21,7 @@ from .conftest import Bench
 def test_from_the_empty_bay_to_a_concluded_job(chromium, tmp_path):
     """Every number typed is what a meter would show at the leads the screen proposes."""
     text = re.sub(r"(?ms)^observe:.*", "", (SHEETS / "step_lights.yaml").read_text())  # numbers only: what is seen has its own test
-    conn = connect(tmp_path / DATABASE)
-    migrate(conn)
+    conn = opened(tmp_path / DATABASE)
     with atomic(conn):
         add_sheet(conn, text)
     conn.close()
@@ -215,5 +214,5 @@ def test_why_and_plan_are_a_key_away(bench):
 def test_two_moments_are_compared(bench):
     bench.open("/jobs/3/trace")
     bench.page.get_by_title("Compare: how it stood after 1").click()
-    expect(bench.page.get_by_role("region", name="Suspects")).to_contain_text("was after 1")
+    expect(bench.page.get_by_role("region", name="Suspects")).to_contain_text("beside how it stood after reading 1")
     expect(bench.page.locator(".s-p small").first).to_contain_text("%")

@@ -10,9 +10,9 @@ from pondrel.core.errors import PondrelError, SheetError
 from pondrel.store import db
 from pondrel.store.conclusions import add_conclusion, conclusions_of, reopen
 from pondrel.store.corrections import add_correction, corrections_of
-from pondrel.store.jobs import add_job, all_jobs, get_job
+from pondrel.store.jobs import add_job, get_job, keep_outlook, page_of_jobs
 from pondrel.store.readings import add_reading, readings_of, strike_reading
-from pondrel.store.sheets import add_sheet, all_sheets, find_sheets, get_sheet, replaced_by, versions_of
+from pondrel.store.sheets import add_sheet, get_sheet, replaced_by, sheet_cards, sheet_titles, versions_of
 from pondrel.store.vehicles import add_vehicle, all_vehicles
 
 from ..circuits import RELAY_PUMP, STEP_LIGHT
@@ -20,8 +20,7 @@ from ..circuits import RELAY_PUMP, STEP_LIGHT
 
 @pytest.fixture
 def conn(tmp_path):
-    opened = db.connect(tmp_path / "t.sqlite")
-    db.migrate(opened)
+    opened = db.opened(tmp_path / "t.sqlite")
     yield opened
     assert opened.execute("PRAGMA foreign_key_check").fetchall() == []
     opened.close()
@@ -48,6 +47,7 @@ def test_migrating_twice_changes_nothing(conn):
 def test_a_failing_migration_leaves_nothing_behind(tmp_path, monkeypatch):
     (tmp_path / "001_bad.sql").write_text("CREATE TABLE half (x);\nCREATE TABLE half (x);")
     monkeypatch.setattr(db, "_MIGRATIONS", tmp_path)
+    (tmp_path / "bad.sqlite").touch()
     opened = db.connect(tmp_path / "bad.sqlite")
     with pytest.raises(sqlite3.OperationalError):
         db.migrate(opened)
@@ -97,19 +97,30 @@ def test_the_same_sheet_is_stored_once_and_a_changed_one_anew(conn):
     assert add_sheet(conn, STEP_LIGHT) == first
     assert add_sheet(conn, STEP_LIGHT.replace("watts: 10", "watts: 5")) != first
     assert get_sheet(conn, first).text == STEP_LIGHT
-    assert len(all_sheets(conn)) == 2
+    assert len(sheet_titles(conn)) == 2
 
 
 def test_what_is_no_sheet_is_not_stored(conn):
     with pytest.raises(SheetError):
         add_sheet(conn, "title: nothing")
-    assert all_sheets(conn) == []
+    assert sheet_titles(conn) == []
 
 
 def test_a_conclusion_needs_proof_or_a_reason(conn, job):
     with pytest.raises(sqlite3.IntegrityError):
         add_conclusion(conn, job, ("G1",), "G1", 0.5, False, "", ())
     add_conclusion(conn, job, ("G1",), "G1", 0.5, False, "seen with my own eyes", ())
+
+
+def test_of_the_conclusions_of_a_job_one_stands_whatever_the_program_does(conn, job):
+    add_conclusion(conn, job, ("G1",), "G1", 0.99, True, "", ())
+    with pytest.raises(PondrelError, match="concluded already"):
+        add_conclusion(conn, job, ("W1",), "W1", 0.99, True, "", ())
+    with pytest.raises(sqlite3.IntegrityError):
+        conn.execute("INSERT INTO standing_conclusion (job_id, conclusion_id) VALUES (?, 77)", (job,))
+    assert reopen(conn, job, "came back")
+    add_conclusion(conn, job, ("W1",), "W1", 0.99, True, "", ())
+    assert [c.says for c in conclusions_of(conn, job) if c.reopened is None] == ["W1"]
 
 
 def test_reopening_keeps_the_old_conclusion(conn, job):
@@ -126,7 +137,7 @@ def test_the_bay_lists_open_jobs_first_and_counts_standing_readings(conn, job):
     add_reading(conn, other, "run", "volts", "k.86", "b-", "12.4")
     strike_reading(conn, other, reading, "misread")
     add_conclusion(conn, job, ("G1",), "G1", 0.99, True, "", ())
-    rows = all_jobs(conn)
+    rows = page_of_jobs(conn, 10)
     assert [(r.vehicle, r.readings, r.concluded) for r in rows] == [("Van", 1, None), ("Bus 9", 0, "G1")]
 
 
@@ -149,7 +160,7 @@ def test_a_new_version_takes_the_old_one_s_place_and_the_old_one_stays(conn):
     with db.atomic(conn):
         first = add_sheet(conn, text)
         second = add_sheet(conn, text.replace("rating: 10", "rating: 15"), first, "fuse as fitted")
-    assert [s.id for s in all_sheets(conn)] == [second]
+    assert [number for number, _ in sheet_titles(conn)] == [second]
     assert replaced_by(conn, first) == second and replaced_by(conn, second) is None
     assert [s.id for s in versions_of(conn, first)] == [s.id for s in versions_of(conn, second)] == [second, first]
     assert get_sheet(conn, first).text == text
@@ -163,10 +174,10 @@ def test_sheets_are_found_by_words_and_family(conn):
     with db.atomic(conn):
         add_sheet(conn, STEP_LIGHT.replace("title: Step light, rear door", "title: Step light\nfamily: lighting"))
         add_sheet(conn, RELAY_PUMP)
-    assert [s.title for s in find_sheets(conn, "RELAY pump")] == ["Pump on a relay"]
-    assert [s.title for s in find_sheets(conn, "", "lighting")] == ["Step light"]
-    assert find_sheets(conn, "k.87 la1") == []
-    assert len(find_sheets(conn, "%")) == 0  # a wildcard is a character like any other
+    assert [s.title for s in sheet_cards(conn, "RELAY pump")] == ["Pump on a relay"]
+    assert [s.title for s in sheet_cards(conn, "", "lighting")] == ["Step light"]
+    assert sheet_cards(conn, "k.87 la1") == []
+    assert len(sheet_cards(conn, "%")) == 0  # a wildcard is a character like any other
 
 
 def test_corrections_are_kept_with_who_and_when_and_never_changed(conn):

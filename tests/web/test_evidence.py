@@ -46,10 +46,10 @@ def test_an_answer_s_button_is_the_value(client):
 @pytest.mark.parametrize(
     ("value", "sentence"),
     [
-        ("12.4", "12.4 is a number, but asked is contactor: silent or clicks"),
+        ("12.4", "12.4 is a number, but the question is contactor: silent or clicks?"),
         ("12..4", "'12..4' is no reading"),
-        ("wobbly", "'wobbly' is no state, instrument, kind of finding"),
-        ("wiggle Q9 changed", "'Q9' is nothing that can stand after 'wiggle'"),
+        ("wobbly", "'wobbly' begins no line"),
+        ("wiggle Q9 changed", "'Q9' is nothing on this sheet that can be wiggled"),
     ],
 )
 def test_a_wrong_answer_keeps_what_was_typed(client, value, sentence):
@@ -89,14 +89,35 @@ def test_a_preview_goes_on_with_a_half_typed_line(client):
     assert "would make it" not in page
 
 
+def undo(client):
+    """Undo what the page calls the last entry."""
+    named = re.search(r'name="entry" value="(\d+)"', client.get("/jobs/2/trace").get_data(as_text=True))
+    return client.post("/jobs/2/undo", data={"entry": named[1] if named else ""})
+
+
 def test_undo_strikes_the_last_out_and_keeps_it_in_sight(client):
     before = standing(client)
-    assert client.post("/jobs/2/undo").status_code == 302
+    assert undo(client).status_code == 302
     assert standing(client) == before - 1
     assert "struck out: undone" in text_of(client.get("/jobs/2/trace"))
     while standing(client):
-        client.post("/jobs/2/undo")
+        undo(client)
     assert "nothing to undo" in text_of(client.post("/jobs/2/undo"))
+
+
+def test_undo_takes_back_what_its_page_called_the_last_and_nothing_later(client):
+    """Two people at one job: the one who undoes does not strike out what the other has just entered."""
+    named = re.search(r'name="entry" value="(\d+)"', client.get("/jobs/2/trace").get_data(as_text=True))[1]
+    client.post("/jobs/2/readings", data=reading("12.1", "k2.85", "raise"))
+    before = standing(client)
+    assert client.post("/jobs/2/undo", data={"entry": named}).status_code == 302
+    assert standing(client) == before - 1
+    page = client.get("/jobs/2/trace").get_data(as_text=True)
+    assert re.search(r'12\.1<small>volts', page) and re.search(r'name="entry" value="(\d+)"', page)[1] != named
+    again = client.post("/jobs/2/undo", data={"entry": named})
+    assert again.status_code == 400 and "struck out already" in text_of(again)
+    assert standing(client) == before - 1
+    assert client.post("/jobs/3/undo", data={"entry": named}).status_code == 400  # another job's
 
 
 def test_undo_waits_for_a_concluded_job_to_be_reopened(client):
@@ -119,9 +140,9 @@ def test_the_plan_names_tests_outcomes_and_orders(client):
 
 def test_two_moments_stand_side_by_side(client):
     page = text_of(client.get("/jobs/3/trace?since=1"))
-    assert "was after 1" in page
+    assert "how it stood after reading 1" in page
     assert "▸" in page
-    assert "was after" not in text_of(client.get("/jobs/3/trace?since=99"))
+    assert "how it stood after" not in text_of(client.get("/jobs/3/trace?since=99"))
 
 
 def test_another_proposal_can_be_taken_by_its_address(client):

@@ -114,7 +114,7 @@ def test_the_check_answers_with_lines(client):
 def test_a_file_that_is_no_text_is_refused(client):
     answer = client.post("/sheets/new", data={"file": (io.BytesIO(b"\xff\xfe\x00"), "x.yaml"), "text": "kept"})
     assert answer.status_code == 400
-    assert "x.yaml is not UTF-8 text" in text_of(answer) and "kept" in answer.get_data(as_text=True)
+    assert "'x.yaml' is not UTF-8 text" in text_of(answer).replace("&#39;", "'") and "kept" in answer.get_data(as_text=True)
 
 
 def test_corrections_stay_with_the_sheet_through_its_versions(client, lights):

@@ -54,7 +54,7 @@ def test_nothing_is_changed_by_a_get(strict, path):
 def test_a_failure_inside_shows_a_sentence_and_no_trace(data_folder, monkeypatch):
     app = create_app(data_folder)
     app.config["PROPAGATE_EXCEPTIONS"] = False
-    monkeypatch.setattr("pondrel.web.bay.all_jobs", lambda conn: 1 / 0)
+    monkeypatch.setattr("pondrel.web.bay.page_of_jobs", lambda *given: 1 / 0)
     response = app.test_client().get("/")
     assert response.status_code == 500
     assert "Traceback" not in response.get_data(as_text=True)

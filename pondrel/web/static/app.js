@@ -52,18 +52,23 @@ document.addEventListener("alpine:init", () => {
       const tree = this.$root.querySelector(".tree-scroll");
       if (tree) tree.scrollTop = (tree.scrollHeight - tree.clientHeight) / 2;
     },
-    // Swap the screen for what the server answers; what was typed stays if the server cannot be reached.
-    async fetchInto(url, options) {
+    // Swap the screen for what the server answers; what was typed stays if the server cannot be reached. Another view of the same moment
+    // keeps what is in the field, and leaves the keys where they were.
+    async fetchInto(url, options, sameMoment = false) {
       if (this.busy) return;
       this.busy = true;
+      const held = sameMoment ? this.held() : null;
       try {
         const answer = await fetch(url, { ...options, headers: { "X-Fragment": "1" } });
         const html = await answer.text();
         if (!answer.ok && answer.status !== 422) throw new Error(this.sentence(html));
         this.$root.innerHTML = html;
         this.turn += 1; // an older preview no longer fits
-        this.nextLead = "red";
-        this.focusReading();
+        if (held) this.takeUp(held);
+        else {
+          this.nextLead = "red";
+          this.focusReading();
+        }
         this.showRoot();
         this.prepare();
       } catch (error) {
@@ -74,13 +79,28 @@ document.addEventListener("alpine:init", () => {
         this.busy = false;
       }
     },
+    // What is in the field, and which of the form's fields has the keys.
+    held() {
+      const form = this.form();
+      const active = document.activeElement;
+      return form ? { value: form.elements.value.value, name: form.contains(active) ? active.name : "" } : null;
+    },
+    takeUp(held) {
+      const form = this.form();
+      if (!form) return;
+      form.elements.value.value = held.value;
+      if (held.name && form.elements[held.name]?.focus) form.elements[held.name].focus({ preventScroll: true });
+      if (held.value.trim() !== "") this.look();
+    },
     sentence(html) {
       const found = new DOMParser().parseFromString(html, "text/html").querySelector("[role=alert]");
       return found ? found.textContent : "That did not work: load the page again.";
     },
-    submit(event) {
+    async submit(event) {
       event.preventDefault();
-      this.fetchInto(event.target.action, { method: "POST", body: new FormData(event.target, event.submitter) });
+      // Undoing, striking out and leaving out answer another question than what is in the field.
+      const keeps = event.submitter?.name === "skip" || event.target !== this.form();
+      await this.fetchInto(event.target.action, { method: "POST", body: new FormData(event.target, event.submitter) }, keeps);
     },
     click(event) {
       const place = event.target.closest("[data-place][role=button]");
@@ -105,10 +125,37 @@ document.addEventListener("alpine:init", () => {
       form.requestSubmit();
     },
     take(line) {
+      this.write(`${line} `);
+    },
+    write(text) {
       const field = this.form().elements.value;
-      field.value = `${line} `;
+      field.value = text;
       field.focus();
       this.look();
+    },
+    // A place touched while a look is asked for joins what is in the field: a bare number gets a voltmeter, words go on with it.
+    placeInLine(name) {
+      const typed = this.form().elements.value.value.trim();
+      if (typed === "") this.write(`volts ${name} `);
+      else if (/^[-+.\d]/.test(typed)) this.write(`volts ${name} ${typed}`);
+      else this.write(`${typed} ${name} `);
+    },
+    // The person's own test: the server says what goes with it.
+    choose(event) {
+      if (!["instrument", "state", "red", "black"].includes(event.target.name) || event.target.form !== this.form()) return;
+      this.ask();
+    },
+    ask() {
+      const fields = this.form().elements;
+      const url = new URL(location.href);
+      for (const name of ["take", "instrument", "in", "red", "black"]) url.searchParams.delete(name);
+      url.searchParams.set("instrument", fields.instrument.value);
+      url.searchParams.set("in", fields.state.value);
+      url.searchParams.set("state", fields.state.value);
+      url.searchParams.set("red", fields.red.value);
+      url.searchParams.set("black", fields.black.value);
+      history.replaceState(null, "", url);
+      this.fetchInto(url, undefined, true);
     },
     // What the typed line would do, before it is entered: the server says.
     look() {
@@ -148,7 +195,7 @@ document.addEventListener("alpine:init", () => {
     draw(link) {
       const url = new URL(link.href);
       history.replaceState(null, "", url);
-      this.fetchInto(url);
+      this.fetchInto(url, undefined, true);
     },
     keydown(event) {
       const place = event.target.closest("[data-place][role=button]");
@@ -161,18 +208,11 @@ document.addEventListener("alpine:init", () => {
     probe(name) {
       const form = this.form();
       if (!form) return;
-      if (form.elements.red.type === "hidden") return this.take(`volts ${name}`); // a check is asked: the place starts a line
+      if (form.elements.red.type === "hidden") return this.placeInLine(name);
       form.elements[this.nextLead].value = name;
       this.nextLead = this.nextLead === "red" ? "black" : "red";
-      this.markLeads();
-      this.focusReading();
-    },
-    markLeads() {
-      const fields = this.form().elements;
-      this.$root.querySelectorAll("[data-place]").forEach((place) => {
-        place.classList.toggle("red", place.dataset.place === fields.red.value);
-        place.classList.toggle("black", place.dataset.place === fields.black.value);
-      });
+      form.elements.value.focus({ preventScroll: true });
+      this.ask();
     },
     pageKey(event) {
       if (event.ctrlKey || event.metaKey || event.altKey) return;
