@@ -138,6 +138,27 @@ GALLERY: dict[str, tuple[str, str]] = {
         """,
         "recessive: {}, dominant: {A: dominant}, talking: {B: pulsed}, asleep: {A: 'off', B: 'off'}",
     ),
+    "unfed": (
+        f"""
+        {BATTERY}
+        S1: {{kind: switch, pins: {{a: b+, b: key}}}}
+        W1: {{kind: wire, pins: {{a: key, b: n15}}, length_m: 2, csa_mm2: 0.75}}
+        HS: {{kind: high_side, pins: {{supply: n15, out: o1, gnd: b-}}, limit: 6}}
+        LA: {{kind: lamp, pins: {{a: o1, b: b-}}, watts: 10}}
+        LS: {{kind: low_side, pins: {{out: o2, gnd: b-, supply: n15}}}}
+        Y1: {{kind: solenoid, pins: {{a: key, b: o2}}, ohms: 30, pull_in_amps: 0.2}}
+        IN: {{kind: module_input, pins: {{in: i1, gnd: b-, supply: n15}}, ohms: 2200, low_code: 0.2, high_code: 4.8}}
+        T1: {{kind: thermistor, pins: {{a: i1, b: b-}}}}
+        HB: {{kind: half_bridge, pins: {{supply: n15, out: m1, gnd: b-}}, limit: 20}}
+        M1: {{kind: motor, pins: {{a: m1, b: b-}}, amps: 3}}
+        CA: {{kind: bus_transceiver, pins: {{high: h, low: l, gnd: b-, supply: n15}}}}
+        TE: {{kind: bus_terminator, pins: {{high: h, low: l}}}}
+        HA: {{kind: hall_switch, pins: {{supply: n15, signal: sg, gnd: b-}}}}
+        RP: {{kind: resistor, pins: {{a: b+, b: sg}}, ohms: 4700}}
+        """,
+        "key off: {HS: 'on', LS: 'on', HB: high, CA: dominant, HA: near}, working: {S1: closed, HS: 'on', LS: 'on', HB: high, HA: near}, "
+        "idle: {S1: closed}",
+    ),
     "gauges": (
         f"""
         {BATTERY}

@@ -31,7 +31,7 @@ Positions = tuple[tuple[float, NDArray[np.bool_]], ...]  # (share of time, (E,) 
 
 @dataclass(frozen=True, slots=True)
 class Control:
-    """A contact that follows an element: numbers of both, and the contact's data."""
+    """A contact that follows an element: numbers of both, and the contact's data. A contact with several conducts while all let it."""
 
     contact: int
     coil: int
@@ -91,9 +91,10 @@ class Network:
             b=np.array([end[1] for end in ends]),
             ohms=np.maximum(np.array([e.ohms for e in elements]), LEAST_OHMS),
             controls=tuple(
-                Control(i, place[keys[i][0], e.contact.coil], e.contact)
+                Control(i, place[keys[i][0], contact.coil], contact)
                 for i, e in enumerate(elements)
-                if e.contact and e.contact.coil is not None
+                for contact in (e.contact, e.power)
+                if contact and contact.coil is not None
             ),
             mirrors=tuple(mirrors),
             bridge=bridge,
@@ -124,7 +125,12 @@ class Network:
     @cached_property
     def source(self) -> NDArray[np.bool_]:
         """(E,) elements with an EMF: dead once the battery is off."""
-        return np.array([e.law is Law.EMF or (e.law is Law.LIMITED and e.volts != 0.0) for e in self.elements])
+        return np.array([e.gives for e in self.elements])
+
+    @cached_property
+    def rests_unpowered(self) -> NDArray[np.bool_]:
+        """(E,) elements that let no current through once the battery is off."""
+        return np.array([e.rests_unpowered for e in self.elements])
 
     @cached_property
     def nonlinear(self) -> NDArray[np.intp]:
@@ -241,7 +247,9 @@ class Cases:
         return Cases(self.ohms[chosen], self.forced[chosen])
 
     def dead(self, network: Network) -> Cases:
-        """The same cases with the battery off: no source gives anything, and an ohmmeter's current turns no motor."""
+        """The same cases with the battery off: no source gives anything, what needs power rests (a driver that is broken through does
+        not), and an ohmmeter's current turns no motor."""
         still = np.array([law is Law.MOTOR for law in network.law])
-        asleep = Cases(self.ohms, np.where(still & (self.forced != -1), np.int8(2), self.forced).astype(np.int8))
-        return asleep.forcing(network.source, -1)
+        asleep = np.where(still & (self.forced != -1), np.int8(2), self.forced)
+        asleep = np.where(network.rests_unpowered & (self.forced == 0), np.int8(-1), asleep)
+        return Cases(self.ohms, asleep.astype(np.int8)).forcing(network.source, -1)

@@ -109,6 +109,16 @@ class Settled:
             made[own] = direct + np.einsum("mtk,mkt->mt", ports.through(to_pairs), react)
         return np.maximum(made, 0.0)
 
+    def across_by(self, row: int, elements: NDArray[np.intp], red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
+        """(K, T) volts across some elements of one row per ampere put into nodes ``red`` and taken out at ``black`` (T,), small-signal."""
+        base = self.base
+        across, amps = _pairs(base.inject_across.T, red, black).T, _pairs(base.inject_amps.T, red, black).T  # (E, T)
+        made = across[elements]
+        for ports, _ in self._split(np.array([row])):
+            react = ports.react(base, across[ports.index], amps[ports.index])  # (1, k, T)
+            made = made + (ports.through(base.to_across[elements]) @ react)[0]
+        return made
+
     def push(
         self, rows: NDArray[np.intp], elements: NDArray[np.intp], squared: bool = False
     ) -> tuple[Floats, Floats, Floats]:

@@ -81,6 +81,8 @@ class Element:
     a filament's or motor's current, of a junction's forward voltage, or of EMF for a source (whose resistance has
     ``ohms_tolerance``). ``henries`` in series and ``farads`` across it matter in transients. ``mirror`` (from pin, to pin) repeats the
     element's current between two other pins: what a regulator takes from its input. What only helps the computation is not ``drawn``.
+    ``powered`` marks a driver or bias of a module, which rests while that is without power; ``power`` says what feeds it, where the sheet
+    does: another element of the part whose volts must reach ``pull_in``.
     """
 
     name: str
@@ -100,6 +102,18 @@ class Element:
     mirror: tuple[str, str] | None = None
     drawn: bool = True
     spare: float = 0.0  # ohms of one that only a fault brings in
+    powered: bool = False
+    power: Contact | None = None
+
+    @property
+    def gives(self) -> bool:
+        """Whether it is a source: dead once the battery is off."""
+        return self.law is Law.EMF or (self.law is Law.LIMITED and self.volts != 0.0)
+
+    @property
+    def rests_unpowered(self) -> bool:
+        """Whether it lets no current through once the battery is off, wherever a state has put its part."""
+        return self.powered or self.power is not None or self.gives
 
 
 class Effect(Enum):

@@ -89,6 +89,12 @@ class Part:
         mine = {element.name for element in self.elements()}
         return tuple(mode for mode in self.kind.modes if mode.effects[0][0] in mine)
 
+    @cached_property
+    def rests_unpowered(self) -> bool:
+        """Whether it does nothing once the battery is off, whatever a state sets it to: a module's output, a source."""
+        worked = [e for e in self.elements() if e.contact is not None and e.contact.positions]
+        return bool(worked) and all(e.rests_unpowered for e in worked)
+
     @property
     def rest(self) -> str:
         """Position where a state does not name one."""
@@ -140,6 +146,13 @@ class Sheet:
     def dials(self) -> tuple[str, ...]:
         """Names of the parts that a state sets to a number."""
         return tuple(name for name, part in self.parts.items() if part.kind.dial)
+
+    @cached_property
+    def resting(self) -> Mapping[str, str]:
+        """For each state the first one that is the same circuit once the battery is off: what needs power rests then, however it is set."""
+        worked = [part for part in self.parts.values() if (part.kind.positions or part.kind.dial) and not part.rests_unpowered]
+        first: dict[tuple[str, ...], str] = {}
+        return {state: first.setdefault(tuple(self.position(state, part.name) for part in worked), state) for state in self.states}
 
     def position(self, state: str | None, part_name: str) -> str:
         """The position that a state has a part in; its rest without a state."""

@@ -122,6 +122,8 @@ def _contact_notes(points: Points) -> list[str]:
     network = points.network
     notes = []
     across = network.drop(points.volts)[0]
+    for part in dict.fromkeys(network.keys[c.contact][0] for i, c in enumerate(network.controls) if _unfed(points, i)):
+        notes.append(f"{part} is without supply: it does nothing.")
     for i, control in enumerate(network.controls):
         data, part = control.data, network.keys[control.contact][0]
         if data.coil == "coil" and data.rest_closed:
@@ -142,6 +144,12 @@ def _contact_notes(points: Points) -> list[str]:
         elif data.rest_closed and points.pulled[0, i] and data.measure.startswith("amps"):
             notes.append(f"{part} has tripped: it opens at {data.pull_in ** (0.5 if data.measure.endswith('²') else 1.0):.3g} A.")
     return notes
+
+
+def _unfed(points: Points, i: int) -> bool:
+    """Whether a control is a module's supply, and that is missing."""
+    control = points.network.controls[i]
+    return control.data is points.network.elements[control.contact].power and not points.pulled[0, i]
 
 
 def _joint_watts(points: Points) -> dict[str, float]:

@@ -15,6 +15,7 @@ from ..errors import SheetError
 from .fault import Fault, apply_faults
 from .laws import LIMIT_POWER, MOTOR_CREEP, cold_share
 from .network import LEAK_SIEMENS, LEAST_OHMS, Cases, Control, Network, Positions
+from .operate import operating_points
 from .part import Element, Law
 from .sheet import Sheet
 from .transient import CORE_LOSS
@@ -36,7 +37,7 @@ def netlist(sheet: Sheet, state: str, faults: tuple[Fault, ...] = (), phase: int
     apply_faults(network, cases, 0, faults)
     closed = network.positions(state)[phase][1]
     lines = [*_head(sheet, network, f"state {state}", faults), *_Writer(network, cases, closed).lines()]
-    lines += [".options gmin=1e-15 reltol=1e-6 abstol=1e-13 itl1=500", ".control", "set numdgt=10", "op"]
+    lines += [".options gmin=1e-14 reltol=1e-6 abstol=1e-13 itl1=500", ".control", "set numdgt=10", "op"]
     lines += [f"print v(n{i + 1})" for i in range(len(network.nodes))]
     return "\n".join([*lines, "quit", ".endc", ".end", ""])
 
@@ -88,7 +89,11 @@ class _Writer:
         self.ohms, self.forced = np.maximum(cases.ohms[0], LEAST_OHMS), cases.forced[0]
         # Something may be worked by a state in time without being closed at first.
         self.closed = np.logical_or.reduce([closed, *(positions[0][1] for _, positions in steps)])
-        self.controls = {control.contact: control for control in network.controls}
+        self.controls = {c.contact: c for c in network.controls if c.data is network.elements[c.contact].contact}
+        self.supplies = {c.contact: c for c in network.controls if c.data is network.elements[c.contact].power}
+        # Between waking and falling asleep a module may last either way: the simulator starts from where it stands here.
+        pulled = operating_points(network, cases, ((1.0, closed),)).pulled[0] if self.supplies else ()
+        self.awake = {c.contact for i, c in enumerate(network.controls) if c in self.supplies.values() and pulled[i]}
         self.probed = {element for element, _, _ in network.mirrors} | {
             control.coil for control in network.controls if control.data.measure.startswith("amps")
         }
@@ -126,6 +131,16 @@ class _Writer:
             made += [f"VP{i} p{i} 0 {self._pulses(i, element)}", f"SP{i} {a} q{i} p{i} 0 KP{i} OFF"]
             made.append(f".model KP{i} SW(VT=0.5 VH=0.1 RON={LEAST_OHMS:g} ROFF=1e14)")
             a = f"q{i}"
+        supply = self.supplies.get(i)
+        if supply and self.forced[i] == 0 and self.forced[supply.coil] < 0:
+            return []  # its supply is broken inside: there are volts, and nothing comes of them
+        if supply and self.forced[i] == 0:  # a switch in series that follows the module's supply
+            volts = f"v({_node(self.network.a[supply.coil])},{_node(self.network.b[supply.coil])})"
+            middle, half = (supply.data.pull_in + supply.data.drop_out) / 2, (supply.data.pull_in - supply.data.drop_out) / 2
+            made += [f"B{i}w w{i} 0 V={volts}", f"SW{i} {a} u{i} w{i} 0 KW{i} {'ON' if i in self.awake else 'OFF'}"]
+            made.append(f".model KW{i} SW(VT={middle:.12g} VH={half:.12g} RON={LEAST_OHMS:g} ROFF={_OFF_OHMS:g})")
+            made.append(f"RU{i} u{i} 0 1e12")  # where both its switches are open, nothing else holds the point between
+            a = f"u{i}"
         control = self.controls.get(i)
         if control and self.forced[i] == 0:
             return made + self._contact(i, a, b, control)
@@ -178,8 +193,8 @@ class _Writer:
         else:
             value = volts
         current = "i(" in value
-        # In time a corner at zero current stops the simulator; a microampere rounds it.
-        magnitude = f"sqrt({value}*{value}+1e-12)" if current and self.steps else f"abs({value})"
+        # A corner at nothing stops the simulator: in time a microampere rounds it, else a nanovolt, since abs() has no slope there.
+        magnitude = f"sqrt({value}*{value}+{1e-12 if current and self.steps else 1e-18:g})"
         value = value if data.signed else magnitude
         value = f"{value}*{value}" if data.measure.endswith("²") else value
         middle, half = (data.pull_in + data.drop_out) / 2, (data.pull_in - data.drop_out) / 2

@@ -316,6 +316,11 @@ class _Runner:
         for i in np.flatnonzero(wanted != self.pulled):
             contact = network.controls[i].contact
             part, name = network.keys[contact]
+            if network.controls[i].data is network.elements[contact].power:
+                woken = f"{part} {'has' if wanted[i] else 'is without'} its supply."
+                if (self.time, woken) not in self.events:
+                    self.events.append((self.time, woken))
+                continue
             opens = bool(wanted[i]) == network.controls[i].data.rest_closed
             self.events.append((self.time, f"{part}{'.' + name if name else ''} {'opens' if opens else 'closes'}."))
 

@@ -238,7 +238,8 @@ def together(outlook: Outlook, first: Test, second: Test) -> float:
 def worth_offering(belief: Belief) -> tuple[Test, ...]:
     """The tests on offer that are not taken yet and can be done here. Ammeter tests only at the fuses that feed what is most suspected, and
     none that could blow the meter: a short would go through it."""
-    taken, left_out = {r.test for r in belief.readings}, skipped(belief)
+    sheet = belief.workup.sheet
+    taken, left_out = {as_offered(sheet, r.test) for r in belief.readings}, skipped(belief)
     offered = tuple(t for t in belief.workup.offered if t not in taken and not _needs(belief, t, left_out))
     amps = _suspected_fuses(belief, tuple(t for t in offered if t.instrument == "amps"))
     if amps:
@@ -246,6 +247,11 @@ def worth_offering(belief: Belief) -> tuple[Test, ...]:
         risk = belief.atoms.mass @ (np.abs(values) > METER_AMPS)
         amps = tuple(t for t, r in zip(amps, risk, strict=True) if r <= TOLERATED_RISK)
     return tuple(t for t in offered if t.instrument != "amps" or t in amps)
+
+
+def as_offered(sheet: Sheet, test: Test) -> Test:
+    """A test under the state in which it is offered: with the battery off several states are one."""
+    return replace(test, state=sheet.resting[test.state]) if is_dead(test) else test
 
 
 def skipped(belief: Belief) -> frozenset[str]:
@@ -458,9 +464,12 @@ def _steps(sheet: Sheet, test: Test | Check, gained: frozenset[str]) -> tuple[st
     if test.instrument == "amps":
         steps.append("Pull the fuse and put the ammeter in its place, on its highest range first")
     if test.state:
-        positions = sheet.states[test.state].positions
-        words = ", ".join(f"{sheet.parts[p].title} {position}" for p, position in positions.items())
-        steps.append(f"State {test.state}" + (f": {words}" if words else ""))
+        # With the battery off nobody can switch what needs power, and nothing comes of it.
+        dead = is_dead(test)
+        positions = [(sheet.parts[p], position) for p, position in sheet.states[test.state].positions.items()]
+        words = ", ".join(f"{part.title} {position}" for part, position in positions if not (dead and part.rests_unpowered))
+        if words or not dead:
+            steps.append(f"State {test.state}" + (f": {words}" if words else ""))
     if isinstance(test, Check):
         note = sheet.tables[test.subject].note if test.kind == "test" else str(sheet.observe.get(test.subject, {}).get("note") or "")
         asked = " or ".join(outcomes_of(sheet, test.kind, test.subject))

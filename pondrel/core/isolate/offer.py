@@ -87,7 +87,7 @@ def _neighbours(sheet: Sheet) -> frozenset[frozenset[str]]:
 
 def available_tests(sheet: Sheet) -> tuple[Test, ...]:
     """The tests worth weighing: every place against either battery post, neighbouring places against each other (volts in every
-    state, ohms with the battery off), and amps across each fuse holder within reach.
+    state, ohms with the battery off in those that differ then), and amps across each fuse holder within reach.
 
     Lead order follows the sheet: battery minus takes black, battery plus or the place named first takes red.
     """
@@ -105,7 +105,8 @@ def available_tests(sheet: Sheet) -> tuple[Test, ...]:
     made = []
     for state in sheet.states:
         made += [Test(state, "volts", *pair) for pair in pairs]
-        made += [Test(state, "ohms", *pair) for pair in pairs if pair[0] != sheet.plus or frozenset(pair) in neighbours]
+        if sheet.resting[state] == state:  # with the battery off many states are one and the same
+            made += [Test(state, "ohms", *pair) for pair in pairs if pair[0] != sheet.plus or frozenset(pair) in neighbours]
         made += [Test(state, "amps", *pair) for pair in holders]
     return tuple(made)
 

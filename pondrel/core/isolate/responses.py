@@ -50,6 +50,7 @@ VISIBLE_SIGMA = 2.0
 # How much of its time a chattering relay is pulled in nobody knows: a standard deviation of that share, and of one that sets itself. Where
 # more goes to and fro than one contact, the mean shown is vague instead, as a share of it. Common practice, no source.
 DUTY, OWN_DUTY, CHATTER_VAGUENESS = 0.2, 0.03, 0.3
+KEPT_BETWEEN = 24  # set-ups with a meter in the circuit
 KEPT_BELIEFS, KEPT_BELIEF_BYTES = 40, 120_000_000
 KEPT_SPREADS, LEAST_SPREADS = 24_000_000, 72  # numbers; tests
 _DIODE_MATTERS = 0.05  # on the compressed scale of ohms
@@ -455,9 +456,17 @@ class Workup:
         return max(amps, key=lambda state: amps[state])
 
     def table(self, setup: Setup) -> Table:
-        """The table of a setup, solved once."""
+        """The table of a setup, solved once; with the battery off states that differ only in what needs power share one."""
+        if setup.instrument == "ohms":
+            setup = replace(setup, state=self.sheet.resting[setup.state])
         if setup not in self._tables:
             self._tables[setup] = self._solve(setup)
+            # Every pair of places has a set-up of its own where the meter stands in the circuit: those not asked for longest go.
+            between = [kept for kept in self._tables if kept.between]
+            for gone in between[:-KEPT_BETWEEN]:
+                del self._tables[gone]
+        elif setup.between:
+            self._tables[setup] = self._tables.pop(setup)
         return self._tables[setup]
 
     @cached_property
@@ -534,17 +543,16 @@ class Workup:
         the meter. Looked at is the current that every junction would take at the volts that the meter puts across it."""
         points = self.table(tests[0].setup).points
         network = points.network
-        mine = [settled for rows, _, settled in points.shares if (rows == 0).any()]
+        mine = [(settled, int(np.flatnonzero(rows == 0)[0])) for rows, _, settled in points.shares if (rows == 0).any()]
         if len(mine) != 1:
             return np.ones(len(tests), dtype=bool)  # what pulses has no ohms to speak of
-        base = mine[0].base
+        settled, sound = mine[0]
         node = network.node
         red, black = np.array([node(t.red) for t in tests]), np.array([node(t.black) for t in tests])
         into = points.looks_into(red, black, np.zeros(1, dtype=np.intp))[0]
         amps = TEST_VOLTS / (TEST_OHMS + into)  # (T,)
         own = np.flatnonzero(network.law == Law.JUNCTION)
-        across = np.pad(base.inject_across[own], ((0, 0), (0, 1)))  # (J, N + 1) volts per ampere put into a node
-        volts = np.clip((across[:, red] - across[:, black]) * amps, -TEST_VOLTS, TEST_VOLTS)
+        volts = np.clip(settled.across_by(sound, own, red, black) * amps, -TEST_VOLTS, TEST_VOLTS)  # (J, T)
         ohms = np.maximum(network.ohms[own], 1e-3)[:, None]
         law = (network.law[own], volts.T, network.volts[own], network.amps[own], network.shape[own])
         drawn, _ = nonlinear_amps(*law, np.broadcast_to(ohms, volts.shape).T)

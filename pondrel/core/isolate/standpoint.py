@@ -49,6 +49,11 @@ def is_dead(test: Test | Check) -> bool:
     return isinstance(test, Test) and test.setup.instrument == "ohms"
 
 
+def _alike_unpowered(sheet: Sheet, one: str, other: str) -> bool:
+    """Whether two states are the same circuit with the battery off."""
+    return one in sheet.states and sheet.resting[one] == sheet.resting[other]
+
+
 def behind(sheet: Sheet, test: Test | Check) -> tuple[str, ...]:
     """What must be opened for a test, empty names for places that lie open."""
     if isinstance(test, Check):
@@ -66,7 +71,7 @@ def minutes_for(sheet: Sheet, test: Test | Check, at: Standpoint) -> float:
         wanted = {test.red, test.black} - {sheet.minus} - at.leads
         minutes = max(sum(sheet.places[name].minutes if name in sheet.places else 1.0 for name in wanted), READ)
     minutes += sum(sheet.access[name].minutes for name in set(behind(sheet, test)) - at.gained if name)
-    if test.state and at.state != test.state:
+    if test.state and at.state != test.state and not (is_dead(test) and _alike_unpowered(sheet, at.state, test.state)):
         minutes += CHANGE_STATE + sheet.states[test.state].minutes
     if is_dead(test) and not at.battery_off:
         minutes += BATTERY_OFF

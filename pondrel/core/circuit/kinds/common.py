@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 
-from ..part import GROUND, Effect, Element, Law, Mode, Param, Severity, Span
+from ..part import GROUND, Contact, Effect, Element, Law, Mode, Param, Severity, Span
 
 Params = Mapping[str, object]
 
@@ -76,6 +76,16 @@ def sticks(weight_open: float, weight_closed: float, opened: str, closed: str, e
         Mode("stuck_open", weight_open, ((element, Effect.OPEN),), words=opened),
         Mode("stuck_closed", weight_closed, ((element, Effect.CLOSED),), words=closed),
     )
+
+
+# A module's output or input works from about 5 V of supply on and, once awake, down to half of that. Common practice, no source.
+ALIVE_VOLTS, ASLEEP_VOLTS = 5.0, 2.5
+_SENSE_OHMS = 1e6
+
+
+def fed(a: str, b: str) -> tuple[Contact, Element]:
+    """What a module's elements need to be alive, and the element that tells: the volts between its supply pin ``a`` and ground ``b``."""
+    return Contact("power", ALIVE_VOLTS, ASLEEP_VOLTS, signed=True), Element("power", a, b, _SENSE_OHMS, drawn=False)
 
 
 def nothing(name: str, a: str, b: str) -> Element:

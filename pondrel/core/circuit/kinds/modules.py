@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..part import PULSED, Contact, Effect, Element, Kind, Law, Mode, Param, Seen, Sight
-from .common import Params, grounds, junction, leak, number, opens, resists, shorts, sticks, tolerance
+from .common import ASLEEP_VOLTS, Params, fed, grounds, junction, leak, number, opens, resists, shorts, sticks, tolerance
 
 ON_OHMS, LIMIT_AMPS = 0.08, 6.0
 # What a driver lets through to notice an open load while it is off.
@@ -12,7 +12,7 @@ CLAMP_VOLTS = 45.0  # a low-side driver without a freewheel diode breaks down he
 _MODULE = 0.3  # modules fail more seldom than what is wired to them; common practice, no source
 
 
-def _driver(params: Params, name: str, a: str, b: str, positions: frozenset[str]) -> Element:
+def _driver(params: Params, name: str, a: str, b: str, positions: frozenset[str], power: Contact | None) -> Element:
     trips = Contact(
         coil=name,
         pull_in=number(params, "limit", LIMIT_AMPS),
@@ -23,7 +23,7 @@ def _driver(params: Params, name: str, a: str, b: str, positions: frozenset[str]
         duty=number(params, "duty", 50.0) / 100.0,
         hertz=number(params, "hertz", 200.0),
     )
-    return Element(name, a, b, number(params, "on_ohms", ON_OHMS), 0.2, contact=trips)
+    return Element(name, a, b, number(params, "on_ohms", ON_OHMS), 0.2, contact=trips, powered=True, power=power)
 
 
 def _freewheel(name: str, a: str, b: str, shift: float = 0.0) -> Element:
@@ -32,33 +32,47 @@ def _freewheel(name: str, a: str, b: str, shift: float = 0.0) -> Element:
 
 
 def _high_side(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    power, told = fed("supply", "gnd")
     return (
-        _driver(params, "", "supply", "out", frozenset({"on", PULSED})),
+        _driver(params, "", "supply", "out", frozenset({"on", PULSED}), power),
         _freewheel("freewheel", "gnd", "out"),
-        Element("diagnosis", "supply", "out", DIAGNOSIS_OHMS, 0.1, drawn=False),
+        Element("diagnosis", "supply", "out", DIAGNOSIS_OHMS, 0.1, drawn=False, powered=True, power=power),
         Element("sense", "out", "gnd", 10e6, 0.05, drawn=False),
+        told,
     )
 
 
 def _low_side(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
-    made = [
-        _driver(params, "", "out", "gnd", frozenset({"on", PULSED})),
-        Element("diagnosis", "out", "gnd", DIAGNOSIS_OHMS, 0.1, drawn=False),
+    power, told = fed("supply", "gnd")
+    known = power if "supply" in pins else None
+    made = (
+        _driver(params, "", "out", "gnd", frozenset({"on", PULSED}), known),
+        Element("diagnosis", "out", "gnd", DIAGNOSIS_OHMS, 0.1, drawn=False, powered=True, power=known),
         _freewheel("clamp", "out", "gnd", CLAMP_VOLTS),
-    ]
-    return (*made, _freewheel("freewheel", "out", "supply")) if "supply" in pins else tuple(made)
+    )
+    return (*made, _freewheel("freewheel", "out", "supply"), told) if known else made
 
 
 def _half_bridge(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    power, told = fed("supply", "gnd")
     return (
-        _driver(params, "", "supply", "out", frozenset({"high", PULSED})),
-        _driver(params, "low", "out", "gnd", frozenset({"low"})),
+        _driver(params, "", "supply", "out", frozenset({"high", PULSED}), power),
+        _driver(params, "low", "out", "gnd", frozenset({"low"}), power),
         _freewheel("freewheel", "gnd", "out"),
         _freewheel("upper_freewheel", "out", "supply"),
+        told,
     )
 
 
+def _asleep(seen: Seen) -> tuple[Sight, ...]:
+    """What a module says that is without its supply: nothing; empty where it has one, or where the sheet does not say what feeds it."""
+    dead = "power" in seen.volts and seen.volts["power"] < ASLEEP_VOLTS
+    return (Sight("diagnosis", 0.0, "is without supply: reports nothing"),) if dead else ()
+
+
 def _high_side_says(seen: Seen) -> tuple[Sight, ...]:
+    if _asleep(seen):
+        return _asleep(seen)
     on = seen.position in ("on", PULSED)
     if on and not seen.conducts[""]:
         return (Sight("diagnosis", 1.0, "reports: output shut down, short to ground or overload"),)
@@ -70,6 +84,8 @@ def _high_side_says(seen: Seen) -> tuple[Sight, ...]:
 
 
 def _low_side_says(seen: Seen) -> tuple[Sight, ...]:
+    if _asleep(seen):
+        return _asleep(seen)
     on = seen.position in ("on", PULSED)
     if on and not seen.conducts[""]:
         return (Sight("diagnosis", 1.0, "reports: output shut down, short to supply or overload"),)
@@ -81,21 +97,25 @@ def _low_side_says(seen: Seen) -> tuple[Sight, ...]:
 
 
 def _bridge_says(seen: Seen) -> tuple[Sight, ...]:
+    if _asleep(seen):
+        return _asleep(seen)
     tripped = (seen.position in ("high", PULSED) and not seen.conducts[""]) or (seen.position == "low" and not seen.conducts["low"])
     return (Sight("diagnosis", float(tripped), "reports: output shut down, overload" if tripped else "reports nothing"),)
 
 
 def _input(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
-    pull = number(params, "pull_volts", 5.0)
-    return (
-        Element(
-            "", "in", "gnd", number(params, "ohms", 4700.0), 0.01, law=Law.EMF, volts=pull, ohms_tolerance=number(params, "tolerance", 0.02)
-        ),
-        leak("in"),
-    )
+    pull, ohms, spread = number(params, "pull_volts", 5.0), number(params, "ohms", 4700.0), number(params, "tolerance", 0.02)
+    if pull == 0.0:  # a plain resistor, which needs no power
+        return (Element("", "in", "gnd", ohms, spread), leak("in"))
+    power, told = fed("supply", "gnd")
+    known = power if "supply" in pins else None
+    pulls = Element("", "in", "gnd", ohms, 0.01, law=Law.EMF, volts=pull, ohms_tolerance=spread, power=known)
+    return (pulls, leak("in"), told) if known else (pulls, leak("in"))
 
 
 def _input_says(seen: Seen) -> tuple[Sight, ...]:
+    if "power" in seen.volts and seen.volts["power"] < ASLEEP_VOLTS:
+        return (Sight("volts", 0.0, "is without supply: reads nothing"), Sight("code", 0.0, "sets no code"))
     volts = seen.volts[""]
     level = f"reads {volts:.2f} V, {'high' if volts >= number(seen.params, 'threshold', 2.5) else 'low'}"
     made = [Sight("volts", volts, level)]
@@ -124,11 +144,15 @@ def _transceiver(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
         positions=frozenset({"dominant", PULSED}), duty=number(params, "duty", 50.0) / 100.0, hertz=number(params, "hertz", 500e3)
     )
     alive = Contact(positions=frozenset({"recessive", "dominant", PULSED}))
+    feeds, told = fed("supply", "gnd")
+    power = feeds if "supply" in pins else None
 
     def side(name: str, pin: str, volts: float, ohms: float, contact: Contact) -> Element:
-        return Element(name, pin, "gnd", ohms, 0.02, law=Law.EMF, volts=volts, ohms_tolerance=0.1, contact=contact)
+        return Element(
+            name, pin, "gnd", ohms, 0.02, law=Law.EMF, volts=volts, ohms_tolerance=0.1, contact=contact, powered=True, power=power
+        )
 
-    return (
+    made = (
         side("", "high", RECESSIVE_VOLTS, RECESSIVE_OHMS, alive),
         side("low", "low", RECESSIVE_VOLTS, RECESSIVE_OHMS, alive),
         side("drive_high", "high", RECESSIVE_VOLTS + DRIVE_VOLTS, DRIVE_OHMS, drives),
@@ -136,6 +160,7 @@ def _transceiver(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
         leak("high"),
         Element("input", "high", "low", RECESSIVE_OHMS, 0.2, drawn=False),
     )
+    return (*made, told) if power else made
 
 
 _ON = Param("on_ohms", "Ω", "ohms", "resistance when on", default=f"{ON_OHMS:g}")
@@ -179,7 +204,8 @@ KINDS = (
         optional_pins=("supply",),
         symbol="driver",
         current="from out to gnd",
-        notes="With the pin `supply` it has a freewheel diode to it, as outputs that pulse have; without, a clamp at 45 V.",
+        notes="With the pin `supply` it works only while that is fed, and has a freewheel diode to it, as outputs that pulse have; "
+        "without, it works in every state and has a clamp at 45 V. With the battery off it rests, whatever the state says.",
         shows=_low_side_says,
         check=_duty_check,
     ),
@@ -215,10 +241,11 @@ KINDS = (
             Param("high_code", "V", "volts", "above this it sets the code for circuit high", least="zero"),
             tolerance(0.02, "the pull resistor"),
         ),
+        optional_pins=("supply",),
         symbol="module",
         current="from in to gnd: negative where a pull-up feeds the sensor",
         shows=_input_says,
-        notes="It needs the module's own supply: nothing is pulled with the battery off.",
+        notes="With the pin `supply` it pulls up only while that is fed; without, in every state. With the battery off nothing is pulled up.",
     ),
     Kind(
         "bus_terminator",
@@ -245,6 +272,7 @@ KINDS = (
             grounds(0.2, words="high line shorted to ground inside"),
         ),
         (_DUTY, Param("hertz", "Hz", "hertz", "how often a second it goes dominant", default="500000")),
+        optional_pins=("supply",),
         positions=("off", "recessive", "dominant", PULSED),
         rest="recessive",
         symbol="module",

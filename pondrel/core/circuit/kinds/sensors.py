@@ -99,10 +99,14 @@ def _pickup_gives(seen: Seen) -> tuple[Sight, ...]:
     return (Sight("volts_ac", volts, f"gives about {volts:.2g} V AC unloaded" if volts else "gives nothing at standstill"),)
 
 
+# A Hall switch works from about 3.5 V on. Common practice, no source.
+_HALL_ALIVE = Contact("", 3.5, 3.0, signed=True)
+
+
 def _hall(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     return (
         Element("", "supply", "gnd", number(params, "ohms", 1500.0), 0.2),
-        Element("output", "signal", "gnd", 25.0, 0.3, contact=Contact(positions=frozenset({"near"}))),
+        Element("output", "signal", "gnd", 25.0, 0.3, contact=Contact(positions=frozenset({"near"})), powered=True, power=_HALL_ALIVE),
     )
 
 
