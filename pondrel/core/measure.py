@@ -16,7 +16,7 @@ from .brief import quoted
 from .circuit.fault import Fault, apply_faults
 from .circuit.laws import FILAMENT_POWER, LIGHT_POWER
 from .circuit.network import Cases, Network
-from .circuit.operate import operating_points
+from .circuit.operate import dead_points, operating_points
 from .circuit.part import Element, Law
 from .circuit.sheet import Sheet
 from .errors import ReadingError
@@ -30,6 +30,7 @@ LEAD_OHMS = 0.15  # of a pair of test leads. Common practice, no source.
 TEST_VOLTS, TEST_OHMS = 2.0, 1000.0
 _DIODE_OHMS = 10e6
 LIVE_VOLTS = 0.001  # more than this between an ohmmeter's leads spoils its reading: half an ohm at its two milliamperes
+_LOOK_OHMS = 1e6  # through which an ohmmeter looks for volts before it measures
 BEEPS_BELOW = 30.0
 _LAMP_VOLTS, _LAMP_WATTS = 12.0, 5.0
 LOAD_OHMS = 7.0  # a 21 W bulb's worth
@@ -130,11 +131,7 @@ class _Bench:
             if not joins.any():
                 raise ReadingError(f"Nothing joins {self.red} and {self.black} directly: an ammeter takes the place of one part.")
             cases = cases.forcing(joins, -1)
-        if dead:
-            own = cases.forced[:, -1].copy()
-            cases = cases.dead(network)
-            cases.forced[:, -1] = own  # the ohmmeter's own source stays
-        points = operating_points(network, cases, network.positions(self.state))
+        points = dead_points(network, cases, self.state) if dead else operating_points(network, cases, network.positions(self.state))
         ends = np.append(points.volts[0], 0.0)[[network.node(self.red), network.node(self.black)]]
         signs = np.where(network.a == network.node(self.red), 1.0, -1.0)
         return float(ends[0] - ends[1]), float(points.amps[0, -1]), float((points.amps[0] * signs)[joins].sum())
@@ -183,7 +180,8 @@ class _Bench:
         return self._shown(tool, volts, true, (note,))
 
     def ohms(self, tool: Instrument, battery_off: bool) -> Shown:
-        standing, _, _ = self._solve(None, dead=battery_off)
+        # What only insulation holds gives way to the meter and spoils nothing.
+        standing, _, _ = self._solve(Element("meter", self.red, self.black, _LOOK_OHMS), dead=battery_off)
         if abs(standing) > LIVE_VOLTS:
             off = "something else still feeds the circuit" if battery_off else "disconnect the battery"
             note = f"There are {show(standing, 'V')} between the leads: an ohmmeter wants a dead circuit; {off}."
@@ -204,7 +202,7 @@ class _Bench:
         network = Network.of(self.sheet, self.state)
         cases = Cases.healthy(network)
         apply_faults(network, cases, 0, self.faults)
-        points = operating_points(network, cases.dead(network), network.positions(self.state))
+        points = dead_points(network, cases, self.state)
         red, black = np.array([network.node(self.red)]), np.array([network.node(self.black)])
         ohms = float(points.looks_into(red, black)[0, 0])
         return math.inf if ohms > 1e8 else ohms

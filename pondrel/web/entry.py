@@ -9,11 +9,13 @@ from ..core.circuit.sheet import Sheet
 from ..core.errors import PondrelError
 from ..core.isolate.evidence import KINDS, Finding, Item, item_of, not_about, outcomes_of, subjects_of
 from ..core.isolate.line import LONGEST_LINE, parse_line, starts_a_line
+from ..core.isolate.plausible import asked_back
 from ..core.quantity import parse_reading
 from .docket import Docket, last_state
 from .fields import checked, typed
+from .workups import workups
 
-__all__ = ["Entry", "checked_item", "entry_of"]
+__all__ = ["Entry", "checked_item", "entry_of", "questioned"]
 
 _FIELDS = ("state", "instrument", "red", "black", "value", "note")
 _WORDS = {"state": "The state", "instrument": "The instrument", "red": "Red's place", "black": "Black's place", "note": "The note"}
@@ -30,13 +32,14 @@ class Entry:
     value: str = ""
     note: str = ""
     error: str = ""
+    sure: str = ""  # the value that was asked back: entered once more it is written as it is
 
 
 def entry_of(given: Mapping[str, str]) -> Entry:
     """The entry of a form, as typed; a touch on an answer's button stands for its word, one on what cannot be done for that."""
-    texts = typed(*_FIELDS, "answer", "skip", given=given)
+    texts = typed(*_FIELDS, "answer", "skip", "sure", given=given)
     value = f"skip {texts['skip']} not here" if texts["skip"] else texts["value"] or texts["answer"]
-    return Entry(*(value if name == "value" else texts[name] for name in _FIELDS))
+    return Entry(texts["state"], texts["instrument"], texts["red"], texts["black"], value, texts["note"], sure=texts["sure"])
 
 
 def checked_item(docket: Docket, entry: Entry) -> tuple[Item, str]:
@@ -80,3 +83,11 @@ def _a_number_for(sheet: Sheet, entry: Entry, text: str) -> PondrelError:
     line = f"volts {next(p for p in sheet.places if p != sheet.minus)} {text}"
     question = f"{entry.red or entry.instrument}: {' or '.join(outcomes_of(sheet, entry.instrument, entry.red))}?"
     return PondrelError(f"{text} is a number, but the question is {question} A number needs its instrument and place: {line}.")
+
+
+def questioned(docket: Docket, entry: Entry, item: Item) -> str:
+    """What is asked back before an item is written; empty where there is nothing to ask, or where it was asked and entered again."""
+    if entry.sure == entry.value:
+        return ""
+    with workups().working(docket.stored_sheet) as prepared:
+        return asked_back(prepared.workup, item)

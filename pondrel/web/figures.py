@@ -192,7 +192,8 @@ def descent_figure(found: Descent, width: float = 800.0, height: float = 178.0) 
     """Voltage down, along the path from battery plus (left) to battery minus (right)."""
     left, right, top, bottom = 34.0, 16.0, 22.0, 44.0
     stops = found.stops
-    peak = max([s.high for s in stops] + [v for s in stops for _, v in s.readings] + [1.0])
+    # The axis is the circuit's: a slip of the pen is drawn at its edge, not to its scale.
+    peak = max([s.high for s in stops] + [s.suspect for s in stops if s.suspect is not None] + [1.0])
     ceiling = 2.0 * (int(peak / 2.0) + 1)
     step = (width - left - right) / max(len(stops) - 1, 1)
 
@@ -200,7 +201,7 @@ def descent_figure(found: Descent, width: float = 800.0, height: float = 178.0) 
         return round(left + i * step, 1)
 
     def y_of(volts: float) -> float:
-        share = min(max(volts / ceiling, -0.04), 1.0)
+        share = min(max(volts / ceiling, -0.04), 1.04)
         return round(height - bottom - share * (height - top - bottom), 1)
 
     def line(values: list[float]) -> str:
@@ -222,7 +223,7 @@ def descent_figure(found: Descent, width: float = 800.0, height: float = 178.0) 
             # Where a place was read more than once, the last number is written.
             {
                 "number": n + 1, "x": x_of(i), "y": y_of(v), "volts": show(v, "V") if (n, v) == s.readings[-1] else "",
-                "anchor": anchors.get(i, "middle"),
+                "anchor": anchors.get(i, "middle"), "beyond": "▲" if v > ceiling * 1.02 else "▼" if v < -0.05 * ceiling else "",
             }
             for i, s in enumerate(stops)
             for n, v in s.readings

@@ -24,7 +24,7 @@ from ..store.vehicles import add_vehicle, all_vehicles, get_vehicle, vehicle_nam
 from .attempt import attempt
 from .database import get_db
 from .docket import Docket, docket_of, replay
-from .entry import Entry, checked_item, entry_of
+from .entry import Entry, checked_item, entry_of, questioned
 from .fields import checked, is_fragment, typed, whole
 from .preview import preview_of
 from .trace import Chosen, Drawn, stalled, trace_of
@@ -129,6 +129,10 @@ def add(job_id: int) -> Response | tuple[str, int]:
     entry = entry_of(request.form)
     try:
         item, value = checked_item(docket, entry)
+        question, _ = attempt(lambda: questioned(docket, entry, item))
+        if question:
+            entry = replace(entry, sure=entry.value)
+            raise PondrelError(question)
         with atomic(conn):
             if is_concluded(conn, job_id):
                 raise PondrelError("This job was concluded in the meantime: reopen it with a reason before you add readings.")
@@ -150,6 +154,9 @@ def preview(job_id: int) -> str:
         item, value = checked_item(docket, entry)
     except PondrelError as error:
         return render_template("jobs/_preview.html", lines=lines or (), says=str(error) if not lines else "", preview=None)
+    question, _ = attempt(lambda: questioned(docket, entry, item))
+    if question:
+        return render_template("jobs/_preview.html", lines=(), says=question, preview=None)
     found, says = attempt(lambda: preview_of(docket, item, value))
     return render_template("jobs/_preview.html", lines=lines or (), says=says, preview=found)
 

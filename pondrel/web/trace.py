@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from ..core.circuit.layout import Path
 from ..core.circuit.sheet import Sheet
 from ..core.errors import ReadingError
 from ..core.isolate.advise import Advice, Expectation, described, expectations
-from ..core.isolate.evidence import outcomes_of, test_of
+from ..core.isolate.complaint import against_the_complaint
+from ..core.isolate.evidence import Reading, outcomes_of, test_of
 from ..core.isolate.explain import Matrix, matrix, plain_severity
+from ..core.isolate.judged import Judgement, judgements, limits_for, spelled
 from ..core.isolate.offer import Check
 from ..core.isolate.orders import led_by
-from ..core.isolate.report import Isolation, Suspect
+from ..core.isolate.report import Isolation
+from ..core.isolate.suspects import Suspect, targets
 from ..store.readings import StoredReading
 from .docket import Docket, last_state
 from .entry import Entry
@@ -26,25 +29,29 @@ __all__ = ["Chosen", "Drawn", "LogLine", "Stalled", "Trace", "stalled", "trace_o
 
 SHOWN_SUSPECTS, MATRIX_COLUMNS, PLAIN_SEVERITIES = 8, 4, 3
 VIEWS = ("descent", "why", "plan")
+SHOWN_OUTCOMES = 6
 _WEIGHED = 12  # suspects whose outcomes are told
 
 
 @dataclass(frozen=True)
 class LogLine:
-    """A reading in the log: ``number`` counts the standing ones, None when struck out."""
+    """A reading in the log: ``number`` counts the standing ones, None when struck out; ``judged`` is what the sheet's limits say of it,
+    ``doubt`` why it does not go with the complaint."""
 
     stored: StoredReading
     number: int | None
     misfit: str
     basis: bool
+    judged: tuple[Judgement, ...] = ()
+    doubt: str = ""
 
 
 @dataclass(frozen=True, slots=True)
 class Accused:
-    """A part as a suspect: probability over all its modes, the leading mode, its severity in plain words, every mode worth showing; and
-    what it was at the moment that is compared with, None where none is."""
+    """A target as a suspect: its parts (``names``, none for nothing on this sheet) with their probability together, the leading mode, its
+    severity in plain words, every mode worth showing; and what it was at the moment that is compared with, None where none is."""
 
-    name: str | None
+    names: tuple[str, ...]
     title: str
     probability: float
     lead: Suspect
@@ -106,6 +113,7 @@ class Trace:
     log: tuple[LogLine, ...]
     outcomes: tuple[tuple[str, tuple[str, ...], float], ...]
     cannot: tuple[tuple[str, str], ...]
+    limits: tuple[str, ...]
 
 
 def trace_of(docket: Docket, drawn: Drawn | None = None, entry: Entry | None = None) -> Trace:
@@ -125,7 +133,7 @@ class Stalled:
 
 def stalled(docket: Docket, says: str) -> Stalled:
     """What is left of a trace where nothing can be worked out."""
-    return Stalled(docket, says, _log(docket, {}, ()))
+    return Stalled(docket, says, _log(docket, {}, (), (), {}))
 
 
 def _trace_of(docket: Docket, drawn: Drawn, entry: Entry | None) -> Trace:
@@ -167,7 +175,14 @@ def _trace_of(docket: Docket, drawn: Drawn, entry: Entry | None) -> Trace:
         why=matrix(isolation, leads) if docket.items and drawn.view == "why" else None,
         plan=workups().plan(docket.stored_sheet, docket.items) if drawn.view == "plan" and not docket.concluded else None,
         separators=_separators(sheet, isolation.standing.target),
-        log=_log(docket, {m.reading: m.says for m in isolation.misfits}, isolation.standing.proof),
+        log=_log(
+            docket,
+            {m.reading: m.says for m in isolation.misfits},
+            isolation.standing.proof,
+            [judgements(sheet, item) if isinstance(item, Reading) else () for item in docket.items],
+            against_the_complaint(docket.workup, docket.items, docket.job.complaint),
+        ),
+        limits=tuple(spelled(limit) for limit in limits_for(sheet, asked.test)) if asked else (),
         outcomes=_outcomes(isolation, asked),
         cannot=_cannot(sheet, asked),
     )
@@ -250,37 +265,42 @@ def _entry(docket: Docket, asked: Advice | None, own: Chosen, error: str) -> Ent
 
 def _path_for(paths: tuple[Path, ...], isolation: Isolation, entry: Entry) -> Path:
     """The path worth looking at: the leading suspect's once it stands out, else the one that the proposed test probes."""
-    lead = next(s for s in isolation.suspects if s.part)
+    lead = next((s for s in isolation.suspects if s.part), isolation.suspects[0])
     stands_out = lead.probability > 0.3
     return max(paths, key=lambda p: (stands_out and lead.part in p.parts, entry.red in p.nodes, -paths.index(p)))
 
 
 def _accused(docket: Docket, isolation: Isolation, since: int | None) -> tuple[Accused, ...]:
-    before = workups().isolation(docket.stored_sheet, docket.items[:since]).parts if since is not None else None
-    by_part: dict[str | None, list[Suspect]] = {name: [] for name in isolation.parts}
-    for suspect in isolation.suspects:
-        if suspect.kind == "single":
-            by_part[suspect.part].append(suspect)
+    before: dict[tuple[str, ...], float] = {}
+    if since is not None:
+        then = workups().isolation(docket.stored_sheet, docket.items[:since])
+        # How it stood for the same parts together, whatever the groups were.
+        names, own = tuple(docket.sheet.parts), tuple(t.members for t in isolation.targets)
+        before = {t.members: t.probability for t in targets(then.suspects, names, tuple(m for m in own if len(m) > 1))}
     made: list[Accused] = []
-    for name, p in isolation.parts.items():
-        if name is not None and len(made) >= SHOWN_SUSPECTS:
+    for target in isolation.targets:
+        if target.members and len(made) >= SHOWN_SUSPECTS:
             continue
-        modes = tuple(by_part[name])
-        title = "Nothing on this sheet" if name is None else name
-        shown = tuple(s for s in modes if s.probability > 0.01 * p)
-        severity = plain_severity(isolation.belief, modes[0]) if docket.items and len(made) < PLAIN_SEVERITIES and p > 0.01 else ""
-        made.append(Accused(name, title, p, modes[0], severity, shown, before[name] if before else None))
+        modes = tuple(s for s in isolation.suspects if s.kind == "single" and s.part in (target.members or (None,)))
+        title = " or ".join(target.members) or "Nothing on this sheet"
+        shown = tuple(s for s in modes if s.probability > 0.01 * target.probability)
+        telling = docket.items and len(made) < PLAIN_SEVERITIES and target.probability > 0.01
+        severity = plain_severity(isolation.belief, modes[0]) if telling else ""
+        made.append(Accused(target.members, title, target.probability, modes[0], severity, shown, before.get(target.members)))
     return tuple(made)
 
 
-def _log(docket: Docket, misfits: Mapping[int, str], proof: tuple[int, ...]) -> tuple[LogLine, ...]:
-    """The log, the latest on top; misfits by the number of the reading among those that stand, counted from 0."""
+def _log(
+    docket: Docket, misfits: Mapping[int, str], proof: tuple[int, ...], judged: Sequence[tuple[Judgement, ...]], doubts: Mapping[int, str]
+) -> tuple[LogLine, ...]:
+    """The log, the latest on top; what is said of its lines by the number of the reading among those that stand, counted from 0."""
     lines, number = [], 0
     for stored in docket.log:
         if stored.struck is not None:
             lines.append(LogLine(stored, None, "", False))
             continue
-        lines.append(LogLine(stored, number + 1, misfits.get(number, ""), number in proof))
+        said = judged[number] if number < len(judged) else ()
+        lines.append(LogLine(stored, number + 1, misfits.get(number, ""), number in proof, said, doubts.get(number, "")))
         number += 1
     return tuple(reversed(lines))
 
@@ -311,7 +331,15 @@ def _outcomes(isolation: Isolation, asked: Advice | None) -> tuple[tuple[str, tu
         span = low if low == high else f"{number if high.endswith(unit) else low} – {high}"
         names = dict.fromkeys(e.part or "nothing wrong" for e in sorted(cluster, key=lambda e: -weight[(e.part, e.mode)]))
         made.append((span, tuple(names), sum(weight[(e.part, e.mode)] for e in cluster)))
-    return tuple(sorted(made, key=lambda o: -o[2])[:6])
+    return _with_the_rest(sorted(made, key=lambda o: -o[2])[:SHOWN_OUTCOMES], "another number")
+
+
+def _with_the_rest(
+    rows: Sequence[tuple[str, tuple[str, ...], float]], words: str
+) -> tuple[tuple[str, tuple[str, ...], float], ...]:
+    """Rows of outcomes with one for all that they leave out, so that the shares add up."""
+    rest = 1.0 - sum(p for _, _, p in rows)
+    return (*rows, (words, ("other suspects",), rest)) if rest >= 0.01 else tuple(rows)
 
 
 def _word_outcomes(isolation: Isolation, asked: Advice) -> tuple[tuple[str, tuple[str, ...], float], ...]:
@@ -323,4 +351,4 @@ def _word_outcomes(isolation: Isolation, asked: Advice) -> tuple[tuple[str, tupl
         (word, tuple(dict.fromkeys(e.part or "nothing wrong" for e in found)), sum(weight[e.part, e.mode] for e in found))
         for word, found in made.items()
     ]
-    return tuple(sorted(rows, key=lambda row: -row[2]))
+    return _with_the_rest(sorted(rows, key=lambda row: -row[2]), "any of these")

@@ -136,6 +136,7 @@ def test_two_faults_are_brought_in_when_no_single_one_explains(demo_workups):
     assert result.suspects[0].kind == "two"
     assert "G3" in result.suspects[0].parts
     assert not result.standing.ready
+    assert result.standing.says.startswith("Two faults lead with")  # as the list below it has it
     assert "two at once" in result.assumed
 
 

@@ -5,7 +5,7 @@ Signs: voltages are against battery minus; a current is counted from an element'
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from itertools import product
 from typing import Any
@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Floats
-from .part import GROUND, PULSED, Contact, Element, Law
+from .part import GROUND, NEVER, PULSED, Contact, Element, Law
 from .sheet import Sheet
 
 __all__ = ["BLOW_FACTOR", "LEAK_SIEMENS", "LEAST_OHMS", "Cases", "Control", "Network", "Positions"]
@@ -112,6 +112,17 @@ class Network:
     def _at(self) -> dict[tuple[str, ...], Network]:
         return {}
 
+    @cached_property
+    def unpowered(self) -> Network:
+        """The same network with the battery off: sources give nothing and what needs power never conducts; a meter's own source stays.
+
+        It is solved about its own rest, not as a change of the live circuit, so that what is dead is so to the last digit.
+        """
+        own = len(self.elements) - 1 if self.bridge else len(self.elements)
+        asleep = [i < own and e.rests_unpowered for i, e in enumerate(self.elements)]
+        elements = tuple(replace(e, contact=NEVER, power=None) if rests else e for e, rests in zip(self.elements, asleep, strict=True))
+        return replace(self, elements=elements, controls=tuple(c for c in self.controls if not asleep[c.contact]))
+
     def _column(self, name: str) -> Floats:
         return np.array([getattr(e, name) for e in self.elements], dtype=float)
 
@@ -126,11 +137,6 @@ class Network:
     def source(self) -> NDArray[np.bool_]:
         """(E,) elements with an EMF: dead once the battery is off."""
         return np.array([e.gives for e in self.elements])
-
-    @cached_property
-    def rests_unpowered(self) -> NDArray[np.bool_]:
-        """(E,) elements that let no current through once the battery is off."""
-        return np.array([e.rests_unpowered for e in self.elements])
 
     @cached_property
     def nonlinear(self) -> NDArray[np.intp]:
@@ -247,9 +253,10 @@ class Cases:
         return Cases(self.ohms[chosen], self.forced[chosen])
 
     def dead(self, network: Network) -> Cases:
-        """The same cases with the battery off: no source gives anything, what needs power rests (a driver that is broken through does
-        not), and an ohmmeter's current turns no motor."""
+        """The same cases with the battery off, for `Network.unpowered`: no source gives anything, and an ohmmeter's current turns no motor.
+        A driver that is broken through conducts all the same."""
         still = np.array([law is Law.MOTOR for law in network.law])
+        own = len(network.elements) - 1 if network.bridge else len(network.elements)
+        source = network.source & (np.arange(len(network.elements)) < own)
         asleep = np.where(still & (self.forced != -1), np.int8(2), self.forced)
-        asleep = np.where(network.rests_unpowered & (self.forced == 0), np.int8(-1), asleep)
-        return Cases(self.ohms, asleep.astype(np.int8)).forcing(network.source, -1)
+        return Cases(self.ohms, asleep.astype(np.int8)).forcing(source, -1)

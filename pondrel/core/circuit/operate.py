@@ -25,7 +25,7 @@ from .tableau import Base, Lines, Ports, solve_ports
 # (settled, its rows (m,), elements (m, K)) -> (m, K)
 Push = Callable[["Settled", NDArray[np.intp], NDArray[np.intp]], Floats]
 
-__all__ = ["Points", "Push", "Settled", "operating_points", "resting_base"]
+__all__ = ["Points", "Push", "Settled", "dead_points", "operating_points", "resting_base"]
 
 _ROUNDS = 80
 # Newton has arrived when its step is below this; the step after would be its square. On a floating point, where insulation of a gigohm
@@ -290,6 +290,12 @@ def operating_points(network: Network, cases: Cases, positions: Positions) -> Po
         np.logical_or.reduce([p.steady for p, _ in every]),
         np.logical_or.reduce([p.pulled for p, _ in every]),
     )
+
+
+def dead_points(network: Network, cases: Cases, state: str) -> Points:
+    """M cases of a network with the battery off, its contacts as in ``state``."""
+    unpowered = network.unpowered
+    return operating_points(unpowered, cases.dead(network), unpowered.positions(state))
 
 
 def resting_base(network: Network, closed: NDArray[np.bool_]) -> Base:

@@ -139,7 +139,7 @@ class Vehicle:
         )
         value = shown.measured.value
         if math.isnan(value):
-            raise PondrelError(f"The meter refuses {test}.")  # an ohmmeter on a live circuit; not offered
+            raise PondrelError(f"The meter refuses {test}: {shown.notes}")  # an ohmmeter on a live circuit; not offered
         tool = instrument(test.instrument)
         if not math.isfinite(value):
             return "OL"

@@ -22,7 +22,7 @@ from scipy.special import logsumexp
 from ..arrays import Floats
 from ..circuit.fault import apply_faults
 from ..circuit.network import Cases, Network
-from ..circuit.operate import operating_points
+from ..circuit.operate import dead_points, operating_points
 from ..circuit.part import Effect, Element, Span
 from ..circuit.sensitivity import Tolerances
 from ..circuit.sheet import Sheet
@@ -202,7 +202,8 @@ class _Trial:
 def shown_by(network: Network, cases: Cases, setup: Setup, tests: tuple[Test, ...]) -> tuple[Floats, Floats]:
     """(M, T) numbers and strays of tests of one set-up in cases of a network."""
     at = network.at(setup.state)
-    points = operating_points(at, cases.dead(at) if setup.instrument == "ohms" else cases, at.positions(setup.state))
+    dead = setup.instrument == "ohms"
+    points = dead_points(at, cases, setup.state) if dead else operating_points(at, cases, at.positions(setup.state))
     nothing = np.full(len(cases.ohms), -1)
     table = Table(setup, points, Tolerances.of(at), nothing, np.zeros(len(nothing), dtype=np.intp), lambda: None)
     value, _, stray = table.numbers(tests)

@@ -9,7 +9,7 @@ feed in, nothing out and a coil that is fed is a dead relay contact.
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Mapping
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -26,6 +26,7 @@ from .offer import Test
 from .responses import BRIDGED_SHARE, UNRELIABLE_VOLTS, Prediction, Workup
 from .scale import scale_uncertainty
 from .standpoint import Standpoint, minutes_for
+from .suspects import Target
 
 __all__ = ["CERTAIN", "SURE", "Standing", "direct_proof", "inseparable", "percent", "proof_tests", "standing"]
 
@@ -65,6 +66,12 @@ class Standing:
     def unsure(self) -> bool:
         """Whether all that is wanting is another test against a slip."""
         return not self.ready and self.probability >= CERTAIN and (bool(self.proof) or not self.target)
+
+    def unprovable(self) -> Standing:
+        """The same where a part is named and nothing that can be reached would prove it: testing ends, and that is said."""
+        names = " or ".join(self.target)
+        says = f"{names} at {percent(self.probability)}; no test at these places can prove it. Swap or bridge it, or open it up and look."
+        return replace(self, says=says)
 
     def settled(self) -> Standing:
         """The same where no test tells more."""
@@ -409,25 +416,25 @@ class _Standing:
 
 def standing(
     belief: Belief,
-    groups: tuple[tuple[str, ...], ...] | None = None,
-    share: float = 1.0,
-    also: Mapping[str | None, float] | None = None,
+    targets: Sequence[Target],
+    alike: Sequence[tuple[str, ...]] = (),
+    elsewhere: tuple[str, float] = ("", 0.0),
     contradiction: str = "",
 ) -> Standing:
     """Whether a part may be condemned: one target at 0.95 or more and a direct proof of it; below 0.997 one more test is asked for first.
 
-    ``share`` is that of single lasting faults among all explanations, ``also`` what parts have besides by faults that come and go; a
-    ``contradiction`` lets nothing be condemned.
+    ``targets`` are what may be repaired, the likeliest first; ``alike`` groups that no test separates: what evidence of another sort has
+    taken out of one need not be excluded by a reading. ``elsewhere`` says the likeliest explanation that is no fault of one part, and
+    its probability; a ``contradiction`` lets nothing be condemned.
     """
-    groups = inseparable(belief) if groups is None else groups
-    totals: dict[tuple[str, ...], float] = {}
-    for part, p in belief.parts().items():
-        members = next((g for g in groups if part in g), () if part is None else (part,))
-        totals[members] = totals.get(members, 0.0) + p * share + (also or {}).get(part, 0.0)
-    target = max(totals, key=lambda members: totals[members])
-    probability = min(totals[target], 1.0)
+    target, probability = targets[0].members, targets[0].probability
     if contradiction:
         return Standing(target, probability, (), False, contradiction)
+    words, other = elsewhere
+    if other > probability:
+        return Standing(target, probability, (), False, words)
+    if not belief.items:
+        return Standing(target, probability, (), False, "No part stands accused yet.")
     if not target:
         if probability >= SURE_OF_NOTHING:
             return Standing((), probability, (), True, "Every reading is as it should be: the fault is not on this sheet.")
@@ -437,9 +444,10 @@ def standing(
         return Standing((), probability, (), False, "No part stands accused yet.")
     names = " or ".join(target)
     if probability < CERTAIN:
-        leads = f"{names} leads with {percent(min(probability, CERTAIN - 0.01))}; {percent(CERTAIN)} is wanted."
+        leads = f"{names} leads with {percent(min(probability, CERTAIN - 0.01))}; a part is named from {percent(CERTAIN)} on."
         return Standing(target, probability, (), False, leads)
-    proof = tuple(belief.numbers[i] for i in direct_proof(belief, target))
+    excused = next((group for group in alike if set(target) <= set(group)), target)
+    proof = tuple(belief.numbers[i] for i in direct_proof(belief, excused))
     if not proof:
         return Standing(target, probability, proof, False, f"{names} at {percent(probability)}, but no reading proves it directly yet.")
     *most, last = [str(i + 1) for i in proof]

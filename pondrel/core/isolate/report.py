@@ -14,34 +14,21 @@ from .belief import Belief, update
 from .beyond import Beyond, beyond, undrawn, wanted
 from .evidence import Item
 from .plan import World
-from .proof import CERTAIN, Standing, inseparable, proof_tests, standing
+from .proof import CERTAIN, Standing, inseparable, percent, proof_tests, standing
 from .responses import Workup
+from .suspects import Suspect, Target, chances, parted, targets
 
 __all__ = ["Isolation", "Misfit", "Suspect", "isolate"]
 
 MISFIT_SIGMA = 4.0
 _CONTRADICTS = 0.3  # share of what is not drawn from which on nothing is believed
+_ELSEWHERE = {"two": "Two faults lead with", "diagram": "Not as drawn leads with", "undrawn": "Not on the sheet leads with"}
 _WORTH_TELLING, _MOST_OTHERS = 1e-8, 12  # of each kind
 _LARGEST_GROUP = 5
+_WORTH_GOING_ON = 0.05  # bits: once something is certain, or named and cannot be proved, a test must tell as much to be asked for
 _WORTH_A_REPEAT = 0.004  # bits: less than another test must tell, since a slip is what lets a vehicle go with its fault
 PAYS = 0.95  # a look ahead is followed where it promises to save a twentieth of the minutes
 _LEADING = 0.02  # a reading is the odd one out when it fits no suspect above this
-
-
-@dataclass(frozen=True, slots=True)
-class Suspect:
-    """An explanation with its probability. ``kind`` is ``single`` for one lasting fault of the sheet (``number`` in the workup,
-    ``severity`` (median, 5 %, 95 %) in ohms), or that of a `Beyond`; ``part`` None accuses no part."""
-
-    number: int
-    part: str | None
-    mode: str | None
-    words: str
-    probability: float
-    prior: float
-    severity: tuple[float, float, float] | None
-    kind: str = "single"
-    parts: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,17 +60,18 @@ class Isolation:
         if self.standing.ready:
             return "Nothing is left to test"
         if self.standing.named:
-            return "No test at the places of this sheet can prove it"
+            return "Testing ends here"
         return "No further test here would change the ranking"
 
     @cached_property
     def parts(self) -> dict[str | None, float]:
-        """P(part is at fault), None for no part of the sheet; a fault of two counts for both. In descending order."""
-        total: dict[str | None, float] = dict.fromkeys((item.part for item in self.belief.workup.hypotheses.items), 0.0)
-        for suspect in self.suspects:
-            for part in suspect.parts or (None,):
-                total[part] += suspect.probability
-        return dict(sorted(total.items(), key=lambda pair: -pair[1]))
+        """P(part is at fault), None for nothing on this sheet; a fault of two counts for both. In descending order."""
+        return chances(self.suspects, tuple(self.belief.workup.sheet.parts))
+
+    @cached_property
+    def targets(self) -> tuple[Target, ...]:
+        """The parts, or groups of them, as targets of a repair, the likeliest first: what the headline goes by."""
+        return targets(self.suspects, tuple(self.belief.workup.sheet.parts), self.groups)
 
     def as_json(self) -> dict[str, object]:
         """The command line's answer; a suspect whose part is None stands for "nothing on this sheet is wrong"."""
@@ -125,26 +113,40 @@ def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
     others, assumed = _others(belief, strain)
     total = float(logsumexp([belief.log_evidence, *(b.log_joint for b in others)]))
     share = math.exp(belief.log_evidence - total)
-    suspects = _suspects(belief, share, others, total)
-    groups = inseparable(belief)
-    also = {s.part: s.probability for s in reversed(suspects) if s.kind == "sometimes"}
+    suspects, names = _suspects(belief, share, others, total), tuple(workup.sheet.parts)
+    alike = inseparable(belief)
+    groups = parted(belief, alike, CERTAIN)
     contradiction = _contradiction(suspects, misfits)
-    now = standing(belief, groups, share, also, contradiction)
+
+    def stands() -> Standing:
+        return standing(belief, targets(suspects, names, groups), alike, _elsewhere(suspects), contradiction)
+
+    now = stands()
     proposals = _advice(belief, groups, now)
     if not proposals and now.target and not now.ready and not contradiction:
         left = _left_over(belief, share)
         if left:
             groups = (left, *groups)
-            now = standing(belief, groups, share, also, contradiction)
+            now = stands()
     if now.named and not now.proof:
         proving = proof_tests(belief, now.target)
         proposals = (*proving, *(a for a in proposals if a.test not in {p.test for p in proving}))[:5]
+        if not proving and not any(a.gain_bits >= _WORTH_GOING_ON for a in proposals):
+            now, proposals = now.unprovable(), ()
     stuck = now.unsure or now.named or not proposals
     if stuck and not now.ready and not contradiction and not any(a.proves for a in proposals):
         proposals = _against_a_slip(belief, now, proposals)
     if now.unsure and not proposals and not contradiction:
         now = now.settled()
+    if now.ready:
+        proposals = tuple(a for a in proposals if a.gain_bits >= _WORTH_GOING_ON)
     return Isolation(belief, suspects, groups, proposals, misfits, now, assumed, contradiction)
+
+
+def _elsewhere(suspects: tuple[Suspect, ...]) -> tuple[str, float]:
+    """The likeliest explanation that is no fault of one part, in words, and its probability."""
+    found = next((s for s in suspects if s.kind in _ELSEWHERE), None)
+    return (f"{_ELSEWHERE[found.kind]} {percent(found.probability)}: {found.words}.", found.probability) if found else ("", 0.0)
 
 
 def _against_a_slip(belief: Belief, now: Standing, proposals: tuple[Advice, ...]) -> tuple[Advice, ...]:

@@ -25,7 +25,7 @@ from ..circuit.fault import Fault, apply_faults, mode_of
 from ..circuit.laws import nonlinear_amps
 from ..circuit.layout import Path, load_paths
 from ..circuit.network import BLOW_FACTOR, Cases, Network
-from ..circuit.operate import Points, Push, Settled, operating_points
+from ..circuit.operate import Points, Push, Settled, dead_points, operating_points
 from ..circuit.part import Effect, Law
 from ..circuit.sensitivity import Sensitivities, Tolerances
 from ..circuit.sheet import Sheet
@@ -532,8 +532,9 @@ class Workup:
         if setup not in self._blocked:
             network = self.network.at(setup.state)
             cases = self._plain_cases(network).rows(self._plain_row).forcing(self.curves.blown, -1)
-            cases = cases.dead(network) if setup.instrument == "ohms" else cases
-            points = operating_points(network, cases.forcing(network.law == Law.JUNCTION, -1), network.positions(setup.state))
+            cases = cases.forcing(network.law == Law.JUNCTION, -1)
+            dead = setup.instrument == "ohms"
+            points = dead_points(network, cases, setup.state) if dead else operating_points(network, cases, network.positions(setup.state))
             nothing = np.full(self.curves.rows, -1)
             self._blocked[setup] = Table(setup, points, Tolerances.of(network), nothing, nothing, lambda: None)
         return self._blocked[setup]
@@ -693,7 +694,6 @@ class Workup:
 
     def _solve(self, setup: Setup) -> Table:
         bridge = in_circuit(setup.instrument, *setup.between, self.sheet.supply_volts) if setup.between else None
-        own = len(self.network.elements)  # the number that the bridge gets
         network = Network.of(self.sheet, setup.state, bridge) if bridge else self.network.at(setup.state)
         blown = self.curves.blown
         if bridge:
@@ -701,10 +701,6 @@ class Workup:
         cases = self._plain_cases(network).rows(self._plain_row).forcing(blown, -1)
         if bridge and setup.instrument == "amps":
             cases = cases.forcing(network.between(bridge.a, bridge.b), -1)
-        if setup.instrument == "ohms":
-            cases = cases.dead(network)
-        if bridge and setup.instrument == "ohms":
-            cases.forced[:, own] = 0  # the meter's own source stays
         points = self._points(network, cases, setup)
         swept = _sloped(points, self.swept_element)
 
@@ -744,6 +740,8 @@ class Workup:
     def _points(self, network: Network, cases: Cases, setup: Setup) -> Points:
         """The rows' operating points; with whole fuses they are those that the search for melting ones has found already."""
         positions = network.positions(setup.state)
+        if setup.instrument == "ohms":
+            return dead_points(network, cases, setup.state)
         if setup.instrument != "volts":
             return operating_points(network, cases, positions)
         curves = self.curves

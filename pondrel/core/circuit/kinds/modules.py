@@ -245,7 +245,7 @@ KINDS = (
         symbol="module",
         current="from in to gnd: negative where a pull-up feeds the sensor",
         shows=_input_says,
-        notes="With the pin `supply` it pulls up only while that is fed; without, in every state. With the battery off nothing is pulled up.",
+        notes="With the pin `supply` it pulls up only while that is fed; without, in every state, but not with the battery off.",
     ),
     Kind(
         "bus_terminator",
