@@ -5,20 +5,21 @@ from __future__ import annotations
 import difflib
 import json
 import re
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from typing import Any
 
 from flask import Blueprint, Flask, Response, abort, flash, jsonify, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as AnyResponse
 
 from ..core.brief import quoted
-from ..core.circuit.check import Flaw, flaws_of
+from ..core.circuit.check import Flaw, flaws_of, located
 from ..core.circuit.effects import fault_effects, judged_limits
 from ..core.circuit.fault import Fault, parse_fault
 from ..core.circuit.schema import json_schema
-from ..core.circuit.sheet import Sheet
+from ..core.circuit.sheet import Sheet, parse_sheet
 from ..core.circuit.solve import solve
 from ..core.errors import PondrelError
+from ..core.isolate.remarks import remarks
 from ..core.quantity import show as shown
 from ..store.corrections import add_correction, corrections_of
 from ..store.db import atomic
@@ -168,14 +169,21 @@ def edit(sheet_id: int) -> str:
 
 
 def _editor(stored: StoredSheet | None, text: str, note: str, error: str, flaws: tuple[Flaw, ...]) -> str:
-    return render_template("sheets/edit.html", stored=stored, text=text, note=note, error=error, flaws=flaws)
+    doubts = _remarks(text, flaws) if stored and not error else ()
+    return render_template("sheets/edit.html", stored=stored, text=text, note=note, error=error, flaws=flaws, remarks=doubts)
 
 
 @bp.post("/sheets/check")
 def check() -> Response:
-    """The flaws of a text, for the editor: line, path and sentence of each."""
-    flaws = flaws_of(_sheet_text())
-    return jsonify(flaws=[{"line": flaw.line, "path": flaw.path, "says": flaw.says} for flaw in flaws])
+    """The flaws of a text and what it may not mean, for the editor: line, path and sentence of each."""
+    text = _sheet_text()
+    flaws = flaws_of(text)
+    return jsonify(flaws=[asdict(flaw) for flaw in flaws], remarks=[asdict(remark) for remark in _remarks(text, flaws)])
+
+
+def _remarks(text: str, flaws: tuple[Flaw, ...]) -> tuple[Flaw, ...]:
+    """What a good text may not mean as it says it; nothing while it has flaws."""
+    return () if flaws else located(text, remarks(parse_sheet(text)))
 
 
 @bp.post("/sheets/new")
@@ -201,6 +209,8 @@ def save(sheet_id: int | None = None) -> AnyResponse | tuple[str, int]:
     except PondrelError as error:
         return _editor(stored, text, note, str(error), ()), 400
     flash("Stored." if stored is None else "Stored as the newest version; jobs keep the one they were traced on.")
+    for remark in _remarks(text, ()):
+        flash(f"Line {remark.line}, {remark.path}: {remark.says}")
     return redirect(url_for("sheets.show", sheet_id=made))
 
 

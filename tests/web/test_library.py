@@ -108,7 +108,7 @@ def test_the_check_answers_with_lines(client):
     (flaw,) = answer["flaws"]
     assert flaw["path"] == "parts.F4.rating"
     assert STEP_LIGHT.splitlines()[flaw["line"] - 1].lstrip().startswith("F4:")
-    assert client.post("/sheets/check", data={"text": STEP_LIGHT}).get_json() == {"flaws": []}
+    assert client.post("/sheets/check", data={"text": STEP_LIGHT}).get_json() == {"flaws": [], "remarks": []}
 
 
 def test_a_file_that_is_no_text_is_refused(client):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -12,7 +12,7 @@ from ruamel.yaml import YAML
 from ..errors import SheetError, SheetTextError
 from .sheet import parse_sheet
 
-__all__ = ["Flaw", "flaws_of"]
+__all__ = ["Flaw", "flaws_of", "located"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,15 +24,20 @@ class Flaw:
     says: str
 
 
+def located(text: str, found: Iterable[tuple[str, str]]) -> tuple[Flaw, ...]:
+    """Paths and sentences about a text that can be read, with their lines, in the order of these."""
+    positions = YAML(typ="rt").load(text)
+    return tuple(sorted((Flaw(_line(positions, path), path, says) for path, says in found), key=lambda flaw: flaw.line))
+
+
 def flaws_of(text: str) -> tuple[Flaw, ...]:
     """Every flaw of a text that should be a sheet, in the order of their lines; none for a good one."""
     try:
         parse_sheet(text)
+    except SheetTextError as error:  # what was refused as it stands is not read a second time
+        return tuple(Flaw(_line(None, path), "" if path.startswith("line ") else path, says) for path, says in error.flaws)
     except SheetError as error:
-        # A text that was refused as it stands is not read a second time.
-        positions = None if isinstance(error, SheetTextError) else YAML(typ="rt").load(text)
-        found = (Flaw(_line(positions, path), "" if path.startswith("line ") else path, says) for path, says in error.flaws)
-        return tuple(sorted(found, key=lambda flaw: flaw.line))
+        return located(text, error.flaws)
     return ()
 
 

@@ -243,6 +243,7 @@ class Kind:
     supply_param: str = ""  # the parameter that is the sheet's nominal supply where it is not given
     joint: bool = False  # a joint or contact: what should stay cold
     holder: bool = False  # whether a person can pull it and put an ammeter in its place
+    also: tuple[str, ...] = ()  # other names that people have for it, in small letters
 
     def mode(self, name: str) -> Mode | None:
         """The mode of that name, None where this kind does not fail so."""

@@ -15,7 +15,7 @@ from typing import Any
 
 from ..brief import listed, quoted
 from ..errors import FaultError, ReadingError, SheetError
-from .kinds import KINDS
+from .kinds import KINDS, kinds_meant
 from .limit import Limit, limits_of
 from .outcomes import Code, OutcomeTable, codes_of, tables_of
 from .part import Dial, Element, Kind, Mode
@@ -358,8 +358,8 @@ def _part(reader: Reader, name: str, item: Any, supply: float) -> Part | None:
     kind = KINDS.get(str(given.get("kind")))
     if kind is None:
         if item is None or isinstance(item, dict):
-            close = difflib.get_close_matches(str(given.get("kind")), KINDS, n=1)
-            wanted = f"did you mean {close[0]}?" if close else f"there are {', '.join(KINDS)}"
+            meant = kinds_meant(str(given.get("kind"))) if given.get("kind") is not None else ()
+            wanted = f"did you mean {' or '.join(meant)}?" if meant else f"there are {', '.join(KINDS)}"
             reader.flaw(f"{path}.kind", f"must be a kind of part, got {quoted(given.get('kind'))}; {wanted}")
         return None
     reader.keys(given, ("kind", "pins", "label", "note", *(p.name for p in kind.params)), path)

@@ -322,20 +322,22 @@ document.addEventListener("alpine:init", () => {
       const body = new FormData();
       body.set("text", this.text.value);
       body.set("csrf_token", this.$root.elements.csrf_token.value);
-      let flaws;
+      let flaws, remarks;
       try {
         const answer = await fetch(this.$root.dataset.check, { method: "POST", body });
-        flaws = (await answer.json()).flaws;
+        ({ flaws, remarks } = await answer.json());
       } catch {
         return; // the server checks again when the sheet is stored
       }
       if (turn !== this.asked) return;
-      this.list.replaceChildren(...flaws.map((flaw) => this.item(flaw)));
-      this.$root.querySelector("[data-count]").textContent = flaws.length ? `${flaws.length} ${flaws.length === 1 ? "flaw" : "flaws"}` : "Good as it is";
+      this.list.replaceChildren(...flaws.map((flaw) => this.item(flaw)), ...remarks.map((remark) => this.item(remark, "remark")));
+      const good = remarks.length ? "Can be stored; mind what stands beside it" : "Good as it is";
+      this.$root.querySelector("[data-count]").textContent = flaws.length ? `${flaws.length} ${flaws.length === 1 ? "flaw" : "flaws"}` : good;
       this.place();
     },
-    item(flaw) {
+    item(flaw, kind = "") {
       const item = document.createElement("li");
+      item.className = kind;
       item.dataset.line = flaw.line;
       const link = document.createElement("a");
       link.href = "#";

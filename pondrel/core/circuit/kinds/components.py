@@ -59,6 +59,7 @@ KINDS = (
         ),
         symbol="diode",
         current="from a to k",
+        also=("rectifier", "freewheel diode", "flyback diode", "blocking diode"),
     ),
     Kind(
         "zener",
@@ -73,6 +74,7 @@ KINDS = (
         ),
         symbol="diode",
         current="backwards, from k to a",
+        also=("tvs", "suppressor", "surge diode", "transil", "z diode"),
     ),
     Kind(
         "capacitor",
@@ -91,6 +93,7 @@ KINDS = (
         ),
         symbol="capacitor",
         current="through its leakage, from a to b",
+        also=("condenser", "cap", "suppression capacitor", "electrolytic"),
     ),
     Kind(
         "transistor",
@@ -110,5 +113,6 @@ KINDS = (
         ),
         symbol="driver",
         current="from c to e",
+        also=("bjt", "npn", "pnp", "switching transistor", "darlington"),
     ),
 )

@@ -125,6 +125,7 @@ KINDS = (
         symbol="wire",
         notes="`short_to_ground` leaves the wire at its pin b.",
         check=_wire_check,
+        also=("cable", "lead", "conductor", "harness", "line", "jumper", "trace", "strand"),
     ),
     Kind(
         "contact",
@@ -135,6 +136,7 @@ KINDS = (
         (Param("ohms", "Ω", "ohms", "healthy resistance", default="0.003", least="zero"), JOINT),
         joint=True,
         symbol="contact",
+        also=("pin", "terminal", "connector", "crimp", "connection", "joint", "joint pin", "tab", "spade", "socket"),
     ),
     Kind(
         "plug",
@@ -149,6 +151,7 @@ KINDS = (
         current="of pin 1, from 1a to 1b; the others are listed as `NAME.pinN`",
         notes="Water bridges a pin and the next one fitted, on their a sides.",
         check_pins=_plug_check,
+        also=("multi plug", "coupling", "coupler", "connector block", "multi pin connector", "header"),
     ),
     Kind(
         "splice",
@@ -164,6 +167,7 @@ KINDS = (
         joint=True,
         symbol="splice",
         notes="With three pins and more, the crimp at pin a is what fails: everything behind it suffers alike.",
+        also=("solder joint", "junction", "node", "branch", "tap", "junction block"),
     ),
     Kind(
         "ground",
@@ -174,6 +178,7 @@ KINDS = (
         (Param("ohms", "Ω", "ohms", "healthy resistance", default="0.003", least="zero"), JOINT),
         joint=True,
         symbol="ground",
+        also=("earth", "chassis", "mass", "ground point", "gnd", "body", "frame", "strap", "minus"),
     ),
     Kind(
         "slip_ring",
@@ -184,5 +189,6 @@ KINDS = (
         (Param("ohms", "Ω", "ohms", "healthy resistance", default=f"{SLIP_RING_OHMS:g}", least="zero"), JOINT),
         joint=True,
         symbol="slip_ring",
+        also=("clock spring", "brush", "rotary joint", "spiral cable"),
     ),
 )

@@ -164,7 +164,9 @@ _BY_POWER = (("watts",), ("amps",))
 _CASE = "`short_to_ground` leaves the winding at pin a."
 
 
-def _winding_kind(name: str, summary: str, symbol: str, ohms: float | None, henries: float, turns: float, words: str) -> Kind:
+def _winding_kind(
+    name: str, summary: str, symbol: str, ohms: float | None, henries: float, turns: float, words: str, also: tuple[str, ...]
+) -> Kind:
     required = ohms is None
     return Kind(
         name,
@@ -199,10 +201,11 @@ def _winding_kind(name: str, summary: str, symbol: str, ohms: float | None, henr
         notes=_CASE,
         shows=_moves,
         check=_winding_check,
+        also=also,
     )
 
 
-def _motor_kind(name: str, summary: str, words: str) -> Kind:
+def _motor_kind(name: str, summary: str, words: str, also: tuple[str, ...]) -> Kind:
     return Kind(
         name,
         summary,
@@ -224,6 +227,7 @@ def _motor_kind(name: str, summary: str, words: str) -> Kind:
         load="",
         shows=_runs,
         check=_motor_check,
+        also=also,
     )
 
 
@@ -242,6 +246,7 @@ KINDS = (
         symbol="resistor",
         load="",
         shows=_heats,
+        also=("resistance", "series resistor", "ballast", "shunt", "load", "dropping resistor", "blower resistor"),
     ),
     Kind(
         "heater",
@@ -261,6 +266,7 @@ KINDS = (
         load="",
         shows=_heats,
         notes=_CASE,
+        also=("heating element", "heated glass", "seat heater", "demister", "element", "ptc"),
     ),
     Kind(
         "glow_plug",
@@ -276,6 +282,7 @@ KINDS = (
         symbol="heater",
         load="",
         shows=_heats,
+        also=("heater plug", "preheater"),
     ),
     _winding_kind(
         "coil",
@@ -285,10 +292,20 @@ KINDS = (
         0.03,
         0.5,
         "winding touches its case",
+        ("winding", "inductor", "choke", "ignition coil", "electromagnet", "primary"),
     ),
-    _winding_kind("solenoid", "A solenoid or valve.", "coil", None, 0.05, 0.5, "winding touches its case"),
-    _winding_kind("clutch", "An electromagnetic clutch, as of a compressor.", "coil", 3.6, 0.04, 0.6, "winding touches its case"),
-    _winding_kind("injector", "A fuel injector's winding.", "coil", 14.0, 0.012, 0.4, "winding touches its case"),
+    _winding_kind(
+        "solenoid", "A solenoid or valve.", "coil", None, 0.05, 0.5, "winding touches its case",
+        ("valve", "actuator", "solenoid valve", "purge valve", "egr", "lock", "plunger", "door lock"),
+    ),
+    _winding_kind(
+        "clutch", "An electromagnetic clutch, as of a compressor.", "coil", 3.6, 0.04, 0.6, "winding touches its case",
+        ("compressor clutch", "magnetic clutch"),
+    ),
+    _winding_kind(
+        "injector", "A fuel injector's winding.", "coil", 14.0, 0.012, 0.4, "winding touches its case",
+        ("nozzle", "fuel injector", "injection valve"),
+    ),
     Kind(
         "lamp",
         "A filament lamp: current rises with about the 0.55 power of voltage; cold it has about a twelfth of its hot resistance.",
@@ -303,6 +320,7 @@ KINDS = (
         symbol="lamp",
         load="",
         shows=_shines,
+        also=("bulb", "light", "headlight", "headlamp", "filament", "indicator", "turn signal", "tail light", "lightbulb"),
     ),
     Kind(
         "led",
@@ -320,13 +338,18 @@ KINDS = (
         symbol="led",
         load="",
         shows=_lights,
+        also=("light emitting diode", "led lamp", "led strip", "strip", "leds"),
     ),
     _motor_kind(
         "motor",
         "A motor: armature resistance and a back-EMF; its load rises with the square of its speed.",
         "locked: draws its stall current",
+        ("engine", "pump", "starter", "window motor", "wiper motor", "fuel pump", "servo", "stepper"),
     ),
-    _motor_kind("fan", "A fan or blower motor.", "locked: draws its stall current"),
+    _motor_kind(
+        "fan", "A fan or blower motor.", "locked: draws its stall current",
+        ("blower", "ventilator", "cooling fan", "radiator fan"),
+    ),
     Kind(
         "horn",
         "A horn, at its mean current.",
@@ -343,5 +366,6 @@ KINDS = (
         load="",
         shows=_sounds,
         notes=_CASE,
+        also=("buzzer", "siren", "hooter", "beeper", "klaxon", "sounder"),
     ),
 )

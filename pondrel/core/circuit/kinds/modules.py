@@ -191,6 +191,7 @@ KINDS = (
         current="from supply to out",
         shows=_high_side_says,
         check=_duty_check,
+        also=("high side driver", "hsd", "module output", "driver", "ecu output", "output", "smart switch", "mosfet", "fet"),
     ),
     Kind(
         "low_side",
@@ -208,6 +209,7 @@ KINDS = (
         "without, it works in every state and has a clamp at 45 V. With the battery off it rests, whatever the state says.",
         shows=_low_side_says,
         check=_duty_check,
+        also=("low side driver", "lsd", "ground driver", "open collector", "sink", "switched ground"),
     ),
     Kind(
         "half_bridge",
@@ -226,6 +228,7 @@ KINDS = (
         current="of the upper driver, from supply to out; the lower is listed as `NAME.low`",
         shows=_bridge_says,
         check=_duty_check,
+        also=("h bridge", "bridge", "motor driver", "push pull"),
     ),
     Kind(
         "module_input",
@@ -246,6 +249,7 @@ KINDS = (
         current="from in to gnd: negative where a pull-up feeds the sensor",
         shows=_input_says,
         notes="With the pin `supply` it pulls up only while that is fed; without, in every state, but not with the battery off.",
+        also=("ecu input", "input", "pull up", "sense input", "adc", "module", "ecu", "controller", "control unit"),
     ),
     Kind(
         "bus_terminator",
@@ -259,6 +263,7 @@ KINDS = (
         (Param("ohms", "Ω", "ohms", "resistance", default="120"), tolerance(0.01)),
         symbol="resistor",
         current="from high to low",
+        also=("terminator", "termination", "end resistor", "can resistor", "terminating resistor"),
     ),
     Kind(
         "bus_transceiver",
@@ -278,5 +283,6 @@ KINDS = (
         symbol="module",
         current="of the high line's bias, from high to gnd",
         check=_duty_check,
+        also=("transceiver", "can", "can node", "bus", "bus node", "lin"),
     ),
 )

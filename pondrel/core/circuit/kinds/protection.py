@@ -55,6 +55,7 @@ KINDS = (
         joint=True,
         symbol="fuse",
         holder=True,
+        also=("blade fuse", "glass fuse", "strip fuse", "cutout"),
     ),
     Kind(
         "fusible_link",
@@ -66,6 +67,7 @@ KINDS = (
         needs=(("ohms",), ("length_m", "csa_mm2")),
         joint=True,
         symbol="fuse",
+        also=("link", "main fuse", "link wire", "maxi fuse"),
     ),
     Kind(
         "breaker",
@@ -82,5 +84,6 @@ KINDS = (
         ),
         joint=True,
         symbol="breaker",
+        also=("circuit breaker", "thermal switch", "cutout breaker", "bimetal breaker", "polyswitch"),
     ),
 )

@@ -118,6 +118,7 @@ KINDS = (
         current="through the contact, from pin 30 to pin 87; the coil is listed as `NAME.coil`, from 85 to 86",
         shows=_clicks,
         check=_relay_check,
+        also=("contactor", "changeover relay", "starter relay", "solenoid relay"),
     ),
     Kind(
         "timed_relay",
@@ -141,5 +142,6 @@ KINDS = (
         symbol="relay",
         current="through the contact, from pin 30 to pin 87",
         notes="Delay on: t = −R·C·ln(1 − threshold/U). Delay off: t = R·C·ln(U/(0.95·threshold)), less the drop of its diode.",
+        also=("delay relay", "timer", "time relay", "flasher", "wiper relay"),
     ),
 )

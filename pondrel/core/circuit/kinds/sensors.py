@@ -201,6 +201,7 @@ KINDS = (
         symbol="sensor",
         load="",
         check=_thermistor_check,
+        also=("temperature sensor", "temp sensor", "ntc", "temperature sender", "coolant sensor", "ect", "iat"),
     ),
     Kind(
         "potentiometer",
@@ -217,6 +218,7 @@ KINDS = (
         symbol="sensor",
         current="out of the wiper",
         check=_share_check,
+        also=("pot", "throttle position sensor", "tps", "position sensor", "variable resistor", "rheostat"),
     ),
     Kind(
         "pedal",
@@ -234,6 +236,7 @@ KINDS = (
         symbol="sensor",
         current="out of the first wiper",
         check=_share_check,
+        also=("accelerator", "throttle pedal", "dual track"),
     ),
     Kind(
         "pressure_sensor",
@@ -255,6 +258,7 @@ KINDS = (
         dial=Dial("bar", "bar", 0.0, 3000.0, 0.0, "pressure at the sensor"),
         symbol="sensor",
         current="from supply into it",
+        also=("pressure transducer", "map", "rail pressure sensor", "boost sensor", "transducer"),
     ),
     Kind(
         "pickup",
@@ -277,6 +281,7 @@ KINDS = (
         load="",
         shows=_pickup_gives,
         notes="For the circuit's direct voltages it is its winding; the voltage it makes is told beside.",
+        also=("inductive sensor", "speed sensor", "crank sensor", "reluctor", "pick up", "vr sensor", "magnetic sensor"),
     ),
     Kind(
         "hall_switch",
@@ -293,6 +298,7 @@ KINDS = (
         rest="away",
         symbol="sensor",
         current="its supply current",
+        also=("hall", "hall sensor", "cam sensor", "camshaft sensor", "proximity switch"),
     ),
     Kind(
         "current_sensor",
@@ -313,6 +319,7 @@ KINDS = (
         rest="low",
         symbol="sensor",
         load="",
+        also=("active sensor", "wheel speed sensor", "abs sensor", "two wire sensor"),
     ),
     Kind(
         "oxygen_sensor",
@@ -334,6 +341,7 @@ KINDS = (
         symbol="sensor",
         current="of the lean cell",
         check_pins=_oxygen_check,
+        also=("lambda", "lambda probe", "o2", "o2 sensor", "exhaust sensor"),
     ),
     Kind(
         "level_sender",
@@ -353,6 +361,7 @@ KINDS = (
         dial=Dial("percent", "%", 0.0, 100.0, 50.0, "level"),
         symbol="sensor",
         load="",
+        also=("fuel sender", "tank sender", "float", "sender", "level sensor"),
     ),
     Kind(
         "gauge",
@@ -370,5 +379,6 @@ KINDS = (
         load="",
         shows=_indicates,
         check=_gauge_check,
+        also=("instrument", "meter", "dial", "fuel gauge", "temperature gauge"),
     ),
 )

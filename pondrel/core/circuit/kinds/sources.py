@@ -174,6 +174,7 @@ KINDS = (
         posts=("p", "n"),
         supply_param="volts",
         check=_charge_check,
+        also=("accumulator", "cell", "accu", "power source", "batteries"),
     ),
     Kind(
         "alternator",
@@ -196,6 +197,7 @@ KINDS = (
         symbol="alternator",
         delivers=True,
         current=_DELIVERED,
+        also=("generator", "dynamo", "charger"),
     ),
     Kind(
         "reference",
@@ -216,6 +218,7 @@ KINDS = (
         delivers=True,
         current="delivered: out of pin out",
         notes="The solid-state instrument regulator is one of these with `amps: 1`.",
+        also=("5v", "regulator", "voltage regulator", "sensor supply", "vref", "ldo"),
     ),
     Kind(
         "bimetal_regulator",
@@ -236,6 +239,7 @@ KINDS = (
         supply_param="supply",
         symbol="regulator",
         current="from pin in to pin out",
+        also=("instrument stabiliser", "voltage stabiliser", "gauge regulator", "ivr"),
     ),
     Kind(
         "bench_supply",
@@ -255,5 +259,6 @@ KINDS = (
         delivers=True,
         posts=("p", "n"),
         current=_DELIVERED,
+        also=("power supply", "psu", "supply", "source"),
     ),
 )

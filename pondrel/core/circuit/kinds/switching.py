@@ -73,6 +73,10 @@ KINDS = (
         rest="open",
         joint=True,
         symbol="switch",
+        also=(
+            "button", "push button", "toggle", "rocker", "key", "key switch", "ignition switch", "reed", "limit switch", "microswitch",
+            "isolator", "door switch",
+        ),
     ),
     Kind(
         "selector",
@@ -87,6 +91,7 @@ KINDS = (
         joint=True,
         symbol="switch",
         current="of way 1, from c to 1; the others are listed as `NAME.wayN`",
+        also=("rotary switch", "multi way switch", "mode switch", "ignition lock", "changeover"),
     ),
     Kind(
         "inertia_switch",
@@ -99,6 +104,7 @@ KINDS = (
         rest="set",
         joint=True,
         symbol="switch",
+        also=("crash switch", "impact switch"),
     ),
     Kind(
         "pressure_switch",
@@ -115,6 +121,7 @@ KINDS = (
         dial=_PRESSURE,
         joint=True,
         symbol="switch",
+        also=("oil pressure switch", "air switch", "vacuum switch", "pressostat"),
     ),
     Kind(
         "brake_switch",
@@ -134,5 +141,6 @@ KINDS = (
         joint=True,
         symbol="switch",
         check_pins=_brake_check,
+        also=("stop lamp switch", "brake light switch", "pedal switch", "clutch switch"),
     ),
 )
