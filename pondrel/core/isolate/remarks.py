@@ -34,5 +34,6 @@ def _blind_looks(sheet: Sheet) -> list[tuple[str, str]]:
     for name, entry in sheet.observe.items():
         if sight_of(sheet, name) is None:
             kind = sheet.parts[str(entry["part"])].kind.name
-            made.append((f"observe.{name}.part", f"nothing is seen of a {kind}, so this can never be predicted: name the lamp or motor itself"))
+            says = f"nothing is seen or heard of a {kind}, so this can never be predicted: name the lamp, motor or relay itself"
+            made.append((f"observe.{name}.part", says))
     return made

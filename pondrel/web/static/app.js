@@ -27,6 +27,7 @@ document.addEventListener("alpine:init", () => {
 
   Alpine.data("trace", () => ({
     busy: false,
+    drawing: null,
     nextLead: "red",
     turn: 0,
     waiting: 0,
@@ -55,11 +56,14 @@ document.addEventListener("alpine:init", () => {
     // Swap the screen for what the server answers; what was typed stays if the server cannot be reached. Another view of the same moment
     // keeps what is in the field, and leaves the keys where they were.
     async fetchInto(url, options, sameMoment = false) {
-      if (this.busy) return;
+      if (this.busy && !this.drawing) return; // something is being written
+      this.drawing?.abort(); // what is drawn anew gives way to what was touched last
+      const drawing = options?.method === "POST" ? null : new AbortController();
+      this.drawing = drawing;
       this.busy = true;
       const held = sameMoment ? this.held() : null;
       try {
-        const answer = await fetch(url, { ...options, headers: { "X-Fragment": "1" } });
+        const answer = await fetch(url, { ...options, signal: drawing?.signal, headers: { "X-Fragment": "1" } });
         const html = await answer.text();
         if (!answer.ok && answer.status !== 422) throw new Error(this.sentence(html));
         this.$root.innerHTML = html;
@@ -72,11 +76,15 @@ document.addEventListener("alpine:init", () => {
         this.showRoot();
         this.prepare();
       } catch (error) {
+        if (error.name === "AbortError") return;
         const place = this.$root.querySelector("#reading-error");
         const text = error instanceof TypeError ? "Pondrel does not answer: the reading is not written yet. Try again when it is back." : error.message;
         if (place) place.textContent = text;
       } finally {
-        this.busy = false;
+        if (this.drawing === drawing) {
+          this.busy = false;
+          this.drawing = null;
+        }
       }
     },
     // What is in the field, and which of the form's fields has the keys.

@@ -44,6 +44,6 @@ def kinds_meant(word: str) -> tuple[str, ...]:
     # A longer name that holds one that is known: the last word says what a thing is, as in "brake lamp".
     holding = sorted((name for name in _NAMES if set(name.split()) <= words), key=lambda name: (said.split()[-1] not in name, -len(name)))
     own = [name for name in _NAMES if _NAMES[name].replace("_", " ") == name]
-    spelled = [name for names in (own, list(_NAMES)) for name in difflib.get_close_matches(said, names, n=1, cutoff=0.7)]
+    spelled = next((near for names in (own, list(_NAMES)) if (near := difflib.get_close_matches(said, names, n=1, cutoff=0.7))), [])
     found = known or [_NAMES[name] for name in holding] or [_NAMES[name] for name in spelled]
     return tuple(dict.fromkeys(found))[:MOST_MEANT]
