@@ -10,8 +10,9 @@ from .belief import Belief
 
 __all__ = ["Suspect", "Target", "chances", "parted", "targets"]
 
-# Evidence that makes one member of a group so many times likelier than another, beside what their priors say, has separated them.
-SEPARATES = 10.0
+# Evidence that makes one member of a group so many times likelier than another, beside what their priors say, has separated them, if it
+# leaves the other no more than so much of the group.
+SEPARATES, LEFT_OVER = 10.0, 0.02
 # Explanations by which one part is at fault; by a diagram that is wrong here and by what is on no sheet none is.
 _ONE = ("single", "sometimes")
 
@@ -85,7 +86,9 @@ def parted(belief: Belief, groups: Sequence[tuple[str, ...]], certain: float) ->
     for group in groups:
         told = {part: math.log(max(now[part], 1e-300)) - math.log(before[part]) for part in group}
         first = max(group, key=lambda part: now[part])
-        left = tuple(part for part in group if told[first] - told[part] < math.log(SEPARATES))
-        whole, rest = sum(now[part] for part in group), sum(now[part] for part in left)
+        whole = sum(now[part] for part in group)
+        near = {part for part in group if told[first] - told[part] < math.log(SEPARATES) or now[part] > LEFT_OVER * whole}
+        left = tuple(part for part in group if part in near)
+        rest = sum(now[part] for part in left)
         made.append(group if rest < certain <= whole else left)
     return tuple(group for group in made if len(group) > 1)
