@@ -251,7 +251,7 @@ def either(sharp: Floats, vague: Floats) -> Floats:
 
 def _column(workup: Workup, reading: Reading) -> Prediction:
     """What one reading would be, for every row; on the good side what the sound circuit gives."""
-    made = workup.predict_reading(reading.test)
+    made = workup.predict_reading(reading.test, on_scale(reading)[0])
     return made.of_row(0) if reading.good else made
 
 

@@ -20,6 +20,7 @@ from ..patience import breathe
 from .advise import Advice, describe, gains, worth_offering
 from .against import DRIFT, Evidence, Spot, interpolate
 from .belief import Belief, grid_step
+from .evidence import Reading
 from .hypotheses import GRID
 from .likelihood import own_variance
 from .offer import Test
@@ -86,7 +87,7 @@ class _Mesh:
     spot: Spot
     step: Floats
     owner: NDArray[np.intp]
-    columns: OrderedDict[tuple[Test, bool], Floats]
+    columns: OrderedDict[Reading, Floats]
 
     @classmethod
     def of(cls, workup: Workup) -> _Mesh:
@@ -116,13 +117,13 @@ class _Mesh:
 
     def expected(self, evidence: Evidence) -> Floats:
         """(S, R) what the readings would be."""
-        missing = [i for i, r in enumerate(evidence.readings) if (r.test, r.good) not in self.columns]
+        missing = [i for i, r in enumerate(evidence.readings) if r not in self.columns]
         if missing:
             made = interpolate(evidence.prediction.take(missing), self.spot, self.step)
-            self.columns.update(((evidence.readings[i].test, evidence.readings[i].good), made[:, k]) for k, i in enumerate(missing))
-        found = [self.columns[r.test, r.good] for r in evidence.readings]
+            self.columns.update((evidence.readings[i], made[:, k]) for k, i in enumerate(missing))
+        found = [self.columns[r] for r in evidence.readings]
         for reading in evidence.readings:
-            self.columns.move_to_end((reading.test, reading.good))
+            self.columns.move_to_end(reading)
         while len(self.columns) > max(_KEPT_COLUMNS, len(found)):
             self.columns.popitem(last=False)
         return np.stack(found, axis=1) if found else np.zeros((len(self.owner), 0))

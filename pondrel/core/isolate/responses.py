@@ -168,6 +168,13 @@ class Prediction:
         value, slope, stray, edge = (a[:, columns] for a in (self.value, self.slope, self.stray, self.edge))
         return Prediction(value, slope, self.regime[:, columns], stray, tears, edge)
 
+    def where(self, chosen: NDArray[np.bool_], other: Prediction) -> Prediction:
+        """These numbers where ``chosen`` (M, T), those of another elsewhere; tears are kept only where all of a column is."""
+        names = ("value", "slope", "regime", "stray", "edge")
+        value, slope, regime, stray, edge = (np.where(chosen, getattr(self, name), getattr(other, name)) for name in names)
+        index = np.where(chosen.all(axis=0), self.tears.index, -1)
+        return Prediction(value, slope, regime, stray, replace(self.tears, index=index), edge)
+
     def of_row(self, row: int) -> Prediction:
         """The same numbers whatever is at fault: those of one row."""
         rows = len(self.value)
@@ -342,7 +349,7 @@ class Workup:
         self._sound_profiles: dict[str, Profile] = {}  # by state
         self.kept: dict[str, Any] = {}  # what other modules make of it once
         self.everywhere: dict[int, Floats] = {}  # by hypothesis, (spots, T)
-        self._exact: dict[Test, Prediction] = {}
+        self._exact: dict[Test, tuple[Prediction, Prediction]] = {}  # of ohms, with diodes open and shut
         self._blocked: dict[Setup, Table] = {}
         self._spreads: OrderedDict[tuple[Test, Setup], tuple[NDArray[np.bool_], Floats]] = OrderedDict()
 
@@ -494,15 +501,26 @@ class Workup:
             return Prediction.none(self.curves.rows)
         return Prediction.join([self._predictions[t] for t in tests], np.arange(len(tests)))
 
-    def predict_reading(self, test: Test) -> Prediction:
-        """What a test that was taken shows, for every row. Where an ohmmeter's own volts may open a diode, it is put into the circuit;
-        tests that are only weighed do with the circuit's small-signal ohms."""
+    def predict_reading(self, test: Test, shown: float) -> Prediction:
+        """What a test that was taken shows, for every row; ``shown`` is what it did show, on its scale.
+
+        Where an ohmmeter's own volts may open a diode, it is put into the circuit; tests that are only weighed do with the circuit's
+        small-signal ohms. Whether they do open it nobody knows of a meter: some lay two volts at their leads, some too little. So each row
+        is taken at its word with the diodes open or shut, whichever comes nearer to what was shown.
+        """
         setup = self._reading_setup(test)
         if setup == test.setup:
             return self.predict((test,))
         if test not in self._exact:
-            self._exact[test] = self.table(setup).predict((test,), self.curves)
-        return self._exact[test]
+            open_ones = self.table(setup).predict((test,), self.curves)
+            shut, _, stray = self._without_junctions(test.setup).numbers((test,))
+            self._exact[test] = open_ones, replace(
+                open_ones, value=shut, slope=self.curves.gradient(shut[:, 0])[:, None], stray=stray,
+                regime=open_ones.regime + 1 + open_ones.regime.max(), tears=Tears.none(len(shut), 1), edge=np.zeros_like(shut),
+            )  # fmt: skip
+        open_ones, shut_ones = self._exact[test]
+        nearer = np.abs(shut_ones.value - shown) < np.abs(open_ones.value - shown)
+        return open_ones.where(~nearer, shut_ones)
 
     def _reading_setup(self, test: Test) -> Setup:
         dead = test.setup.instrument == "ohms"
@@ -529,6 +547,8 @@ class Workup:
 
     def _without_junctions(self, setup: Setup) -> Table:
         """A set-up with every junction taken out."""
+        if setup.instrument == "ohms":
+            setup = replace(setup, state=self.sheet.resting[setup.state])
         if setup not in self._blocked:
             network = self.network.at(setup.state)
             cases = self._plain_cases(network).rows(self._plain_row).forcing(self.curves.blown, -1)

@@ -80,7 +80,7 @@ def sticks(weight_open: float, weight_closed: float, opened: str, closed: str, e
 
 # A module's output or input works from about 5 V of supply on and, once awake, down to half of that. Common practice, no source.
 ALIVE_VOLTS, ASLEEP_VOLTS = 5.0, 2.5
-_SENSE_OHMS = 1e6
+_SENSE_OHMS = 2e7  # beyond what an ohmmeter shows
 
 
 def fed(a: str, b: str) -> tuple[Contact, Element]:

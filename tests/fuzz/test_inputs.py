@@ -1,0 +1,87 @@
+"""Whatever is typed or loaded is taken or refused in a sentence: no trace, whatever the seed. Bounded by counts, so the time is too."""
+
+from __future__ import annotations
+
+import random
+
+import pytest
+
+from pondrel.core.circuit.check import flaws_of, located
+from pondrel.core.circuit.effects import fault_effects, judged_limits
+from pondrel.core.circuit.layout import draw, load_paths
+from pondrel.core.circuit.sheet import parse_sheet
+from pondrel.core.circuit.solve import solve
+from pondrel.core.errors import PondrelError
+from pondrel.core.isolate.evidence import read_csv
+from pondrel.core.isolate.line import completions, parse_line, starts_a_line
+from pondrel.core.isolate.plan import World
+from pondrel.core.isolate.remarks import remarks
+from pondrel.core.isolate.report import isolate
+from pondrel.demo.load import SHEETS
+
+from .mutate import some_csv, some_data_changed, some_item, some_line, some_text_changed
+
+TEXTS = [file.read_text() for file in sorted(SHEETS.glob("*.yaml"))]
+LONGEST_SENTENCE = 3000  # characters: the longest lists all kinds of part
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_a_changed_sheet_is_good_or_has_flaws(seed):
+    rng = random.Random(f"sheets {seed}")
+    for number in range(60):
+        text = (some_text_changed if number % 2 else some_data_changed)(rng, rng.choice(TEXTS))
+        found = flaws_of(text)
+        assert all(len(flaw.says) < LONGEST_SENTENCE and flaw.line >= 1 for flaw in found)
+        if found:
+            continue
+        sheet = parse_sheet(text)
+        located(text, remarks(sheet))
+        draw(sheet)
+        load_paths(sheet)
+        state = rng.choice(tuple(sheet.states))
+        judged_limits(sheet, solve(sheet, state))
+        fault_effects(sheet, state)
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_a_line_is_an_item_or_gets_one_sentence(seed, demo_sheets):
+    rng = random.Random(f"lines {seed}")
+    for _ in range(1500):
+        sheet = rng.choice(tuple(demo_sheets.values()))
+        line = some_line(rng, sheet)
+        try:
+            parse_line(sheet, line, rng.choice((*sheet.states, "")))
+        except PondrelError as error:
+            assert 0 < len(str(error)) < LONGEST_SENTENCE
+        assert len(completions(sheet, line, "")) <= 10
+        try:
+            starts_a_line(sheet, line)
+        except PondrelError as error:
+            assert "characters" in str(error)
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_a_csv_file_is_read_or_gets_one_sentence(seed, demo_sheets):
+    rng = random.Random(f"csv {seed}")
+    for _ in range(300):
+        sheet = rng.choice(tuple(demo_sheets.values()))
+        try:
+            read_csv(sheet, some_csv(rng, sheet))
+        except PondrelError as error:
+            assert 0 < len(str(error)) < LONGEST_SENTENCE
+
+
+@pytest.mark.parametrize("name", [file.stem for file in sorted(SHEETS.glob("*.yaml"))])
+def test_readings_that_contradict_one_another_have_an_answer(name, demo_workups):
+    """Random readings and looks, as no vehicle gives them: the probabilities are still probabilities, and everything can be told."""
+    workup, rng = demo_workups[name], random.Random(f"readings {name}")
+    items = ()
+    for _ in range(8):
+        items = (*items, some_item(rng, workup.sheet))
+    for taken in (items[:3], items[:6], items):
+        found = isolate(workup, taken)
+        assert sum(s.probability for s in found.suspects) == pytest.approx(1.0, abs=1e-6)
+        assert found.standing.says
+        assert sum(t.probability for t in found.targets) <= 1.0 + 1e-6
+        found.as_json()
+    World.of(found.belief, found.groups).tree(3, found.next[0].test if found.next else None)
