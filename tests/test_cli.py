@@ -39,6 +39,48 @@ def test_a_bad_sheet_gets_one_line_per_flaw_and_exit_1(tmp_path):
     ]
 
 
+def test_what_a_sheet_most_probably_does_not_mean_is_a_warning(tmp_path):
+    path = tmp_path / "doubtful.yaml"
+    text = STEP_LIGHT.replace("{kind: contact, pins: {a: c2.1,", "{kind: contact, pins: {a: c2.l,")
+    path.write_text(text.replace("part: LA1", "part: F4"))
+    result = run("sheet", "check", str(path))
+    assert result.exit_code == 0
+    lines = result.output.splitlines()
+    assert lines[0].startswith(f"{path}: parts.W1.pins.b: warning: nothing else is on the node 'c2.1'")
+    assert lines[1].startswith(f"{path}: parts.C2.1.pins.a: warning: nothing else is on the node 'c2.l'") and "near it: c2.1" in lines[1]
+    assert lines[2].startswith(f"{path}: observe.lamp.sees: warning: brightness of a fuse can never be predicted, only heat")
+    assert len(lines) == 3
+    path.write_text(STEP_LIGHT.replace("part: LA1", "part: BAT"))
+    assert "observe.lamp.part: warning: nothing is seen or heard of a battery" in run("sheet", "check", str(path)).output
+
+
+@pytest.mark.parametrize(
+    ("word", "kind"),
+    [
+        ("bulb", "lamp"), ("earth", "ground"), ("fuze", "fuse"), ("cable", "wire"), ("solenoid_valve", "solenoid"), ("fuel pump", "motor"),
+        ("brake_lamp", "lamp"), ("ntc", "thermistor"), ("contactor", "relay"), ("lamb", "lamp"), ("generator", "alternator"),
+        ("pump relay", "relay"),
+    ],
+)  # fmt: skip
+def test_an_unknown_kind_is_answered_by_what_it_means(tmp_path, word, kind):
+    path = tmp_path / "unknown.yaml"
+    path.write_text(STEP_LIGHT.replace("kind: fuse", f"kind: {word}"))
+    assert f"got '{word}'; did you mean {kind}" in run("sheet", "check", str(path)).output
+
+
+def test_what_is_near_no_kind_gets_the_list(tmp_path):
+    path = tmp_path / "unknown.yaml"
+    path.write_text(STEP_LIGHT.replace("kind: fuse", "kind: xyzzy"))
+    assert "there are battery, alternator," in run("sheet", "check", str(path)).output
+
+
+def test_isolating_more_than_is_worked_out_at_once_is_refused_in_a_sentence(file, tmp_path):
+    rows = "\n".join(["state,instrument,red,black,value", *["lit,volts,g1,,1.1"] * 61])
+    (tmp_path / "many.csv").write_text(rows)
+    result = run("isolate", file, "--readings", str(tmp_path / "many.csv"))
+    assert result.exit_code == 1 and "61 readings stand; at most 60 are weighed together" in result.output
+
+
 @pytest.mark.parametrize(("content", "sentence"), [(None, "cannot be read"), (b"\xff\xfe\x00", "not UTF-8")])
 def test_a_file_that_cannot_be_read_is_named(tmp_path, content, sentence):
     path = tmp_path / "x.yaml"

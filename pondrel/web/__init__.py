@@ -46,7 +46,7 @@ def create_app(data_folder: Path, hosts: Sequence[str] = guard.LOOPBACK) -> Flas
         WTF_CSRF_TIME_LIMIT=None,  # a page may stand open beside a vehicle all day
         MAX_CONTENT_LENGTH=MOST_BYTES,
         MAX_FORM_MEMORY_SIZE=MOST_BYTES,
-        TRUSTED_HOSTS=list(hosts),
+        ALLOWED_HOSTS=frozenset(hosts),
     )
     app.jinja_env.undefined = jinja2.StrictUndefined
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True

@@ -50,7 +50,7 @@ def checked_item(docket: Docket, entry: Entry) -> tuple[Item, str]:
     """
     if docket.concluded:
         raise PondrelError("This job is concluded: reopen it with a reason before you add readings.")
-    checked("The reading", entry.value, LONGEST_LINE)
+    checked("The reading", " ".join(entry.value.split()), LONGEST_LINE)
     for name, what in _WORDS.items():
         checked(what, getattr(entry, name))
     sheet, text = docket.sheet, " ".join(entry.value.split())

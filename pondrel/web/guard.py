@@ -2,36 +2,37 @@
 
 from __future__ import annotations
 
-import ipaddress
+import urllib.parse
 from collections.abc import Iterable
 
-from flask import Flask, request
-from werkzeug.exceptions import Forbidden
+from flask import Flask, current_app, request
+from werkzeug.exceptions import Forbidden, SecurityError
 
 __all__ = ["LOOPBACK", "init_app", "names_for"]
 
-LOOPBACK = ("localhost", "127.0.0.1", "[::1]")
+LOOPBACK = ("localhost", "127.0.0.1", "::1")
 _ANYWHERE = ("0.0.0.0", "::")
 
 
 def names_for(host: str, more: Iterable[str] = ()) -> tuple[str, ...]:
     """The host names that a server listening on ``host`` answers to: loopback's, its own where it has one, and ``more``."""
-    own = () if host in _ANYWHERE else (f"[{host}]" if _is_ipv6(host) else host,)
-    return tuple(dict.fromkeys([*LOOPBACK, *own, *more]))
+    own = () if host in _ANYWHERE else (host,)
+    return tuple(dict.fromkeys(name.strip("[]").lower() for name in (*LOOPBACK, *own, *more)))
 
 
-def _is_ipv6(host: str) -> bool:
+def _name_asked() -> str:
+    """The host name that the browser asked by, without its port; empty for one that is none. (The framework's own check knows no IPv6.)"""
     try:
-        return ipaddress.ip_address(host).version == 6
+        return urllib.parse.urlsplit(f"//{request.host}").hostname or ""
     except ValueError:
-        return False
+        return ""
 
 
 def _refuse_foreign() -> None:
-    # Asking for the host checks it against TRUSTED_HOSTS, whatever the page is; a foreign one raises a 400.
-    own = f"{request.scheme}://{request.host}"
+    if _name_asked() not in current_app.config["ALLOWED_HOSTS"]:
+        raise SecurityError("The host name is not one of this server's.")
     origin = request.headers.get("Origin")
-    if request.method not in ("GET", "HEAD", "OPTIONS") and origin is not None and origin != own:
+    if request.method not in ("GET", "HEAD", "OPTIONS") and origin is not None and origin.lower() != f"{request.scheme}://{request.host}".lower():
         raise Forbidden("This came from a page that is not Pondrel's: nothing was written. Open Pondrel itself and do it there.")
 
 

@@ -216,3 +216,95 @@ def test_two_moments_are_compared(bench):
     bench.page.get_by_title("Compare: how it stood after 1").click()
     expect(bench.page.get_by_role("region", name="Suspects")).to_contain_text("beside how it stood after reading 1")
     expect(bench.page.locator(".s-p small").first).to_contain_text("%")
+
+
+def test_another_place_or_instrument_shows_what_belongs_to_that_test(bench):
+    """Place, access, minutes, caution, limit and expected readings follow the fields at once, and a number already typed stays."""
+    bench.open("/jobs/3/trace?take=1")
+    page, panel = bench.page, bench.page.get_by_role("region", name="Next test")
+    bench.value.fill("0.1")
+    page.locator("select[name=red]").select_option("k5.30")
+    page.locator("select[name=black]").select_option("k5.87")
+    expect(panel.get_by_role("heading", name="Your own test")).to_be_visible()
+    expect(panel).to_contain_text("relay socket K5 terminal 30")
+    expect(panel).to_contain_text("side cover of the dash, two clips (5 min)")
+    expect(panel).to_contain_text("Limit here: at most 100 mV")
+    expect(bench.value).to_have_value("0.1")
+    page.locator("select[name=red]").select_option("tab.feed")
+    expect(panel).to_contain_text("The heater tracks tear easily")
+    page.locator("select[name=instrument]").select_option("ohms")
+    expect(panel).to_contain_text("Disconnect the battery")
+    page.locator("select[name=black]").select_option("tab.feed")
+    expect(page.get_by_role("alert")).to_contain_text("Red and black are both on tab.feed")
+
+
+def test_keys_go_on_working_after_a_key(bench):
+    bench.open("/jobs/3/trace")
+    page = bench.page
+    page.keyboard.press("Escape")
+    for key, there in (("v", "Why"), ("v", "Plan"), ("v", "Descent")):
+        page.keyboard.press(key)
+        expect(page.get_by_role("region", name=there)).to_be_visible()
+    page.keyboard.press("2")
+    expect(page.locator("[data-take='2'].on")).to_be_visible()
+    page.keyboard.press("3")
+    expect(page.locator("[data-take='3'].on")).to_be_visible()
+    drawn = page.get_by_role("group", name="State drawn").locator("[aria-current]").inner_text()
+    page.keyboard.press("s")
+    expect(page.get_by_role("group", name="State drawn").locator("[aria-current]")).not_to_have_text(drawn)
+    expect(bench.value).to_have_value("")
+    page.keyboard.press("r")
+    expect(bench.value).to_be_focused()
+
+
+def test_a_place_touched_during_a_look_joins_what_is_in_the_field(bench):
+    bench.open("/jobs/2/trace")
+    place = bench.page.get_by_role("button", name="Probe k2.85")
+    place.click()
+    expect(bench.value).to_have_value("volts k2.85 ")
+    bench.value.fill("12.1")
+    place.click()
+    expect(bench.value).to_have_value("volts k2.85 12.1")
+    bench.value.fill("wiggle")
+    place.click()
+    expect(bench.value).to_have_value("wiggle k2.85 ")
+
+
+def test_what_cannot_be_done_here_is_a_touch(bench):
+    bench.open("/jobs/3/trace?take=1")
+    bench.value.fill("9.5")
+    touch = bench.page.get_by_role("group", name="Cannot do this here").get_by_role("button").first
+    touch.click()
+    expect(bench.page.locator(".log li").first).to_contain_text("not here")
+    expect(bench.page.locator(".log li").first).to_contain_text("skip")
+    expect(bench.value).to_have_value("9.5")  # it answers another question
+
+
+def test_a_number_far_out_is_asked_back_and_written_when_it_is_entered_again(bench):
+    bench.open("/jobs/3/trace?take=1")
+    before = bench.page.get_by_text("3 standing")
+    bench.value.fill("480")
+    expect(bench.page.locator(".hint")).to_contain_text("far outside what can be there")
+    bench.page.keyboard.press("Enter")
+    expect(bench.page.get_by_role("alert")).to_contain_text("Enter it again to keep it as it is")
+    expect(before).to_be_visible()
+    bench.page.keyboard.press("Enter")
+    expect(bench.page.get_by_text("4 standing")).to_be_visible()
+    # The descent's axis is the circuit's: the slip is drawn at its edge.
+    highest = max(int(text) for text in bench.page.locator(".descent .axis").all_text_contents())
+    assert highest <= 16
+    bench.complaints = [c for c in bench.complaints if "422" not in c]
+
+
+def test_the_bay_says_which_job_is_found(bench):
+    bench.open("/jobs/4/trace")
+    for line in ("open volts batt+ 12.47", "open volts la2.feed 12.15", "open volts la2.gnd 3.81", "open volts g3 3.76"):
+        bench.value.fill(line)
+        bench.page.keyboard.press("Enter")
+        expect(bench.value).to_have_value("")
+    expect(bench.page.locator(".standing.ready")).to_be_visible()
+    bench.page.keyboard.press("Escape")
+    bench.page.keyboard.press("b")
+    job = bench.page.locator(".job", has_text="No light at the door at all")
+    expect(job).to_contain_text("found: waits to be concluded")
+    expect(job).to_contain_text("G3 at over 99 %, proved by")

@@ -95,7 +95,7 @@ def test_a_blown_fuse_takes_the_pull_ups_of_its_module_along(demo_sheets):
     dead = solve(sheet, "cold", (parse_fault(sheet, "F2.open"),))
     assert abs(dead.nodes["t1.sig"]) < 1e-6
     assert "N1.31 is without supply: it does nothing." in dead.notes
-    assert [sight.says for sight in dead.sights["N1.31"]][0] == "is without supply: reads nothing"
+    assert dead.sights["N1.31"][0].says == "is without supply: reads nothing"
 
 
 PARTS = f"""

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import random
+from collections.abc import Callable
+from functools import partial
 
 import pytest
 
@@ -43,21 +45,25 @@ def test_a_changed_sheet_is_good_or_has_flaws(seed):
         fault_effects(sheet, state)
 
 
+def sentence(work: Callable[[], object]) -> str:
+    """What is said of work that is refused; empty where it is not."""
+    try:
+        work()
+    except PondrelError as error:
+        return str(error) or "nothing was said"
+    return ""
+
+
 @pytest.mark.parametrize("seed", range(4))
 def test_a_line_is_an_item_or_gets_one_sentence(seed, demo_sheets):
     rng = random.Random(f"lines {seed}")
     for _ in range(1500):
         sheet = rng.choice(tuple(demo_sheets.values()))
-        line = some_line(rng, sheet)
-        try:
-            parse_line(sheet, line, rng.choice((*sheet.states, "")))
-        except PondrelError as error:
-            assert 0 < len(str(error)) < LONGEST_SENTENCE
+        line, state = some_line(rng, sheet), rng.choice((*sheet.states, ""))
+        assert len(sentence(partial(parse_line, sheet, line, state))) < LONGEST_SENTENCE
         assert len(completions(sheet, line, "")) <= 10
-        try:
-            starts_a_line(sheet, line)
-        except PondrelError as error:
-            assert "characters" in str(error)
+        said = sentence(partial(starts_a_line, sheet, line))
+        assert not said or "characters" in said
 
 
 @pytest.mark.parametrize("seed", range(3))
@@ -65,10 +71,7 @@ def test_a_csv_file_is_read_or_gets_one_sentence(seed, demo_sheets):
     rng = random.Random(f"csv {seed}")
     for _ in range(300):
         sheet = rng.choice(tuple(demo_sheets.values()))
-        try:
-            read_csv(sheet, some_csv(rng, sheet))
-        except PondrelError as error:
-            assert 0 < len(str(error)) < LONGEST_SENTENCE
+        assert len(sentence(partial(read_csv, sheet, some_csv(rng, sheet)))) < LONGEST_SENTENCE
 
 
 @pytest.mark.parametrize("name", [file.stem for file in sorted(SHEETS.glob("*.yaml"))])

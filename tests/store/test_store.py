@@ -141,6 +141,39 @@ def test_the_bay_lists_open_jobs_first_and_counts_standing_readings(conn, job):
     assert [(r.vehicle, r.readings, r.concluded) for r in rows] == [("Van", 1, None), ("Bus 9", 0, "G1")]
 
 
+def test_the_bay_comes_in_pages_that_hold_every_job_once(conn, job):
+    sheet, vehicle = 1, 1
+    for n in range(25):
+        made = add_job(conn, vehicle, sheet, f"complaint {n}", opened_at=f"2026-01-{n + 1:02d}T00:00:00Z")
+        if n % 3 == 0:
+            add_conclusion(conn, made, ("G1",), "G1", 0.99, True, "", ())
+    pages = [page_of_jobs(conn, 10, skipped) for skipped in (0, 10, 20, 30)]
+    rows = [row for page in pages for row in page]
+    assert [len(page) for page in pages] == [10, 10, 6, 0]
+    assert len({row.id for row in rows}) == 26
+    assert [row.concluded is not None for row in rows] == sorted(row.concluded is not None for row in rows)
+    opened = [row.opened_at for row in rows if row.concluded is None]
+    assert opened == sorted(opened, reverse=True)
+    reopen(conn, next(row.id for row in rows if row.concluded), "came back")
+    assert sum(row.concluded is None for row in page_of_jobs(conn, 50)) == 18
+
+
+def test_what_a_job_comes_to_is_told_while_its_readings_stand_as_they_did(conn, job):
+    first = add_reading(conn, job, "lit", "volts", "g1", "batt-", "3.9")
+    keep_outlook(conn, job, (first,), True, "G1 at over 99 %")
+    assert page_of_jobs(conn, 1)[0].outlook == "G1 at over 99 %"
+    second = add_reading(conn, job, "lit", "volts", "g1", "batt-", "0.1")
+    assert page_of_jobs(conn, 1)[0].outlook == ""
+    keep_outlook(conn, job, (first, second), False, "no part stands accused")
+    assert page_of_jobs(conn, 1)[0].outlook == ""  # not ready
+    strike_reading(conn, job, second, "misread")
+    keep_outlook(conn, job, (first,), True, "G1 at over 99 %")
+    assert page_of_jobs(conn, 1)[0].outlook == "G1 at over 99 %"
+    strike_reading(conn, job, first, "misread")
+    assert page_of_jobs(conn, 1)[0].outlook == ""
+    assert conn.execute("PRAGMA synchronous").fetchone()[0] == 2  # what is written next is on the disk again
+
+
 def test_vehicles_have_names_of_their_own(conn):
     add_vehicle(conn, "Bus 9", "Quessel", "Hop", "2019")
     assert all_vehicles(conn)[0].described == "Quessel Hop 2019"

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 
 from ..circuit.sheet import Sheet, near
-from .seen import sight_of
+from .seen import SEEN, sight_of
 
 __all__ = ["remarks"]
 
@@ -32,8 +32,12 @@ def _loose_ends(sheet: Sheet) -> list[tuple[str, str]]:
 def _blind_looks(sheet: Sheet) -> list[tuple[str, str]]:
     made = []
     for name, entry in sheet.observe.items():
-        if sight_of(sheet, name) is None:
-            kind = sheet.parts[str(entry["part"])].kind.name
+        found, wanted = sight_of(sheet, name), str(entry["sees"])
+        kind = sheet.parts[str(entry["part"])].kind.name
+        if found is None:
             says = f"nothing is seen or heard of a {kind}, so this can never be predicted: name the lamp, motor or relay itself"
             made.append((f"observe.{name}.part", says))
+        elif wanted in SEEN and found[2] != wanted and not found[1].startswith(wanted):
+            says = f"{wanted} of a {kind} can never be predicted, only {found[1]}: name the part that shows it"
+            made.append((f"observe.{name}.sees", says))
     return made

@@ -249,7 +249,7 @@ document.addEventListener("alpine:init", () => {
       event.preventDefault();
     },
     step(which) {
-      const links = [...this.$root.querySelectorAll(`a[data-draw="${which}"]`)];
+      const links = [...this.$root.querySelectorAll(`.tabs a[data-draw="${which}"]`)];
       const at = links.findIndex((link) => link.classList.contains("on"));
       if (links.length) this.draw(links[(at + 1) % links.length]);
     },
