@@ -31,6 +31,7 @@ check: .venv/ready-test
 bench: .venv/ready-test
 	$(BIN)/python -m benchmarks.sweep
 	$(BIN)/python -m benchmarks.page
+	$(BIN)/python -m benchmarks.lists
 
 docs: .venv/ready
 	$(BIN)/python tools/write_docs.py

@@ -330,8 +330,8 @@ def closed(half: socket.socket) -> bool:
 def test_random_forms_and_addresses_never_end_in_a_trace(client):
     """Words of the application in the wrong places, by chance."""
     rng = random.Random(9)
-    words = ["", "0", "1", "-1", MANY, "\x00", *"open volts g3 batt- 12.4 OL test see front dim (nothing) G3".split()]
-    names = "state instrument red black value note answer skip sure target reason entry order view since".split()
+    words = ["", "0", "1", "-1", MANY, "\x00", *"open volts g3 batt- 12.4 OL test see front dim (nothing) G3".split()]  # noqa: SIM905
+    names = "state instrument red black value note answer skip sure target reason entry order view since".split()  # noqa: SIM905
     paths = [*(f"/jobs/4/{what}" for what in ("readings", "undo", "order", "conclude", "reopen")), "/jobs/new", "/sheets/1/corrections"]
     for _ in range(60):
         form = {name: rng.choice(words) for name in rng.sample(names, rng.randint(0, len(names)))}

@@ -85,7 +85,7 @@ def limits_of(reader: Reader, value: Any, parts: Mapping[str, Part], states: Map
         ends = {key: reader.text(given.get(key), f"{path}.{key}") for key in ("at", "from", "to", "of", "state", "source", "note")}
         _check_place(reader, path, str(what), ends, nodes, parts)
         if ends["state"] and ends["state"] not in states:
-            reader.flaw(f"{path}.state", f"no state of that name, got {quoted(ends['state'])}; there are {listed(states)}")
+            reader.flaw(f"{path}.state", f"no state of that name, got {quoted(ends['state'])}; there are {listed(states) or 'none'}")
         elif not ends["state"] and what != "ohms":
             reader.flaw(f"{path}.state", "is missing: volts and amperes depend on the state")
         if not ends["source"]:

@@ -73,7 +73,7 @@ def codes_of(reader: Reader, value: Any, parts: Mapping[str, Part], states: Mapp
             if node not in nodes and len(parts) == len(reader.named) and (node or key == "at"):
                 reader.flaw(f"{path}.{key}", f"no part has a pin on this node, got {quoted(node)}")
         if state not in states:
-            reader.flaw(f"{path}.state", f"no state of that name, got {quoted(state)}; there are {listed(states)}")
+            reader.flaw(f"{path}.state", f"no state of that name, got {quoted(state)}; there are {listed(states) or 'none'}")
         if "below" not in given and "above" not in given:
             reader.flaw(path, "needs below or above: the volts that set it")
         below, above = (

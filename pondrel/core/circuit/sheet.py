@@ -185,8 +185,10 @@ class Sheet:
 
 
 def near(name: str, names: Iterable[str]) -> str:
-    """``; near it: …`` or ``; there are …``: the end of a sentence that says that a name is not known."""
+    """``; near it: …``, ``; there are …`` or ``; there are none``: the end of a sentence that says that a name is not known."""
     known = list(dict.fromkeys(names))
+    if not known:
+        return "; there are none"
     close = difflib.get_close_matches(name[: 2 * LONGEST_NAME], known, n=3, cutoff=0.5)
     return f"; near it: {', '.join(close)}" if close else f"; there are {listed(known)}"
 
