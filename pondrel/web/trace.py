@@ -315,9 +315,9 @@ def _outcomes(isolation: Isolation, asked: Advice | None) -> tuple[tuple[str, tu
     if isinstance(asked.test, Check):
         return _word_outcomes(isolation, asked)
     meter = asked.test.instrument
-    weight = {(s.part, s.mode): s.probability for s in isolation.suspects if s.kind == "single"}
+    told, weight = _weighed_expectations(isolation, asked)
     clusters: list[list[Expectation]] = []
-    told = sorted(expectations(isolation.belief, asked.test, _WEIGHED), key=lambda e: e.value)
+    told.sort(key=lambda e: e.value)
     reach = [0.0, *(2.0 * meter_sigmas(meter, [e.value for e in told]))]  # of the one before
     for e, far in zip(told, reach, strict=False):
         if clusters and (e.value == clusters[-1][-1].value or e.value - clusters[-1][-1].value < far):
@@ -334,6 +334,23 @@ def _outcomes(isolation: Isolation, asked: Advice | None) -> tuple[tuple[str, tu
     return _with_the_rest(sorted(made, key=lambda o: -o[2])[:SHOWN_OUTCOMES], "another number")
 
 
+def _weighed_expectations(
+    isolation: Isolation, asked: Advice
+) -> tuple[list[Expectation], dict[tuple[str | None, str | None], float]]:
+    """What the suspects would make of a test, with the chance of each: a fault that comes and goes is there or not, one time in two."""
+    weight = {(s.part, s.mode): s.probability for s in isolation.suspects if s.kind == "single"}
+    some: dict[str, float] = {}
+    for s in isolation.suspects:
+        if s.kind == "sometimes" and s.part and s.probability >= 0.01:
+            some[s.part] = some.get(s.part, 0.0) + s.probability
+    told = list(expectations(isolation.belief, asked.test, _WEIGHED, tuple(some)))
+    for part, p in some.items():
+        mode = next(e.mode for e in told if e.part == part)
+        weight[part, mode] += p / 2.0
+        weight[None, None] += p / 2.0
+    return told, weight
+
+
 def _with_the_rest(
     rows: Sequence[tuple[str, tuple[str, ...], float]], words: str
 ) -> tuple[tuple[str, tuple[str, ...], float], ...]:
@@ -343,9 +360,9 @@ def _with_the_rest(
 
 
 def _word_outcomes(isolation: Isolation, asked: Advice) -> tuple[tuple[str, tuple[str, ...], float], ...]:
-    weight = {(s.part, s.mode): s.probability for s in isolation.suspects if s.kind == "single"}
+    told, weight = _weighed_expectations(isolation, asked)
     made: dict[str, list[Expectation]] = {}
-    for e in expectations(isolation.belief, asked.test, _WEIGHED):
+    for e in told:
         made.setdefault(e.word, []).append(e)
     rows = [
         (word, tuple(dict.fromkeys(e.part or "nothing wrong" for e in found)), sum(weight[e.part, e.mode] for e in found))

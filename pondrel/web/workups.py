@@ -217,8 +217,13 @@ class Workups:
         return self._recall(stored, "sound", state, lambda prepared: solve(prepared.sheet, state))
 
     def descent(self, stored: StoredSheet, items: tuple[Item, ...], path: Path, state: str) -> Descent:
-        """The volts along a path."""
-        return self._recall(stored, "descent", (items, path.load, state), lambda p: descent(self.belief(stored, items), path, state))
+        """The volts along a path, with the line of what the headline accuses."""
+
+        def make(prepared: _Prepared) -> Descent:
+            found = self.isolation(stored, items)
+            return descent(found.belief, path, state, found.targets[0])
+
+        return self._recall(stored, "descent", (items, path.load, state), make)
 
     def frame(self, stored: StoredSheet) -> Frame:
         """What of the sheet's diagram is always the same."""

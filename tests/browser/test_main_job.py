@@ -308,3 +308,21 @@ def test_the_bay_says_which_job_is_found(bench):
     job = bench.page.locator(".job", has_text="No light at the door at all")
     expect(job).to_contain_text("found: waits to be concluded")
     expect(job).to_contain_text("G3 at over 99 %, proved by")
+
+
+def test_what_is_typed_while_the_server_works_is_the_next_entry(bench):
+    """A slow answer: the next line is typed and entered before it is there, and neither is lost."""
+    bench.open("/jobs/3/trace?take=1")
+
+    def late(route):
+        bench.page.wait_for_timeout(600)
+        route.continue_()
+
+    bench.page.route("**/readings", late, times=1)
+    bench.value.fill("on volts f14.out 12.38")
+    bench.page.keyboard.press("Enter")
+    bench.value.fill("on volts k5.30 12.33")
+    bench.page.keyboard.press("Enter")
+    expect(bench.page.get_by_text("5 standing")).to_be_visible()
+    expect(bench.page.locator(".log li").first).to_contain_text("k5.30")
+    expect(bench.value).to_have_value("")

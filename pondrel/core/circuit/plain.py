@@ -30,6 +30,7 @@ def load_plain(text: str) -> Any:
     """What the text holds. Raises SheetTextError for a text that is no YAML or beyond the budget; its flaw's path is the line."""
     if len(text) > LONGEST_SHEET:
         _refuse("", f"is {len(text):,} characters long; a sheet has at most {LONGEST_SHEET:,}")
+    text = text.replace("\r\n", "\n").replace("\r", "\n")  # as any system ends its lines
     try:
         _look_over(text)
         return YAML(typ="safe", pure=True).load(text)
@@ -66,9 +67,9 @@ class _Open:
 
 def _look_over(text: str) -> None:
     """Refuse what is beyond the budget, by the parser's events."""
-    bare = first_unshowable(text.replace("\r\n", "\n"))
+    bare = first_unshowable(text)
     if bare:
-        number = next(n for n, each in enumerate(text.split("\n"), 1) if first_unshowable(each.removesuffix("\r")))
+        number = next(n for n, each in enumerate(text.split("\n"), 1) if first_unshowable(each))
         _refuse(f"line {number}", f"holds a character that no screen can show ({bare}): delete it")
     stack = [_Open(None, False)]
     sizes: dict[str, int] = {}  # of what each anchor names, unfolded

@@ -9,6 +9,7 @@ so a stated gain is never flattered.
 from __future__ import annotations
 
 import math
+from collections.abc import Collection
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -416,11 +417,16 @@ def described(belief: Belief, test: Test | Check) -> Advice:
     return describe(belief, test, told)
 
 
-def expectations(belief: Belief, test: Test | Check, most: int = SHOWN_EXPECTATIONS) -> tuple[Expectation, ...]:
-    """What the leading suspects, one mode each part, and a sound circuit would make the meter show, or a person see."""
+def expectations(
+    belief: Belief, test: Test | Check, most: int = SHOWN_EXPECTATIONS, also: Collection[str] = ()
+) -> tuple[Expectation, ...]:
+    """What the leading suspects, a sound circuit, and the likeliest fault of some parts ``also`` would make the meter show, or a person
+    see."""
     items, atoms, workup = belief.workup.hypotheses.items, belief.atoms, belief.workup
     order = np.argsort(-belief.probability, kind="stable")
     leading = [int(h) for h in order if h != 0][: most - 1]
+    first = {items[h].part: int(h) for h in order[::-1]}  # the likeliest of each part
+    leading += [first[part] for part in also if first[part] not in leading]
     chosen = sorted([0, *leading], key=lambda h: (-belief.probability[h], h))
     spot = atoms.spot.at(belief.best[chosen])
     if isinstance(test, Check):

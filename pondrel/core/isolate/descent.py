@@ -14,10 +14,12 @@ from numpy.typing import NDArray
 from ..circuit.layout import Path
 from .against import Spot
 from .belief import Belief
+from .suspects import Target
 
 __all__ = ["Descent", "Stop", "descent", "expected_volts"]
 
 BAND_SIGMAS = 2.0
+WORTH_A_LINE = 0.1  # chance from which on a suspect's own descent is drawn
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,14 +79,17 @@ def expected_volts(belief: Belief, state: str, hypothesis: int = 0, pick: list[i
     return dict(zip(profile.nodes, zip(volts.tolist(), sigma.tolist(), strict=True), strict=True))
 
 
-def descent(belief: Belief, path: Path, state: str) -> Descent:
-    """The descent along ``path`` in ``state``, with the leading suspect's line once there are readings."""
+def descent(belief: Belief, path: Path, state: str, first: Target | None = None) -> Descent:
+    """The descent along ``path`` in ``state``, with the leading suspect's line once there are readings: that of the ``first`` target where
+    it is worth a line, whatever else may be likelier by lasting faults alone."""
     sheet = belief.workup.sheet
     sound = expected_volts(belief, state)
     items = belief.workup.hypotheses.items
-    lead = int(np.argmax(np.where([item.part is not None for item in items], belief.probability, -1.0)))
-    shown = bool(belief.readings) and belief.probability[lead] > 0.1
-    accused = expected_volts(belief, state, lead, list(range(len(belief.readings)))) if shown else None
+    accused = first.members if first and first.probability > WORTH_A_LINE else ()
+    among = [item.part in accused if accused else item.part is not None for item in items]
+    lead = int(np.argmax(np.where(among, belief.probability, -1.0)))
+    shown = bool(belief.readings) and (bool(accused) or belief.probability[lead] > WORTH_A_LINE)
+    theirs = expected_volts(belief, state, lead, list(range(len(belief.readings)))) if shown else None
     stops = []
     for node in path.nodes:
         volts, sigma = sound[node]
@@ -94,5 +99,5 @@ def descent(belief: Belief, path: Path, state: str) -> Descent:
             if r.state == state and r.instrument == "volts" and {r.red, r.black} == {node, sheet.minus} and not r.good
         )
         reach = BAND_SIGMAS * sigma
-        stops.append(Stop(node, node in sheet.places, volts, volts - reach, volts + reach, accused[node][0] if accused else None, taken))
+        stops.append(Stop(node, node in sheet.places, volts, volts - reach, volts + reach, theirs[node][0] if theirs else None, taken))
     return Descent(path, state, {node: volts for node, (volts, _) in sound.items()}, tuple(stops), items[lead].part if shown else None)

@@ -28,6 +28,7 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("trace", () => ({
     busy: false,
     drawing: null,
+    waits: false,
     nextLead: "red",
     turn: 0,
     waiting: 0,
@@ -62,16 +63,20 @@ document.addEventListener("alpine:init", () => {
       this.drawing = drawing;
       this.busy = true;
       const held = sameMoment ? this.held() : null;
+      const sent = this.form()?.elements.value.value ?? "";
       try {
         const answer = await fetch(url, { ...options, signal: drawing?.signal, headers: { "X-Fragment": "1" } });
         const html = await answer.text();
         if (!answer.ok && answer.status !== 422) throw new Error(this.sentence(html));
+        const typed = this.form()?.elements.value.value ?? "";
         this.$root.innerHTML = html;
         this.turn += 1; // an older preview no longer fits
-        if (held) this.takeUp(held);
+        if (held) this.takeUp({ ...held, value: typed });
         else {
           this.nextLead = "red";
           this.focusReading();
+          // What was typed on while the answer was on its way is the next entry.
+          if (answer.ok && typed !== sent && this.form()) this.write(typed);
         }
         this.showRoot();
         this.prepare();
@@ -84,8 +89,15 @@ document.addEventListener("alpine:init", () => {
         if (this.drawing === drawing) {
           this.busy = false;
           this.drawing = null;
+          this.enterWaiting();
         }
       }
+    },
+    // Enter pressed while something was being written is made good.
+    enterWaiting() {
+      const waits = this.waits;
+      this.waits = false;
+      if (waits && this.form()?.elements.value.value.trim()) this.form().requestSubmit();
     },
     // What is in the field, and which of the form's fields has the keys.
     held() {
@@ -106,6 +118,10 @@ document.addEventListener("alpine:init", () => {
     },
     async submit(event) {
       event.preventDefault();
+      if (this.busy && !this.drawing) {
+        this.waits = event.target === this.form() && !event.submitter?.name;
+        return;
+      }
       // Undoing, striking out and leaving out answer another question than what is in the field.
       const keeps = event.submitter?.name === "skip" || event.target !== this.form();
       await this.fetchInto(event.target.action, { method: "POST", body: new FormData(event.target, event.submitter) }, keeps);
