@@ -86,7 +86,10 @@ def used_alone(folder: Path) -> Iterator[None]:
 
 @contextmanager
 def _locked(folder: Path, how: int, refusal: str) -> Iterator[None]:
-    handle = os.open(folder / _LOCK, os.O_RDWR | os.O_CREAT, 0o600)
+    try:
+        handle = os.open(folder / _LOCK, os.O_RDWR | os.O_CREAT, 0o600)
+    except OSError as error:
+        raise StoreError(f"The data folder takes no new file ({error.strerror}): give Pondrel the right to write there.") from error
     try:
         try:
             fcntl.flock(handle, how | fcntl.LOCK_NB)

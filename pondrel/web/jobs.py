@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Mapping
+from contextlib import suppress
 from dataclasses import replace
 
 from flask import Blueprint, Flask, flash, redirect, render_template, request, session, url_for
@@ -16,7 +17,7 @@ from ..core.isolate.line import completions
 from ..core.isolate.orders import ORDERS
 from ..core.isolate.report import Isolation
 from ..store.conclusions import add_conclusion, is_concluded, reopen
-from ..store.db import atomic
+from ..store.db import StoreError, atomic
 from ..store.jobs import add_job, keep_outlook
 from ..store.readings import add_reading, standing_ids, strike_reading
 from ..store.sheets import get_sheet, sheet_titles
@@ -214,7 +215,8 @@ def _note_outlook(docket: Docket) -> None:
     found, _ = attempt(lambda: _isolation(docket))
     if found is not None:
         standing = found.standing
-        keep_outlook(get_db(), docket.job.id, docket.standing_ids, standing.ready, standing.says)
+        with suppress(StoreError):  # what the person entered is written, and only a list goes without
+            keep_outlook(get_db(), docket.job.id, docket.standing_ids, standing.ready, standing.says)
 
 
 @bp.get("/<id:job_id>/conclude")

@@ -66,6 +66,7 @@ class _Prepared:
         self.sheet = sheet
         self.workup = Workup(sheet)
         self.busy = Lock()
+        self.parsing = Lock()  # of single readings, which nobody should wait for
         self.bytes, self.weighed_at = 0, -WEIGH_SECONDS
         self._kept: dict[str, OrderedDict[Hashable, Any]] = {}
 
@@ -177,7 +178,8 @@ class Workups:
         for number, r in enumerate(standing, 1):
             columns = (r.state, r.instrument, r.red, r.black, r.typed, r.note)
             try:
-                made.append(prepared.recall("items", columns, partial(item_of, prepared.sheet, *columns), KEPT_ITEMS))
+                with prepared.parsing:
+                    made.append(prepared.recall("items", columns, partial(item_of, prepared.sheet, *columns), KEPT_ITEMS))
             except ReadingError as error:
                 raise ReadingError(f"Reading {number} cannot be read any more: {error} Strike it out to go on.") from error
         return tuple(made)

@@ -50,6 +50,7 @@ VISIBLE_SIGMA = 2.0
 # How much of its time a chattering relay is pulled in nobody knows: a standard deviation of that share, and of one that sets itself. Where
 # more goes to and fro than one contact, the mean shown is vague instead, as a share of it. Common practice, no source.
 DUTY, OWN_DUTY, CHATTER_VAGUENESS = 0.2, 0.03, 0.3
+KEPT_OWN = 200  # tests that are not on offer
 KEPT_BETWEEN = 24  # set-ups with a meter in the circuit
 KEPT_BELIEFS, KEPT_BELIEF_BYTES = 40, 120_000_000
 KEPT_SPREADS, LEAST_SPREADS = 24_000_000, 72  # numbers; tests
@@ -341,6 +342,7 @@ class Workup:
         self.sheet = sheet
         self.network = Network.of(sheet)
         self._tables: dict[Setup, Table] = {}
+        self._own: list[Test] = []  # tests that are not on offer, in the order in which they were first asked for
         self._whole: dict[str, Points] = {}  # by state, every hypothesis at every severity with all fuses whole
         self._predictions: dict[Test, Prediction] = {}
         self.beliefs: OrderedDict[tuple[object, ...], Any] = OrderedDict()  # by their items
@@ -398,9 +400,14 @@ class Workup:
         )
 
     @cached_property
+    def _available(self) -> dict[Test, None]:
+        """Every test that the sheet's places allow, in order."""
+        return dict.fromkeys(available_tests(self.sheet))
+
+    @cached_property
     def offered(self) -> tuple[Test, ...]:
         """Every test that the sheet's places allow, ohms through diodes left out: such a number depends on the meter."""
-        tests = available_tests(self.sheet)
+        tests = tuple(self._available)
         if not self._junctions:
             return tests
         doubtful: set[Test] = set()
@@ -490,6 +497,7 @@ class Workup:
     def predict(self, tests: tuple[Test, ...]) -> Prediction:
         """What tests would show, for every row; kept by test."""
         missing = tuple(dict.fromkeys(t for t in tests if t not in self._predictions))
+        self._own += [test for test in missing if test not in self._available]
         for setup, numbers in _by_setup(missing).items():
             chosen = tuple(missing[i] for i in numbers)
             breathe()
@@ -499,7 +507,11 @@ class Workup:
             self._predictions |= {test: made.take([i]) for i, test in enumerate(chosen)}
         if not tests:
             return Prediction.none(self.curves.rows)
-        return Prediction.join([self._predictions[t] for t in tests], np.arange(len(tests)))
+        made = Prediction.join([self._predictions[t] for t in tests], np.arange(len(tests)))
+        # Those on offer are asked for all the time; of what a person puts together the last few are kept.
+        while len(self._own) > KEPT_OWN:
+            self._predictions.pop(self._own.pop(0), None)
+        return made
 
     def predict_reading(self, test: Test, shown: float) -> Prediction:
         """What a test that was taken shows, for every row; ``shown`` is what it did show, on its scale.
