@@ -47,8 +47,11 @@ def test_any_text_in_a_sheet_has_flaws_with_lines(text, key):
         assert all(flaw.line >= 1 and flaw.says for flaw in flaws_of(whole))
 
 
+SCALARS = st.text() | st.integers() | st.floats() | st.none() | st.binary()
+
+
 @settings(max_examples=150, deadline=None)
-@given(value=st.recursive(st.text() | st.integers() | st.floats() | st.none() | st.binary(), lambda c: st.lists(c) | st.dictionaries(st.text(), c)))
+@given(value=st.recursive(SCALARS, lambda inner: st.lists(inner) | st.dictionaries(st.text(), inner)))
 def test_anything_is_quoted_briefly_and_can_be_shown(value):
     said = quoted(value)
     assert 0 < len(said) <= MOST_QUOTED and first_unshowable(said) == ""
