@@ -13,13 +13,14 @@ __all__ = ["Conclusion", "add_conclusion", "conclusions_of", "is_concluded", "re
 
 @dataclass(frozen=True, slots=True)
 class Conclusion:
-    """A conclusion; ``parts`` is empty for "nothing on this sheet", ``reopened`` the reason if it no longer stands."""
+    """A conclusion; ``parts`` is empty for "nothing on this sheet", ``probability`` None where the readings could not be worked out,
+    ``reopened`` the reason if it no longer stands."""
 
     id: int
     job_id: int
     parts: tuple[str, ...]
     says: str
-    probability: float
+    probability: float | None
     proved: bool
     reason: str
     readings: tuple[int, ...]
@@ -28,17 +29,18 @@ class Conclusion:
 
 
 def add_conclusion(
-    conn: sqlite3.Connection, job_id: int, parts: tuple[str, ...], says: str, probability: float, proved: bool, reason: str,
-    readings: tuple[int, ...], concluded_at: str | None = None,
+    conn: sqlite3.Connection, job_id: int, parts: tuple[str, ...], says: str, probability: float | None, proved: bool,
+    reason: str, readings: tuple[int, ...], concluded_at: str | None = None,
 ) -> int:  # fmt: skip
     """Write a conclusion, return its id. Raises PondrelError where one stands already, sqlite3.IntegrityError for one that is neither
     proved nor has a reason."""
     sql = """
-        INSERT INTO conclusion (job_id, parts, says, probability, proved, reason, readings, concluded_at)
-        VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id
+        INSERT INTO conclusion (job_id, parts, says, probability, worked_out, proved, reason, readings, concluded_at)
+        VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id
     """
     numbers = "\n".join(str(i) for i in readings)
-    values = (job_id, "\n".join(parts), says, probability, int(proved), reason, numbers, concluded_at or now())
+    said = (probability or 0.0, int(probability is not None), int(proved), reason)
+    values = (job_id, "\n".join(parts), says, *said, numbers, concluded_at or now())
     try:
         return int(conn.execute(sql, values).fetchone()[0])
     except sqlite3.IntegrityError as error:
@@ -55,7 +57,8 @@ def is_concluded(conn: sqlite3.Connection, job_id: int) -> bool:
 def conclusions_of(conn: sqlite3.Connection, job_id: int) -> list[Conclusion]:
     """A job's conclusions, the latest last."""
     sql = """
-        SELECT conclusion.id, job_id, parts, says, probability, proved, conclusion.reason, readings, concluded_at, reopening.reason
+        SELECT conclusion.id, job_id, parts, says, iif(worked_out, probability, NULL), proved, conclusion.reason, readings, concluded_at,
+            reopening.reason
         FROM conclusion LEFT JOIN reopening ON reopening.conclusion_id = conclusion.id
         WHERE job_id = ? ORDER BY conclusion.id
     """

@@ -227,16 +227,16 @@ def conclude_form(job_id: int) -> str:
 
 def _conclude_form(docket: Docket, given: dict[str, str], error: str) -> str:
     isolation, says = attempt(lambda: _isolation(docket))
-    if isolation is None:
-        return render_template("jobs/stalled.html", trace=stalled(docket, " ".join(text for text in (error, says) if text)))
-    return render_template(
-        "jobs/conclude.html", docket=docket, isolation=isolation, parts=isolation.parts, typed=given, error=error
-    )
+    parts, unread = attempt(lambda: isolation.parts if isolation else dict.fromkeys((*docket.sheet.parts, None)))
+    if parts is None:
+        return render_template("jobs/stalled.html", trace=stalled(docket, " ".join(text for text in (error, unread) if text)))
+    standing = isolation.standing if isolation else None
+    return render_template("jobs/conclude.html", docket=docket, standing=standing, says=says, parts=parts, typed=given, error=error)
 
 
 @bp.post("/<id:job_id>/conclude")
 def conclude(job_id: int) -> Response | tuple[str, int]:
-    """Write the conclusion; without the stop rule's consent only with a reason."""
+    """Write the conclusion; without the stop rule's consent, or where nothing could be worked out, only with a reason."""
     conn = get_db()
     docket = docket_of(conn, job_id)
     given = typed("target", "reason")
@@ -252,20 +252,21 @@ def _conclude(conn: sqlite3.Connection, docket: Docket, given: dict[str, str]) -
         raise PondrelError("This job is concluded already: reopen it with a reason first.")
     reason = checked("The reason", given["reason"])
     isolation, says = attempt(lambda: _isolation(docket))
-    if isolation is None:
-        raise PondrelError(says)
-    standing = isolation.standing
     parts = _target(docket.sheet.parts, given["target"])
-    proved = standing.ready and set(parts) == set(standing.target)
+    proved, basis, probability, how = False, docket.standing_ids, None, "all the same"
+    if isolation is not None:
+        standing, says, how = isolation.standing, isolation.standing.says, "otherwise"
+        proved = standing.ready and set(parts) == set(standing.target)
+        probability = min(sum(p for part, p in isolation.parts.items() if part in (parts or (None,))), 1.0)
+        if proved and standing.proof:
+            basis = tuple(docket.standing_ids[i] for i in standing.proof)
     if not proved and not reason:
-        raise PondrelError(f"{standing.says} To conclude otherwise, give the reason: the record will show it.")
-    probability = sum(p for part, p in isolation.parts.items() if part in (parts or (None,)))
-    basis = tuple(docket.standing_ids[i] for i in standing.proof) if proved and standing.proof else docket.standing_ids
+        raise PondrelError(f"{says} To conclude {how}, give the reason: the record will show it.")
     found = " or ".join(docket.sheet.parts[p].title for p in parts) if parts else "Nothing on this sheet is wrong"
     with atomic(conn):
         if standing_ids(conn, docket.job.id) != docket.standing_ids:
             raise PondrelError("Readings were added or struck out in the meantime: look at what they say now, then conclude.")
-        add_conclusion(conn, docket.job.id, parts, found, min(probability, 1.0), proved, reason, basis)
+        add_conclusion(conn, docket.job.id, parts, found, probability, proved, reason, basis)
 
 
 def _target(parts: Mapping[str, Part], text: str) -> tuple[str, ...]:

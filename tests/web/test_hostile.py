@@ -178,6 +178,24 @@ def test_whatever_fails_in_the_reckoning_the_log_undo_and_strike_stay_within_rea
     assert "0 standing" in says(client.get("/jobs/4/trace"))
 
 
+def test_a_job_that_cannot_be_worked_out_can_be_concluded_with_a_reason(client, monkeypatch):
+    monkeypatch.setattr("pondrel.web.workups.isolate", lambda *given: 1 / 0)
+    monkeypatch.setattr("pondrel.web.workups.update", lambda *given: 1 / 0)
+    client.post("/jobs/4/readings", data=reading("7.12"))
+    assert "/jobs/4/conclude" in client.get("/jobs/4/trace").get_data(as_text=True)
+    form = client.get("/jobs/4/conclude").get_data(as_text=True)
+    assert 'value="G3"' in form and "%" not in text_of(client.get("/jobs/4/conclude"))
+    refused = client.post("/jobs/4/conclude", data={"target": "G3", "reason": " "})
+    assert refused.status_code == 400 and "give the reason" in says(refused)
+    assert client.post("/jobs/4/conclude", data={"reason": "seen"}).status_code == 400  # nothing chosen
+    assert client.post("/jobs/4/conclude", data={"target": "G3", "reason": "the stud was off"}).status_code == 302
+    record = says(client.get("/jobs/4"))
+    assert "not worked out; concluded without proof: the stud was off" in record and "under 1 %" not in record
+    assert client.get("/jobs/4/trace").status_code == client.get("/").status_code == 200
+    monkeypatch.undo()
+    assert "not worked out; concluded" in says(client.get("/jobs/4"))
+
+
 def with_readings(data_folder, job: int, rows) -> None:
     conn = connect(data_folder / DATABASE)
     with atomic(conn):
