@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 
 from pondrel.core.isolate.complaint import against_the_complaint
@@ -49,6 +51,13 @@ def test_a_limit_judges_in_four_words_and_says_whose_it_is(demo_sheets, name, re
 )
 def test_a_limit_is_silent_about_what_it_does_not_limit(demo_sheets, name, reading):
     assert judged(demo_sheets[name], *reading) == []
+
+
+@pytest.mark.parametrize(("state", "count"), [("ready", 1), ("kneel left", 1), ("parked", 0)])  # S1 is open when parked
+def test_a_limit_of_ohms_holds_in_states_that_are_alike_without_power(demo_sheets, state, count):
+    sheet = demo_sheets["kneeling_valves"]
+    limit = replace(sheet.limits[0], what="ohms", of="Y1", start="", end="", state="ready", least=35.0, most=41.0)
+    assert len(limits_for(replace(sheet, limits=(limit,)), asked_for(sheet, state, "ohms", "y1.1", "y1.2"))) == count
 
 
 def test_the_good_side_is_not_judged_and_a_look_has_no_limits(demo_sheets):
