@@ -42,7 +42,7 @@ def test_the_readme_s_readings_lead_where_it_is_said(tmp_path):
     assert answer.output.startswith("G3 at over 99 %, proved by reading 3.")
     readings.write_text(readings.read_text().partition("open,see")[0])
     answer = CliRunner().invoke(main, ["isolate", str(ROOT / "pondrel/demo/sheets/step_lights.yaml"), "--readings", str(readings)])
-    assert answer.output.startswith("G3 leads with 93 %; 95 % is wanted.")
+    assert answer.output.startswith("G3 leads with 93 %; a part is named from 95 % on.")
 
 
 def test_the_numbers_in_the_text_are_the_program_s():

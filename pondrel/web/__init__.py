@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 import jinja2
-from flask import Flask, Response, render_template, request
+from flask import Flask, Response, current_app, render_template, request
 from flask_wtf.csrf import CSRFError, CSRFProtect
 from werkzeug.exceptions import HTTPException, SecurityError
 
@@ -79,10 +79,14 @@ def _page(title: str, text: str, code: int) -> tuple[str, int]:
 
 
 def _sentence(error: PondrelError) -> tuple[str, int]:
-    return _page("That does not work", str(error), 503 if isinstance(error, (StoreError, TooLongError)) else 400)
+    ours = isinstance(error, (StoreError, TooLongError))
+    if ours:
+        current_app.logger.warning("%s %s was not answered", request.method, request.path, exc_info=error)
+    return _page("That does not work", str(error), 503 if ours else 400)
 
 
 def _no_store(error: sqlite3.Error) -> tuple[str, int]:
+    current_app.logger.warning("%s %s was not answered", request.method, request.path, exc_info=error)
     return _page("The record cannot be reached", sentence_of(error), 503)
 
 

@@ -92,6 +92,19 @@ def test_places_in_the_diagram_take_red_and_black_in_turn(bench):
     expect(bench.value).to_be_focused()
 
 
+def test_a_place_of_the_diagram_keeps_the_keys_while_it_is_drawn_anew(bench):
+    bench.open("/jobs/3/trace?take=2")
+    held: list = []
+    bench.page.route("**/trace?*instrument*", lambda route: held.append(route))
+    with bench.page.expect_response("**/trace?*instrument*") as drawn:
+        bench.page.get_by_role("button", name="Probe tab.feed").click()
+        bench.page.get_by_role("button", name="Probe g5").focus()
+        held.pop().continue_()
+    drawn.value.finished()
+    expect(bench.page.locator("select[name=red]")).to_have_value("tab.feed")
+    expect(bench.page.get_by_role("button", name="Probe g5")).to_be_focused()
+
+
 def test_a_digit_key_takes_another_proposal_once_the_field_is_left(bench):
     bench.open("/jobs/2/trace")
     first = bench.test_leads()

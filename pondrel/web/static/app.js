@@ -62,16 +62,16 @@ document.addEventListener("alpine:init", () => {
       const drawing = options?.method === "POST" ? null : new AbortController();
       this.drawing = drawing;
       this.busy = true;
-      const held = sameMoment ? this.held() : null;
       const sent = this.form()?.elements.value.value ?? "";
       try {
         const answer = await fetch(url, { ...options, signal: drawing?.signal, headers: { "X-Fragment": "1" } });
         const html = await answer.text();
         if (!answer.ok && answer.status !== 422) throw new Error(this.sentence(html));
         const typed = this.form()?.elements.value.value ?? "";
+        const held = sameMoment ? this.held() : null; // as it is now, not as it was when this was asked for
         this.$root.innerHTML = html;
         this.turn += 1; // an older preview no longer fits
-        if (held) this.takeUp({ ...held, value: typed });
+        if (held) this.takeUp(held);
         else {
           this.nextLead = "red";
           this.focusReading();
@@ -99,17 +99,21 @@ document.addEventListener("alpine:init", () => {
       this.waits = false;
       if (waits && this.form()?.elements.value.value.trim()) this.form().requestSubmit();
     },
-    // What is in the field, and which of the form's fields has the keys.
+    // What is in the field, and which of the form's fields, or which place of the diagram, has the keys.
     held() {
       const form = this.form();
       const active = document.activeElement;
-      return form ? { value: form.elements.value.value, name: form.contains(active) ? active.name : "" } : null;
+      if (!form) return null;
+      const place = active.matches("[data-place][role=button]") ? active.dataset.place : "";
+      return { value: form.elements.value.value, name: form.contains(active) ? active.name : "", place };
     },
     takeUp(held) {
       const form = this.form();
       if (!form) return;
       form.elements.value.value = held.value;
-      if (held.name && form.elements[held.name]?.focus) form.elements[held.name].focus({ preventScroll: true });
+      const place = held.place && this.$root.querySelector(`[data-place="${CSS.escape(held.place)}"][role=button]`);
+      if (place) place.focus({ preventScroll: true });
+      else if (held.name && form.elements[held.name]?.focus) form.elements[held.name].focus({ preventScroll: true });
       if (held.value.trim() !== "") this.look();
     },
     sentence(html) {
