@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from pondrel.core.circuit.sheet import Sheet, parse_sheet
+from pondrel.core.circuit.read.sheet import parse_sheet
+from pondrel.core.circuit.sheet import Sheet
 
 __all__ = ["sheet_of_size", "text_of_size"]
 

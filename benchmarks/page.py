@@ -21,10 +21,10 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 from flask import Flask
 
 from pondrel.core.circuit.fault import Fault
-from pondrel.core.circuit.sheet import parse_sheet
-from pondrel.core.isolate.offer import Test
-from pondrel.core.isolate.report import Isolation
-from pondrel.core.measure import measure
+from pondrel.core.circuit.measure import measure
+from pondrel.core.circuit.read.sheet import parse_sheet
+from pondrel.core.evidence.test import Test
+from pondrel.core.isolate.isolation import Isolation
 from pondrel.demo.load import load_demo
 from pondrel.store.db import DATABASE, atomic, connect
 from pondrel.store.jobs import add_job

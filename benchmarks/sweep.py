@@ -17,10 +17,11 @@ import time
 
 import numpy as np
 
-from pondrel.core.circuit.sheet import Sheet, parse_sheet
+from pondrel.core.circuit.read.sheet import parse_sheet
+from pondrel.core.circuit.sheet import Sheet
 from pondrel.core.circuit.spice import netlist
-from pondrel.core.isolate.offer import Setup
-from pondrel.core.isolate.responses import Workup
+from pondrel.core.evidence.test import Setup
+from pondrel.core.isolate.predict.responses import Workup
 from pondrel.demo.load import SHEETS
 
 from .circuits import sheet_of_size

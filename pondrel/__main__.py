@@ -1,5 +1,5 @@
 """``python -m pondrel``."""
 
-from .cli import main
+from .cli.main import main
 
 main(prog_name="pondrel")

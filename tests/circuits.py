@@ -12,9 +12,10 @@ from ruamel.yaml import YAML
 
 from pondrel.core.circuit.effects import named_faults
 from pondrel.core.circuit.fault import Fault, parse_fault
-from pondrel.core.circuit.sheet import Sheet, parse_sheet
+from pondrel.core.circuit.read.sheet import parse_sheet
+from pondrel.core.circuit.sheet import Sheet
 from pondrel.core.circuit.solve import solve
-from pondrel.core.isolate.evidence import Reading, reading_of
+from pondrel.core.evidence.items import Reading, reading_of
 
 STEP_LIGHT = """\
 format: pondrel-sheet/1

@@ -7,8 +7,9 @@ from pathlib import Path
 
 import pytest
 
-from pondrel.core.circuit.sheet import Sheet, parse_sheet
-from pondrel.core.isolate.responses import Workup
+from pondrel.core.circuit.read.sheet import parse_sheet
+from pondrel.core.circuit.sheet import Sheet
+from pondrel.core.isolate.predict.responses import Workup
 from pondrel.demo.load import SHEETS, load_demo
 from pondrel.web import create_app
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
-from pondrel.core.circuit.schema import json_schema, kinds_reference
+from pondrel.core.circuit.read.schema import json_schema, kinds_reference
 
 DOCS = Path(__file__).parents[1] / "docs"
 MARK = "<!-- kinds: written by `make docs` from the registry; edits below this line are lost -->\n"

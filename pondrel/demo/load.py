@@ -5,10 +5,10 @@ from __future__ import annotations
 import sqlite3
 from pathlib import Path
 
-from ..core.circuit.sheet import parse_sheet
-from ..core.isolate.evidence import item_of
-from ..core.isolate.report import isolate
-from ..core.isolate.responses import Workup
+from ..core.circuit.read.sheet import parse_sheet
+from ..core.evidence.items import item_of
+from ..core.isolate.isolation import isolate
+from ..core.isolate.predict.responses import Workup
 from ..store.conclusions import add_conclusion
 from ..store.corrections import add_correction
 from ..store.db import DATABASE, StoreError, backed_up, build, connect, made_as, mark

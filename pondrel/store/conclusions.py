@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 from dataclasses import dataclass
 
-from ..core.errors import PondrelError
+from ..core.base.errors import PondrelError
 from .db import now
 
 __all__ = ["Conclusion", "add_conclusion", "conclusions_of", "is_concluded", "reopen"]

@@ -10,7 +10,7 @@ from contextlib import contextmanager, suppress
 from datetime import UTC, datetime
 from pathlib import Path
 
-from ..core.errors import PondrelError
+from ..core.base.errors import PondrelError
 
 __all__ = [
     "DATABASE", "StoreError", "atomic", "backed_up", "build", "connect", "made_as", "mark", "migrate", "now", "opened", "sentence_of",

@@ -6,8 +6,9 @@ import hashlib
 import sqlite3
 from dataclasses import dataclass
 
-from ..core.circuit.sheet import Sheet, parse_sheet
-from ..core.errors import PondrelError, SheetError
+from ..core.base.errors import PondrelError, SheetError
+from ..core.circuit.read.sheet import parse_sheet
+from ..core.circuit.sheet import Sheet
 from .db import now
 
 __all__ = [

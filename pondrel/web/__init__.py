@@ -11,7 +11,7 @@ from flask import Flask, Response, current_app, render_template, request
 from flask_wtf.csrf import CSRFError, CSRFProtect
 from werkzeug.exceptions import HTTPException, SecurityError
 
-from ..core.errors import PondrelError
+from ..core.base.errors import PondrelError
 from ..store.db import DATABASE, StoreError, atomic, opened, sentence_of
 from ..store.folder import prepared, secret
 from ..store.sheets import sum_up_sheets

@@ -9,8 +9,8 @@ from functools import cached_property
 from flask import abort
 
 from ..core.circuit.sheet import Sheet
-from ..core.isolate.evidence import Item
-from ..core.isolate.responses import Workup
+from ..core.evidence.items import Item
+from ..core.isolate.predict.responses import Workup
 from ..store.conclusions import Conclusion, conclusions_of
 from ..store.jobs import Job, get_job
 from ..store.readings import StoredReading, readings_of

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
+from ..core.base.errors import PondrelError
+from ..core.base.quantity import parse_reading
 from ..core.circuit.sheet import Sheet
-from ..core.errors import PondrelError
-from ..core.isolate.evidence import KINDS, Finding, Item, item_of, not_about, outcomes_of, subjects_of
-from ..core.isolate.line import LONGEST_LINE, parse_line, starts_a_line
-from ..core.isolate.plausible import asked_back
-from ..core.quantity import parse_reading
+from ..core.evidence.items import KINDS, Finding, Item, item_of, not_about, outcomes_of, subjects_of
+from ..core.evidence.line import LONGEST_LINE, parse_line, starts_a_line
+from ..core.isolate.predict.plausible import asked_back
 from .docket import Docket, last_state
 from .fields import checked, typed
 from .workups import workups

@@ -10,12 +10,12 @@ from dataclasses import replace
 from flask import Blueprint, Flask, flash, redirect, render_template, request, session, url_for
 from werkzeug.wrappers import Response
 
+from ..core.base.errors import PondrelError
 from ..core.circuit.sheet import Part
-from ..core.errors import PondrelError
-from ..core.isolate.evidence import columns_of
-from ..core.isolate.line import completions
-from ..core.isolate.orders import ORDERS
-from ..core.isolate.report import Isolation
+from ..core.evidence.items import columns_of
+from ..core.evidence.line import completions
+from ..core.isolate.advise.orders import ORDERS
+from ..core.isolate.isolation import Isolation
 from ..store.conclusions import add_conclusion, is_concluded, reopen
 from ..store.db import StoreError, atomic
 from ..store.jobs import add_job, keep_outlook

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from ..core.isolate.evidence import Finding, Item
-from ..core.isolate.line import written
+from ..core.evidence.items import Finding, Item
+from ..core.evidence.line import written
 from .docket import Docket
 from .trace import trace_of
 from .workups import workups

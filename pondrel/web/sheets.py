@@ -11,16 +11,17 @@ from typing import Any
 from flask import Blueprint, Flask, Response, abort, flash, jsonify, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as AnyResponse
 
-from ..core.brief import quoted
-from ..core.circuit.check import Flaw, flaws_of, located
+from ..core.base.brief import quoted
+from ..core.base.errors import PondrelError
+from ..core.base.quantity import show as shown
 from ..core.circuit.effects import fault_effects, judged_limits
 from ..core.circuit.fault import Fault, parse_fault
-from ..core.circuit.schema import json_schema
-from ..core.circuit.sheet import Sheet, parse_sheet
+from ..core.circuit.read.flaws import Flaw, flaws_of, located
+from ..core.circuit.read.remarks import remarks
+from ..core.circuit.read.schema import json_schema
+from ..core.circuit.read.sheet import parse_sheet
+from ..core.circuit.sheet import Sheet
 from ..core.circuit.solve import solve
-from ..core.errors import PondrelError
-from ..core.isolate.remarks import remarks
-from ..core.quantity import show as shown
 from ..store.corrections import add_correction, corrections_of
 from ..store.db import atomic
 from ..store.sheets import StoredSheet, add_sheet, families_of_sheets, get_sheet, replaced_by, sheet_cards, versions_of

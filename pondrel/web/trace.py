@@ -5,18 +5,18 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
+from ..core.base.errors import ReadingError
 from ..core.circuit.layout import Path
 from ..core.circuit.sheet import Sheet
-from ..core.errors import ReadingError
-from ..core.isolate.advise import Advice, Expectation, described, expectations
-from ..core.isolate.complaint import against_the_complaint
-from ..core.isolate.evidence import Reading, outcomes_of, test_of
-from ..core.isolate.explain import Matrix, matrix, plain_severity
-from ..core.isolate.judged import Judgement, judgements, limits_for, spelled
-from ..core.isolate.offer import Check
-from ..core.isolate.orders import led_by
-from ..core.isolate.report import Isolation
-from ..core.isolate.suspects import Suspect, targets
+from ..core.evidence.items import Reading, outcomes_of, test_of
+from ..core.evidence.test import Check
+from ..core.isolate.advise.advice import Advice, Expectation, described, expectations
+from ..core.isolate.advise.orders import led_by
+from ..core.isolate.conclude.suspects import Suspect, targets
+from ..core.isolate.isolation import Isolation
+from ..core.isolate.show.complaint import against_the_complaint
+from ..core.isolate.show.explain import Matrix, matrix, plain_severity
+from ..core.isolate.show.judged import Judgement, judgements, limits_for, spelled
 from ..store.readings import StoredReading
 from .docket import Docket, last_state
 from .entry import Entry

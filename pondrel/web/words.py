@@ -9,11 +9,11 @@ import numpy as np
 from flask import Flask
 from markupsafe import Markup, escape
 
-from ..core.arrays import Floats
-from ..core.isolate.orders import ORDERS
-from ..core.isolate.proof import percent
-from ..core.meter import INSTRUMENTS, uncertainty_at
-from ..core.quantity import show
+from ..core.base.arrays import Floats
+from ..core.base.quantity import show
+from ..core.isolate.advise.orders import ORDERS
+from ..core.isolate.conclude.proof import percent
+from ..core.meter.instrument import INSTRUMENTS, uncertainty_at
 
 __all__ = ["METER_WORDS", "init_app", "meter_sigmas", "reading_text"]
 

@@ -17,20 +17,21 @@ from typing import Any
 
 from flask import current_app
 
-from ..core.arrays import bytes_of
+from ..core.base.arrays import bytes_of
+from ..core.base.errors import PondrelError, ReadingError
+from ..core.base.patience import interrupted_by
 from ..core.circuit.layout import Path
-from ..core.circuit.sheet import Sheet, parse_sheet
+from ..core.circuit.read.sheet import parse_sheet
+from ..core.circuit.sheet import Sheet
 from ..core.circuit.solve import OperatingPoint, solve
-from ..core.errors import PondrelError, ReadingError
-from ..core.isolate.belief import Belief, update
-from ..core.isolate.descent import Descent, descent
-from ..core.isolate.evidence import Item, item_of
+from ..core.evidence.items import Item, item_of
+from ..core.isolate.advise.orders import Alternative, alternatives
+from ..core.isolate.advise.plan import World
+from ..core.isolate.believe.belief import Belief, update
 from ..core.isolate.extent import check_items, check_sheet
-from ..core.isolate.orders import Alternative, alternatives
-from ..core.isolate.plan import World
-from ..core.isolate.report import Isolation, isolate
-from ..core.isolate.responses import Workup
-from ..core.patience import interrupted_by
+from ..core.isolate.isolation import Isolation, isolate
+from ..core.isolate.predict.responses import Workup
+from ..core.isolate.show.descent import Descent, descent
 from ..store.readings import StoredReading
 from ..store.sheets import StoredSheet
 from .figures import Frame, frame_of

@@ -8,8 +8,8 @@ import pytest
 from playwright.sync_api import expect
 
 from pondrel.core.circuit.fault import parse_fault
-from pondrel.core.circuit.sheet import parse_sheet
-from pondrel.core.measure import measure
+from pondrel.core.circuit.measure import measure
+from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.demo.load import SHEETS
 from pondrel.store.db import DATABASE, atomic, opened
 from pondrel.store.sheets import add_sheet

@@ -10,10 +10,10 @@ import textwrap
 import pytest
 from ruamel.yaml import YAML
 
+from pondrel.core.base.errors import PondrelError, ReadingError, SheetError
 from pondrel.core.circuit.kinds import KINDS
 from pondrel.core.circuit.solve import solve
 from pondrel.core.circuit.transient import MOST_STEPS, transient
-from pondrel.core.errors import PondrelError, ReadingError, SheetError
 
 from ..circuits import every_fault, sheet_of
 from ..gallery import GALLERY

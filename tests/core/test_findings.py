@@ -5,16 +5,16 @@ from __future__ import annotations
 import pytest
 
 from pondrel.core.circuit.fault import parse_fault
-from pondrel.core.circuit.sheet import parse_sheet
-from pondrel.core.isolate import belief as beliefs
-from pondrel.core.isolate import integral
-from pondrel.core.isolate.belief import update
-from pondrel.core.isolate.evidence import finding_of, reading_of
-from pondrel.core.isolate.line import parse_line
-from pondrel.core.isolate.report import isolate
-from pondrel.core.isolate.responses import Workup
-from pondrel.core.isolate.seen import SEEN, word_chances
-from pondrel.core.measure import measure as shown
+from pondrel.core.circuit.measure import measure as shown
+from pondrel.core.circuit.read.sheet import parse_sheet
+from pondrel.core.circuit.sights import SEEN, word_chances
+from pondrel.core.evidence.items import finding_of, reading_of
+from pondrel.core.evidence.line import parse_line
+from pondrel.core.isolate.believe import belief as beliefs
+from pondrel.core.isolate.believe import integral
+from pondrel.core.isolate.believe.belief import update
+from pondrel.core.isolate.isolation import isolate
+from pondrel.core.isolate.predict.responses import Workup
 
 from ..circuits import STEP_LIGHT, measure
 from .test_isolation import LIT

@@ -7,21 +7,21 @@ import math
 import numpy as np
 import pytest
 
+from pondrel.core.base.errors import ReadingError
 from pondrel.core.circuit.layout import load_paths
-from pondrel.core.circuit.sheet import parse_sheet
-from pondrel.core.errors import ReadingError
-from pondrel.core.isolate import belief as beliefs
-from pondrel.core.isolate import integral
-from pondrel.core.isolate.advise import METER_AMPS, Outlook, advise, describe, gains, repeats, together
-from pondrel.core.isolate.belief import update
-from pondrel.core.isolate.descent import descent, expected_volts
-from pondrel.core.isolate.evidence import item_of, read_csv, reading_of
-from pondrel.core.isolate.offer import Check
-from pondrel.core.isolate.offer import Test as Probe
-from pondrel.core.isolate.proof import CERTAIN, SURE, direct_proof, percent
-from pondrel.core.isolate.report import isolate
-from pondrel.core.isolate.responses import Workup
-from pondrel.core.isolate.standpoint import Standpoint, minutes_for
+from pondrel.core.circuit.read.sheet import parse_sheet
+from pondrel.core.evidence.items import item_of, read_csv, reading_of
+from pondrel.core.evidence.test import Check
+from pondrel.core.evidence.test import Test as Probe
+from pondrel.core.isolate.advise.advice import METER_AMPS, Outlook, advise, describe, gains, repeats, together
+from pondrel.core.isolate.advise.effort import Standpoint, minutes_for
+from pondrel.core.isolate.believe import belief as beliefs
+from pondrel.core.isolate.believe import integral
+from pondrel.core.isolate.believe.belief import update
+from pondrel.core.isolate.conclude.proof import CERTAIN, SURE, direct_proof, percent
+from pondrel.core.isolate.isolation import isolate
+from pondrel.core.isolate.predict.responses import Workup
+from pondrel.core.isolate.show.descent import descent, expected_volts
 
 from ..circuits import RELAY_PUMP, STEP_LIGHT, measure, sheet_of
 

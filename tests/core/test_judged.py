@@ -6,14 +6,14 @@ from dataclasses import replace
 
 import pytest
 
-from pondrel.core.isolate.complaint import against_the_complaint
-from pondrel.core.isolate.evidence import finding_of, reading_of
-from pondrel.core.isolate.evidence import test_of as asked_for
-from pondrel.core.isolate.judged import judgements, limits_for
-from pondrel.core.isolate.line import parse_line
-from pondrel.core.isolate.plausible import asked_back
-from pondrel.core.isolate.report import isolate
-from pondrel.core.isolate.suspects import Suspect, chances, targets
+from pondrel.core.evidence.items import finding_of, reading_of
+from pondrel.core.evidence.items import test_of as asked_for
+from pondrel.core.evidence.line import parse_line
+from pondrel.core.isolate.conclude.suspects import Suspect, chances, targets
+from pondrel.core.isolate.isolation import isolate
+from pondrel.core.isolate.predict.plausible import asked_back
+from pondrel.core.isolate.show.complaint import against_the_complaint
+from pondrel.core.isolate.show.judged import judgements, limits_for
 
 
 def judged(sheet, *reading: str) -> list[tuple[str, str]]:

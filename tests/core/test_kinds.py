@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import pytest
 
+from pondrel.core.base.errors import FaultError, SheetError
 from pondrel.core.circuit.fault import parse_fault
-from pondrel.core.circuit.sheet import parse_sheet
+from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
-from pondrel.core.errors import FaultError, SheetError
 from pondrel.demo.load import SHEETS
 
 from ..circuits import sheet_of

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pondrel.core.circuit.layout import draw, load_paths
-from pondrel.core.circuit.sheet import parse_sheet
+from pondrel.core.circuit.read.sheet import parse_sheet
 
 from ..circuits import RELAY_PUMP, sheet_of
 

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import pytest
 
-from pondrel.core.circuit.check import flaws_of
+from pondrel.core.base.errors import ReadingError
 from pondrel.core.circuit.effects import fault_effects, judged_limits, named_faults
 from pondrel.core.circuit.fault import parse_fault
-from pondrel.core.circuit.sheet import parse_sheet
+from pondrel.core.circuit.read.flaws import flaws_of
+from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
-from pondrel.core.errors import ReadingError
 
 from ..circuits import STEP_LIGHT
 

@@ -11,7 +11,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.stats import multivariate_normal
 
-from pondrel.core.isolate.likelihood import BLUNDER, Precision, blunder_probability, log_likelihood, standard_scores
+from pondrel.core.isolate.believe.likelihood import (
+    BLUNDER,
+    Precision,
+    blunder_probability,
+    log_likelihood,
+    standard_scores,
+)
 
 
 def spelled_out(residual, covariance, scale, blunder):

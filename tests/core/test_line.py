@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import pytest
 
-from pondrel.core.errors import ReadingError
-from pondrel.core.isolate.evidence import Finding, Reading, columns_of, item_of, parts_at, read_csv
-from pondrel.core.isolate.line import completions, parse_line, starts_a_line, written
+from pondrel.core.base.errors import ReadingError
+from pondrel.core.evidence.items import Finding, Reading, columns_of, item_of, parts_at, read_csv
+from pondrel.core.evidence.line import completions, parse_line, starts_a_line, written
 
 
 @pytest.fixture(scope="module")

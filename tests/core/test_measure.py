@@ -6,10 +6,10 @@ import math
 
 import pytest
 
+from pondrel.core.base.errors import ReadingError
 from pondrel.core.circuit.fault import parse_fault
-from pondrel.core.errors import ReadingError
-from pondrel.core.measure import LEAD_OHMS, Leads, measure
-from pondrel.core.meter import INSTRUMENTS, displayed
+from pondrel.core.circuit.measure import LEAD_OHMS, Leads, measure
+from pondrel.core.meter.instrument import INSTRUMENTS, displayed
 
 from ..circuits import sheet_of
 

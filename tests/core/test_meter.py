@@ -7,9 +7,9 @@ import math
 import numpy as np
 import pytest
 
-from pondrel.core.errors import ReadingError
-from pondrel.core.meter import INSTRUMENTS, instrument, last_digit, standard_uncertainty, uncertainty_at
-from pondrel.core.quantity import Measured
+from pondrel.core.base.errors import ReadingError
+from pondrel.core.base.quantity import Measured
+from pondrel.core.meter.instrument import INSTRUMENTS, instrument, last_digit, standard_uncertainty, uncertainty_at
 
 
 def test_the_range_follows_the_value():

@@ -6,13 +6,13 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 
+from pondrel.core.base.errors import FaultError
 from pondrel.core.circuit.fault import Fault, loop_ohms, parse_fault
 from pondrel.core.circuit.laws import filament_amps
 from pondrel.core.circuit.network import Cases, Network
 from pondrel.core.circuit.operate import operating_points
-from pondrel.core.circuit.sheet import parse_sheet
+from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
-from pondrel.core.errors import FaultError
 
 from ..circuits import RELAY_PUMP, STEP_LIGHT, every_fault, laplacian_volts, resistor_networks, sheet_of
 

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import pytest
 
-from pondrel.core.circuit.sheet import parse_sheet
-from pondrel.core.errors import SheetError
-from pondrel.core.isolate.evidence import finding_of
-from pondrel.core.isolate.offer import Check, available_checks
-from pondrel.core.isolate.outcome import chances
-from pondrel.core.isolate.responses import Workup
+from pondrel.core.base.errors import SheetError
+from pondrel.core.circuit.read.sheet import parse_sheet
+from pondrel.core.evidence.items import finding_of
+from pondrel.core.evidence.test import Check, available_checks
+from pondrel.core.isolate.predict.chances import chances
+from pondrel.core.isolate.predict.responses import Workup
 
 from ..circuits import STEP_LIGHT
 

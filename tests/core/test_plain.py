@@ -4,11 +4,19 @@ from __future__ import annotations
 
 import pytest
 
-from pondrel.core.brief import MOST_QUOTED, first_unshowable, listed, quoted
-from pondrel.core.circuit.check import flaws_of
-from pondrel.core.circuit.plain import LONGEST_SHEET, MOST_ALIASES, MOST_ANCHORS, MOST_DEEP, MOST_ENTRIES, load_plain
-from pondrel.core.circuit.sheet import LONGEST_NAME, MOST_FLAWS, MOST_OF_EACH, MOST_STATES, parse_sheet
-from pondrel.core.errors import SheetError, SheetTextError
+from pondrel.core.base.brief import MOST_QUOTED, first_unshowable, listed, quoted
+from pondrel.core.base.errors import SheetError, SheetTextError
+from pondrel.core.circuit.read.flaws import flaws_of
+from pondrel.core.circuit.read.plain import (
+    LONGEST_SHEET,
+    MOST_ALIASES,
+    MOST_ANCHORS,
+    MOST_DEEP,
+    MOST_ENTRIES,
+    load_plain,
+)
+from pondrel.core.circuit.read.reader import LONGEST_NAME, MOST_FLAWS, MOST_OF_EACH
+from pondrel.core.circuit.read.sheet import MOST_STATES, parse_sheet
 
 from ..circuits import STEP_LIGHT
 

@@ -7,19 +7,19 @@ import dataclasses
 import numpy as np
 import pytest
 
-from pondrel.core.circuit.sheet import parse_sheet
-from pondrel.core.isolate.advise import advise, is_hazardous
-from pondrel.core.isolate.belief import update
-from pondrel.core.isolate.bench import Case, Vehicle, hidden_cases, run
-from pondrel.core.isolate.evidence import item_of
-from pondrel.core.isolate.explain import matrix, plain_severity
-from pondrel.core.isolate.offer import Check
-from pondrel.core.isolate.orders import ORDERS, alternatives, next_by_order
-from pondrel.core.isolate.plan import Place, World
-from pondrel.core.isolate.report import isolate
-from pondrel.core.isolate.responses import Workup
-from pondrel.core.isolate.standpoint import Standpoint
-from pondrel.core.isolate.tally import _policy_minutes, calibration, case_weights, optimal_gap, optimal_minutes, tally
+from pondrel.core.circuit.read.sheet import parse_sheet
+from pondrel.core.evidence.items import item_of
+from pondrel.core.evidence.test import Check
+from pondrel.core.isolate.advise.advice import advise, is_hazardous
+from pondrel.core.isolate.advise.effort import Standpoint
+from pondrel.core.isolate.advise.orders import ORDERS, alternatives, next_by_order
+from pondrel.core.isolate.advise.plan import Place, World
+from pondrel.core.isolate.believe.belief import update
+from pondrel.core.isolate.isolation import isolate
+from pondrel.core.isolate.predict.responses import Workup
+from pondrel.core.isolate.show.explain import matrix, plain_severity
+from pondrel.trial.bench import Case, Vehicle, hidden_cases, run
+from pondrel.trial.tally import _policy_minutes, calibration, case_weights, optimal_gap, optimal_minutes, tally
 
 from ..circuits import STEP_LIGHT, measure
 from .test_isolation import LIT

@@ -8,8 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from pondrel.core.errors import ReadingError
-from pondrel.core.quantity import parse_reading, show
+from pondrel.core.base.errors import ReadingError
+from pondrel.core.base.quantity import parse_reading, show
 
 
 @pytest.mark.parametrize(

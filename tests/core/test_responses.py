@@ -8,14 +8,14 @@ import numpy as np
 import pytest
 
 from pondrel.core.circuit.fault import Fault
-from pondrel.core.circuit.sheet import parse_sheet
+from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
-from pondrel.core.isolate.against import Spot, interpolate
-from pondrel.core.isolate.evidence import reading_of
-from pondrel.core.isolate.offer import Test as Probe
-from pondrel.core.isolate.offer import available_tests
-from pondrel.core.isolate.report import isolate
-from pondrel.core.isolate.responses import Workup
+from pondrel.core.evidence.items import reading_of
+from pondrel.core.evidence.test import Test as Probe
+from pondrel.core.evidence.test import available_tests
+from pondrel.core.isolate.believe.fit import Spot, interpolate
+from pondrel.core.isolate.isolation import isolate
+from pondrel.core.isolate.predict.responses import Workup
 
 from ..circuits import RELAY_PUMP, sheet_of
 

@@ -10,7 +10,7 @@ import pytest
 from ruamel.yaml import YAML
 
 from pondrel.core.circuit.kinds import KINDS
-from pondrel.core.circuit.schema import json_schema, kinds_reference
+from pondrel.core.circuit.read.schema import json_schema, kinds_reference
 from pondrel.demo.load import SHEETS
 
 from ..circuits import RELAY_PUMP, STEP_LIGHT

@@ -9,9 +9,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from pondrel.core.base.errors import ReadingError, SheetError
 from pondrel.core.circuit.kinds import KINDS
-from pondrel.core.circuit.sheet import parse_sheet
-from pondrel.core.errors import ReadingError, SheetError
+from pondrel.core.circuit.read.sheet import parse_sheet
 
 from ..circuits import RELAY_PUMP, STEP_LIGHT, sheet_of
 from ..gallery import GALLERY

@@ -7,14 +7,14 @@ import math
 import pytest
 
 from pondrel.core.circuit.fault import parse_fault
-from pondrel.core.circuit.sheet import parse_sheet
+from pondrel.core.circuit.measure import measure
+from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
-from pondrel.core.isolate.advise import advise, describe
-from pondrel.core.isolate.belief import update
-from pondrel.core.isolate.evidence import reading_of
-from pondrel.core.isolate.offer import Test as Measurement
-from pondrel.core.isolate.report import isolate
-from pondrel.core.measure import measure
+from pondrel.core.evidence.items import reading_of
+from pondrel.core.evidence.test import Test as Measurement
+from pondrel.core.isolate.advise.advice import advise, describe
+from pondrel.core.isolate.believe.belief import update
+from pondrel.core.isolate.isolation import isolate
 
 from ..circuits import sheet_of
 

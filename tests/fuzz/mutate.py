@@ -10,10 +10,10 @@ from typing import Any
 
 from ruamel.yaml import YAML
 
+from pondrel.core.base.errors import PondrelError
 from pondrel.core.circuit.sheet import Sheet
-from pondrel.core.errors import PondrelError
-from pondrel.core.isolate.evidence import KINDS, Item, item_of, outcomes_of, subjects_of
-from pondrel.core.meter import INSTRUMENTS
+from pondrel.core.evidence.items import KINDS, Item, item_of, outcomes_of, subjects_of
+from pondrel.core.meter.instrument import INSTRUMENTS
 
 __all__ = ["some_csv", "some_data_changed", "some_item", "some_line", "some_text_changed"]
 

@@ -8,17 +8,17 @@ from functools import partial
 
 import pytest
 
-from pondrel.core.circuit.check import flaws_of, located
+from pondrel.core.base.errors import PondrelError
 from pondrel.core.circuit.effects import fault_effects, judged_limits
 from pondrel.core.circuit.layout import draw, load_paths
-from pondrel.core.circuit.sheet import parse_sheet
+from pondrel.core.circuit.read.flaws import flaws_of, located
+from pondrel.core.circuit.read.remarks import remarks
+from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
-from pondrel.core.errors import PondrelError
-from pondrel.core.isolate.evidence import read_csv
-from pondrel.core.isolate.line import completions, parse_line, starts_a_line
-from pondrel.core.isolate.plan import World
-from pondrel.core.isolate.remarks import remarks
-from pondrel.core.isolate.report import isolate
+from pondrel.core.evidence.items import read_csv
+from pondrel.core.evidence.line import completions, parse_line, starts_a_line
+from pondrel.core.isolate.advise.plan import World
+from pondrel.core.isolate.isolation import isolate
 from pondrel.demo.load import SHEETS
 
 from .mutate import some_csv, some_data_changed, some_item, some_line, some_text_changed

@@ -8,16 +8,16 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from pondrel.core.brief import MOST_QUOTED, first_unshowable, quoted
-from pondrel.core.circuit.check import flaws_of
+from pondrel.core.base.brief import MOST_QUOTED, first_unshowable, quoted
+from pondrel.core.base.errors import PondrelError
+from pondrel.core.base.quantity import parse_reading
 from pondrel.core.circuit.fault import parse_fault
 from pondrel.core.circuit.kinds import KINDS, kinds_meant
+from pondrel.core.circuit.read.flaws import flaws_of
 from pondrel.core.circuit.transient import parse_step
-from pondrel.core.errors import PondrelError
-from pondrel.core.isolate.belief import update
-from pondrel.core.isolate.evidence import read_csv, reading_of
-from pondrel.core.isolate.line import parse_line, starts_a_line
-from pondrel.core.quantity import parse_reading
+from pondrel.core.evidence.items import read_csv, reading_of
+from pondrel.core.evidence.line import parse_line, starts_a_line
+from pondrel.core.isolate.believe.belief import update
 
 from .test_inputs import LONGEST_SENTENCE, sentence
 

@@ -14,7 +14,7 @@ from itertools import combinations
 import numpy as np
 import pytest
 
-from pondrel.core.isolate.discrete import information, posterior
+from pondrel.core.isolate.believe.discrete import information, posterior
 
 PARTS = ("M1", "M2", "M3", "A1", "A2")
 FAILS = 0.01

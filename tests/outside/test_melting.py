@@ -7,9 +7,9 @@ from itertools import pairwise
 
 import pytest
 
+from pondrel.core.base.melting import melting_seconds
 from pondrel.core.circuit.fault import parse_fault
 from pondrel.core.circuit.solve import solve
-from pondrel.core.melting import melting_seconds
 
 from ..circuits import sheet_of
 

@@ -8,11 +8,11 @@ from concurrent.futures import ThreadPoolExecutor
 import pytest
 
 from pondrel.core.circuit.fault import Fault
-from pondrel.core.circuit.sheet import parse_sheet
+from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
-from pondrel.core.isolate.evidence import reading_of
-from pondrel.core.isolate.report import isolate
-from pondrel.core.isolate.responses import Workup
+from pondrel.core.evidence.items import reading_of
+from pondrel.core.isolate.isolation import isolate
+from pondrel.core.isolate.predict.responses import Workup
 from pondrel.demo.load import SHEETS
 
 from ..circuits import RELAY_PUMP, STEP_LIGHT, every_fault, sheet_of

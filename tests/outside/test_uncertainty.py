@@ -8,9 +8,9 @@ import math
 import numpy as np
 import pytest
 
-from pondrel.core.isolate.advise import _information
-from pondrel.core.isolate.likelihood import Precision
-from pondrel.core.meter import INSTRUMENTS, uncertainty_at
+from pondrel.core.isolate.advise.advice import _information
+from pondrel.core.isolate.believe.likelihood import Precision
+from pondrel.core.meter.instrument import INSTRUMENTS, uncertainty_at
 
 
 def test_a_rectangular_half_width_is_divided_by_root_three():

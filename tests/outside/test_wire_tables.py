@@ -7,14 +7,14 @@ from itertools import pairwise
 
 import pytest
 
-from pondrel.core.circuit.kinds.conductors import wire_ohms
-from pondrel.core.conductor import (
+from pondrel.core.base.conductor import (
     awg_diameter_mm,
     awg_ohms_per_metre,
     copper_ohms_at,
     fuse_cold_ohms,
     metric_ohms_per_metre,
 )
+from pondrel.core.circuit.kinds.conductors import wire_ohms
 
 # IEC 60228:2004, table 3 (class 5, plain wires), maximum resistance at 20 °C in Ω/km. From memory of the published table.
 IEC_60228_CLASS_5 = {

@@ -6,7 +6,7 @@ import sqlite3
 
 import pytest
 
-from pondrel.core.errors import PondrelError, SheetError
+from pondrel.core.base.errors import PondrelError, SheetError
 from pondrel.store import db
 from pondrel.store.conclusions import add_conclusion, conclusions_of, reopen
 from pondrel.store.corrections import add_correction, corrections_of

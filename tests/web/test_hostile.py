@@ -10,8 +10,8 @@ import time
 
 import pytest
 
+from pondrel.core.evidence.line import LONGEST_LINE
 from pondrel.core.isolate.extent import MOST_PARTS, MOST_READINGS, TooMuchError, check_sheet
-from pondrel.core.isolate.line import LONGEST_LINE
 from pondrel.store.db import DATABASE, atomic, connect
 from pondrel.store.jobs import add_job
 from pondrel.store.readings import add_reading

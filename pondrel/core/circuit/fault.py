@@ -7,9 +7,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..brief import quoted
-from ..errors import FaultError, ReadingError
-from ..quantity import parse_reading
+from ..base.brief import quoted
+from ..base.errors import FaultError, ReadingError
+from ..base.quantity import parse_reading
 from .network import Cases, Network
 from .operate import resting_base
 from .part import Effect, Mode, Span

@@ -20,7 +20,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import wrightomega
 
-from ..arrays import Floats
+from ..base.arrays import Floats
 from .part import Law
 
 __all__ = [

@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import Floats
+from ..base.arrays import Floats
 from .part import GROUND, NEVER, PULSED, Contact, Element, Law
 from .sheet import Sheet
 

@@ -15,8 +15,8 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import Floats
-from ..patience import breathe
+from ..base.arrays import Floats
+from ..base.patience import breathe
 from .laws import nonlinear_amps, tame
 from .network import LEAST_OHMS, Cases, Network, Positions
 from .part import Law

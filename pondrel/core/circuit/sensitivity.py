@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import Floats
+from ..base.arrays import Floats
 from .network import Network
 from .operate import Points, Settled
 from .part import Element, Law

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..melting import FIRE_WATTS, melting_words
-from ..quantity import show
+from ..base.melting import FIRE_WATTS, melting_words
+from ..base.quantity import show
 from .fault import Fault, apply_faults
 from .network import BLOW_FACTOR, LEAK_SIEMENS, Cases, Network
 from .operate import Points, operating_points

@@ -11,7 +11,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from ..errors import SheetError
+from ..base.errors import SheetError
 from .fault import Fault, apply_faults
 from .laws import LIMIT_POWER, MOTOR_CREEP, cold_share
 from .network import LEAK_SIEMENS, LEAST_OHMS, Cases, Control, Network, Positions

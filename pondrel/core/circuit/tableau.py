@@ -20,7 +20,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import Floats
+from ..base.arrays import Floats
 from .network import LEAK_SIEMENS, Network
 
 __all__ = ["Base", "Lines", "Ports", "solve_lines", "solve_ports"]

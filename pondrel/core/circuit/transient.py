@@ -15,9 +15,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import Floats
-from ..brief import quoted
-from ..errors import ReadingError
+from ..base.arrays import Floats
+from ..base.brief import quoted
+from ..base.errors import ReadingError
 from .fault import Fault, apply_faults
 from .laws import nonlinear_amps, tame
 from .network import LEAST_OHMS, Cases, Network

@@ -8,8 +8,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from ..base.errors import PondrelError
 from ..circuit.sheet import Sheet
-from ..errors import PondrelError
 
 __all__ = ["MOST_PARTS", "MOST_PRODUCT", "MOST_READINGS", "TooMuchError", "check_items", "check_sheet"]
 

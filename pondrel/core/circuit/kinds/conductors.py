@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from itertools import pairwise
 
-from ...conductor import AWG_SIZES, awg_ohms_per_metre, copper_ohms_at, metric_ohms_per_metre
+from ...base.conductor import AWG_SIZES, awg_ohms_per_metre, copper_ohms_at, metric_ohms_per_metre
 from ..part import Effect, Element, Kind, Mode, Param
 from .common import (
     CSA,

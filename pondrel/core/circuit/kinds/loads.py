@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from ...conductor import copper_ohms_at
-from ...quantity import show
+from ...base.conductor import copper_ohms_at
+from ...base.quantity import show
 from ..laws import FILAMENT_POWER, LIGHT_POWER
 from ..part import Effect, Element, Kind, Law, Mode, Param, Seen, Severity, Sight, Span
 from .common import Params, doubled, grounds, junction, leak, nothing, number, opens, resists, shorts, tolerance

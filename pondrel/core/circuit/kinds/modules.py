@@ -3,7 +3,20 @@
 from __future__ import annotations
 
 from ..part import PULSED, Contact, Effect, Element, Kind, Law, Mode, Param, Seen, Sight
-from .common import ASLEEP_VOLTS, Params, fed, grounds, junction, leak, number, opens, resists, shorts, sticks, tolerance
+from .common import (
+    ASLEEP_VOLTS,
+    Params,
+    fed,
+    grounds,
+    junction,
+    leak,
+    number,
+    opens,
+    resists,
+    shorts,
+    sticks,
+    tolerance,
+)
 
 ON_OHMS, LIMIT_AMPS = 0.08, 6.0
 # What a driver lets through to notice an open load while it is off.

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ...conductor import fuse_cold_ohms
+from ...base.conductor import fuse_cold_ohms
 from ..part import Contact, Element, Kind, Param
 from .common import CSA, JOINT, LENGTH, Params, joint_tolerance, number, opens, resists, sticks, tolerance, word
 from .conductors import wire_ohms

@@ -1,0 +1,484 @@
+"""The next test: the one that tells most, per minute, about what to repair.
+
+For every test that the sheet's places allow, the predictive distribution of its number is a mixture over the posterior's atoms, each
+a Gaussian of the meter and of the tolerances as the readings so far have narrowed them. The gain is the mutual information between
+that number and the repair target (the part, or nothing), in bits, by sorting the number into bins: bins can only lose information,
+so a stated gain is never flattered.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Collection
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.special import ndtr, xlogy
+
+from ...base.arrays import Floats
+from ...base.patience import breathe
+from ...circuit.sheet import Sheet
+from ...evidence.items import Finding, outcomes_of
+from ...evidence.test import Check, Test
+from ..believe.belief import Belief
+from ..believe.discrete import information
+from ..believe.fit import DRIFT, STRAY, insulation_sigma, interpolate
+from ..believe.likelihood import BLUNDER
+from ..predict.chances import chances
+from ..predict.responses import Prediction, Workup
+from ..predict.scale import off_scale, scale_uncertainty
+from .effort import Standpoint, behind, is_dead, minutes_for
+
+__all__ = [
+    "CAREFUL",
+    "Advice",
+    "Expectation",
+    "Outlook",
+    "Weighed",
+    "advise",
+    "describe",
+    "described",
+    "expectations",
+    "gains",
+    "repeats",
+    "together",
+    "worth_offering",
+]
+
+# A test that could hurt someone or a module counts for so much less: a safe one that does as well comes first.
+CAREFUL = 0.85
+LEAST_GAIN_BITS = 0.01
+FUSES_WEIGHED = 2
+# What the ammeter input of a hand-held meter carries, and the chance taken that a suspect would send more. Common practice, no source.
+METER_AMPS, TOLERATED_RISK = 10.0, 0.005
+SHOWN_EXPECTATIONS = 5
+_WITH = "What tells is how far this lies from the same in state {}"
+_BINS, _COARSE_BINS, _BLOCK = 48, 14, 64
+_LOOKED_AT_AGAIN, _MOST_ATOMS = 16, 100
+_KEPT_MASS = 0.998
+_LIKELY, _LIKELY_OTHER = 0.002, 1e-5  # of one atom; of one hypothesis
+
+
+@dataclass(frozen=True, slots=True)
+class Expectation:
+    """What a suspect would make the meter show (SI; infinite for OL), or a person see (``word``). ``part`` None: nothing wrong."""
+
+    part: str | None
+    mode: str | None
+    value: float
+    word: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Advice:
+    """A proposed test: ``minutes`` it takes here and now, ``gain_bits`` about the repair, what it would show, and what to mind.
+
+    ``proves`` is set when its reading could by itself prove the leading suspect.
+    """
+
+    test: Test | Check
+    minutes: float
+    gain_bits: float
+    expect: tuple[Expectation, ...]
+    cautions: tuple[str, ...] = ()
+    steps: tuple[str, ...] = ()
+    proves: bool = False
+
+
+class Outlook:
+    """The posterior's atoms that matter, and what tests would show under each, with tolerances as the readings have narrowed them."""
+
+    def __init__(self, belief: Belief):
+        atoms, evidence = belief.atoms, belief.evidence
+        order = np.argsort(-atoms.mass, kind="stable")
+        count = min(int(np.searchsorted(np.cumsum(atoms.mass[order]), _KEPT_MASS)) + 1, _MOST_ATOMS)
+        items = belief.workup.hypotheses.items
+        names = list(dict.fromkeys(item.part for item in items))
+        number = {name: i for i, name in enumerate(names)}
+        owner = np.array([number[item.part] for item in items])[atoms.hypothesis]
+        chosen = order[:count]
+        chosen = chosen[np.lexsort((chosen, owner[chosen]))]  # those of one target stand together
+        self.belief = belief
+        self.chosen = chosen
+        self.hypothesis = atoms.hypothesis[chosen]
+        self.mass = atoms.mass[chosen] / atoms.mass[chosen].sum()
+        self.near = atoms.spot.near[chosen]
+        self.rows, self.which = np.unique(self.near, return_inverse=True)
+        self.spread, self.precision = evidence.spread(self.rows), evidence.precision(self.rows).matrix  # (U, R, K), (U, R, R)
+        spot = atoms.spot.at(chosen)
+        residual = evidence.value - evidence.expected(spot, belief.step(self.hypothesis))  # (A, R)
+        self.pull = np.einsum("arq,aq->ar", self.precision[self.which], residual)
+        self.starts = np.flatnonzero(np.r_[True, np.diff(owner[chosen]) > 0])
+
+    @cached_property
+    def target(self) -> Floats:
+        """(A, G) joint masses of the atoms and the repair targets that any of them stands for."""
+        made = np.zeros((len(self.mass), len(self.starts)))
+        own = np.searchsorted(self.starts, np.arange(len(self.mass)), side="right") - 1
+        made[np.arange(len(self.mass)), own] = self.mass
+        return made
+
+    def values(self, prediction: Prediction, columns: NDArray[np.intp] | None = None) -> tuple[Floats, Floats]:
+        """Numbers (A, T) on their scales, and half the gap (A, T) to the neighbouring atoms: an atom stands for a stretch of severity."""
+        atoms, belief = self.belief.atoms, self.belief
+        both = np.concatenate([self.chosen, atoms.left[self.chosen], atoms.right[self.chosen]])
+        points, which = np.unique(both, return_inverse=True)
+        found = interpolate(prediction, atoms.spot.at(points), belief.step(atoms.hypothesis[points]), columns)
+        own, left, right = np.split(found[which], 3)
+        return own, (right - left) / 4.0
+
+    def forecast(
+        self, tests: tuple[Test, ...], prediction: Prediction, spread: Floats, columns: NDArray[np.intp] | None = None
+    ) -> tuple[Floats, Floats]:
+        """Mean and standard deviation (T, A) of the tests' numbers; ``spread`` (U, T, K) is what tolerances do to them at the outlook's
+        rows. Tests that are some ``columns`` of a prediction are told roughly, by the spread (1, T, K) of a sound circuit."""
+        own, gap = self.values(prediction, columns)
+        theirs, precision, which = self.spread, self.precision, self.which
+        if columns is not None:
+            sound = np.zeros(1, dtype=np.intp)
+            evidence = self.belief.evidence
+            theirs, precision, which = evidence.spread(sound), evidence.precision(sound).matrix, np.zeros_like(which)
+        shared = spread @ np.swapaxes(theirs, 1, 2)  # (U, T, R)
+        known = ((shared @ precision) * shared).sum(axis=2)
+        tolerance = np.maximum((spread**2).sum(axis=2) - known, 0.0)
+        drift = np.abs(spread[:, :, self.belief.workup.supplies]).sum(axis=2) * DRIFT
+        common = (tolerance + drift**2)[which]
+        if columns is not None:  # one row: no need to spell it out for every atom
+            mean = own + self.pull @ shared[0].T
+        else:
+            mean = own + (shared[which] @ self.pull[:, :, None])[:, :, 0]
+        hangs = prediction.stray[self.near] if columns is None else prediction.stray[self.near[:, None], columns]
+        stray = insulation_sigma(own, hangs)
+        variance = common + gap**2 + scale_uncertainty(own, tests) ** 2 + stray**2
+        return mean.T, np.sqrt(variance).T
+
+
+    def difference(self, first: Test, second: Test) -> tuple[Floats, Floats]:
+        """Mean and standard deviation (A,) of how far two tests' numbers lie apart: what both share, as a battery's own volts, goes out."""
+        workup, both = self.belief.workup, (first, second)
+        prediction = workup.predict(both)
+        own, gap = self.values(prediction)
+        each = workup.weighing_spreads(both, self.rows)  # (U, 2, K)
+        spread = each[:, 0] - each[:, 1]
+        shared = np.einsum("urk,uk->ur", self.spread, spread)
+        known = np.einsum("ur,urq,uq->u", shared, self.precision, shared)
+        drift = np.abs(each[:, :, workup.supplies]).sum(axis=2) * DRIFT
+        common = np.maximum((spread**2).sum(axis=1) - known, 0.0) + (drift**2).sum(axis=1)
+        alone = scale_uncertainty(own, both) ** 2 + insulation_sigma(own, prediction.stray[self.near]) ** 2
+        mean = own[:, 0] - own[:, 1] + (shared[self.which] * self.pull).sum(axis=1)
+        return mean, np.sqrt(common[self.which] + (gap[:, 0] - gap[:, 1]) ** 2 + alone.sum(axis=1))
+
+
+def _information(mean: Floats, sigma: Floats, mass: Floats, starts: NDArray[np.intp], bins: int = _BINS) -> Floats:
+    """Bits (T,) between the binned number and the repair target; ``mean`` and ``sigma`` (T, A), ``mass`` (A,), and where the atoms of each
+    target start (G,)."""
+    marks = np.concatenate([mean - 1.5 * sigma, mean, mean + 1.5 * sigma], axis=1)
+    edges = np.quantile(marks, np.linspace(0.0, 1.0, bins), axis=1).T  # (T, B)
+    below = ndtr(((edges[:, :, None] - mean[:, None, :]) / sigma[:, None, :]).astype(np.float32))  # (T, B, A)
+    each = np.add.reduceat(mass, starts)
+    top = np.broadcast_to(each, (len(mean), 1, len(each)))
+    reached = np.add.reduceat(below * mass, starts, axis=2)  # (T, B, G)
+    joint = np.maximum(np.diff(reached, axis=1, prepend=0.0, append=top), 0.0)  # (T, B + 1, G)
+    outcome = joint.sum(axis=2)
+    nats = xlogy(joint, joint).sum(axis=(1, 2)) - xlogy(outcome, outcome).sum(axis=1) - xlogy(each, each).sum()
+    return np.maximum(nats / math.log(2.0), 0.0)
+
+
+def gains(belief: Belief, tests: tuple[Test, ...], outlook: Outlook | None = None) -> Floats:
+    """Bits (T,) that each test is expected to tell about the repair target."""
+    outlook = outlook or Outlook(belief)
+    workup = belief.workup
+    made = np.zeros(len(tests))
+    for start in range(0, len(tests), _BLOCK):
+        breathe()
+        block = tests[start : start + _BLOCK]
+        prediction = workup.predict(block)
+        spread = workup.weighing_spreads(block, outlook.rows)
+        mean, sigma = outlook.forecast(block, prediction, spread)
+        made[start : start + _BLOCK] = _information(mean, sigma, outlook.mass, outlook.starts) * _kept_by_stray(outlook, prediction.stray)
+    return made
+
+
+def _kept_by_stray(outlook: Outlook, stray: Floats) -> Floats:
+    """(T,) where a likely suspect leaves a probe floating, stray volts may spoil the test as often as they spoil a reading."""
+    likely = outlook.near[outlook.mass > _LIKELY]
+    return 1.0 - STRAY * np.minimum(stray[likely].max(axis=0, initial=0.0), 1.0)
+
+
+def screened(belief: Belief, outlook: Outlook, columns: NDArray[np.intp]) -> Floats:
+    """Bits (len(columns),) of tests on offer, told more coarsely than `gains` does: tolerances are those of a sound circuit."""
+    workup = belief.workup
+    tests, everything = workup.on_offer
+    made = np.zeros(len(columns))
+    # What hardly differs between the suspects needs no closer look.
+    value = everything.value[outlook.rows[:, None], columns]
+    least = scale_uncertainty(value[:1], tuple(tests[i] for i in columns))[0]
+    differs = np.flatnonzero(np.ptp(value, axis=0) > least)
+    columns = columns[differs]
+    if not columns.size:
+        return made
+    mean, sigma = outlook.forecast(tuple(tests[i] for i in columns), everything, workup.sound_spread[None, columns], columns)
+    apart = np.ptp(mean, axis=1) > sigma.min(axis=1)
+    bits = np.zeros(len(columns))
+    for start in range(0, int(apart.sum()), _BLOCK):
+        breathe()
+        own = np.flatnonzero(apart)[start : start + _BLOCK]
+        bits[own] = _information(mean[own], sigma[own], outlook.mass, outlook.starts, _COARSE_BINS)
+    made[differs] = bits * _kept_by_stray(outlook, everything.stray[:, columns])
+    return made
+
+
+def together(outlook: Outlook, first: Test, second: Test) -> float:
+    """Bits that two readings tell by how far they lie apart."""
+    mean, sigma = outlook.difference(first, second)
+    return float(_information(mean[None], sigma[None], outlook.mass, outlook.starts)[0])
+
+
+def worth_offering(belief: Belief) -> tuple[Test, ...]:
+    """The tests on offer that are not taken yet and can be done here. Ammeter tests only at the fuses that feed what is most suspected, and
+    none that could blow the meter: a short would go through it."""
+    sheet = belief.workup.sheet
+    taken, left_out = {as_offered(sheet, r.test) for r in belief.readings}, skipped(belief)
+    offered = tuple(t for t in belief.workup.offered if t not in taken and not _needs(belief, t, left_out))
+    amps = _suspected_fuses(belief, tuple(t for t in offered if t.instrument == "amps"))
+    if amps:
+        values = interpolate(belief.workup.predict(amps), belief.atoms.spot, belief.step(belief.atoms.hypothesis))
+        risk = belief.atoms.mass @ (np.abs(values) > METER_AMPS)
+        amps = tuple(t for t, r in zip(amps, risk, strict=True) if r <= TOLERATED_RISK)
+    return tuple(t for t in offered if t.instrument != "amps" or t in amps)
+
+
+def as_offered(sheet: Sheet, test: Test) -> Test:
+    """A test under the state in which it is offered: with the battery off several states are one."""
+    return replace(test, state=sheet.resting[test.state]) if is_dead(test) else test
+
+
+def skipped(belief: Belief) -> frozenset[str]:
+    """What the user says cannot be done here: places, instruments, states, parts, accesses."""
+    return frozenset(item.subject for item in belief.items if isinstance(item, Finding) and item.kind == "skip")
+
+
+def _needs(belief: Belief, test: Test | Check, left_out: frozenset[str]) -> bool:
+    """Whether a test needs what is left out."""
+    if not left_out:
+        return False
+    places = belief.workup.sheet.places
+    behind = {places[p].behind for p in (test.red, test.black) if p in places}
+    return bool({test.instrument, test.red, test.black, test.state, *behind} & left_out)
+
+
+def _suspected_fuses(belief: Belief, tests: tuple[Test, ...]) -> tuple[Test, ...]:
+    """The ammeter tests at the few fuses on whose paths most of the suspicion lies."""
+    parts = belief.parts()
+    suspicion = dict.fromkeys(((t.red, t.black) for t in tests), 0.0)
+    for red, black in suspicion:
+        fed = {part for path in belief.workup.paths if {red, black} <= set(path.nodes) for part in path.parts}
+        suspicion[red, black] = sum(parts[part] for part in fed)
+    kept = sorted(suspicion, key=lambda holder: -suspicion[holder])[:FUSES_WEIGHED]
+    return tuple(t for t in tests if (t.red, t.black) in kept)
+
+
+def advise(belief: Belief, tests: tuple[Test | Check, ...] | None = None, most: int = 5) -> tuple[Advice, ...]:
+    """The best next tests, best first: greatest gain per minute, ties by fewer minutes and then by the sheet's order.
+
+    ``tests`` restricts the choice; tests that tell less than a hundredth of a bit are left out.
+    """
+    return ranked(belief, Weighed.of(belief, tests), most)
+
+
+def ranked(belief: Belief, weighed: Weighed, most: int = 5) -> tuple[Advice, ...]:
+    """Weighed tests as advice, in their order."""
+    chosen: dict[tuple[str, str, str], int] = {}  # the same leads in another state are no other proposal
+    for i in weighed.order:
+        test = weighed.tests[i]
+        if weighed.bits[i] >= LEAST_GAIN_BITS:
+            chosen.setdefault((test.instrument, test.red, test.black), i)
+    return tuple(
+        describe(belief, weighed.tests[i], float(weighed.bits[i]), then=weighed.then.get(i)) for i in list(chosen.values())[:most]
+    )
+
+
+@dataclass(frozen=True)
+class Weighed:
+    """Tests with what they tell (bits), by which ``outlook``, and their ``order`` of worth per minute, best first, without those that
+    tell nothing. Where a test tells more together with another one after it, ``then`` names that one; what both tell is shared out between
+    them by their minutes."""
+
+    outlook: Outlook
+    tests: tuple[Test | Check, ...]
+    bits: Floats
+    order: tuple[int, ...]
+    then: dict[int, Test]
+
+    @classmethod
+    def of(cls, belief: Belief, tests: tuple[Test | Check, ...] | None = None) -> Weighed:
+        """Weigh what is on offer, or only ``tests``: all of it coarsely, the best once more with finer bins."""
+        sheet, outlook = belief.workup.sheet, Outlook(belief)
+        left_out = skipped(belief)
+        if tests is None:
+            numbers = worth_offering(belief)
+            checks = tuple(c for c in worth_looking(belief) if not _needs(belief, c, left_out))
+        else:
+            numbers = tuple(t for t in tests if isinstance(t, Test))
+            checks = tuple(t for t in tests if isinstance(t, Check))
+        on_offer = belief.workup.column_on_offer
+        known = [i for i, test in enumerate(numbers) if test in on_offer]
+        bits = np.zeros(len(numbers) + len(checks))
+        if known:
+            bits[known] = screened(belief, outlook, np.array([on_offer[numbers[i]] for i in known]))
+        for i, check in enumerate(checks, len(numbers)):
+            bits[i] = check_gain(belief.workup, outlook, check)
+        every: tuple[Test | Check, ...] = (*numbers, *checks)
+        here = Standpoint.of(sheet, belief.items)
+        others = [i for i in range(len(numbers)) if numbers[i] not in on_offer]
+        telling = [*np.flatnonzero(bits > 0.0).tolist(), *others]
+        minutes = {i: minutes_for(sheet, every[i], here) for i in telling}
+        rate = {i: (CAREFUL if is_hazardous(sheet, every[i]) else 1.0) / minutes[i] for i in telling}
+        coarse = [i for i in telling if i < len(numbers) and numbers[i] in on_offer]
+        again = [*others, *sorted(coarse, key=lambda i: -rate[i] * bits[i])[:_LOOKED_AT_AGAIN]]
+        if again:
+            bits[again] = gains(belief, tuple(numbers[i] for i in again), outlook)
+        then: dict[int, Test] = {}
+        for i, j, told in _at_the_battery(sheet, outlook, numbers):
+            for first, second in ((i, j), (j, i)):
+                minutes[first] = minutes_for(sheet, every[first], here)
+                rate[first] = (CAREFUL if is_hazardous(sheet, every[first]) else 1.0) / minutes[first]
+                share = told * minutes[first] / (minutes[first] + minutes_for(sheet, every[second], here.after(sheet, every[first])))
+                if share > bits[first]:
+                    bits[first], then[first] = share, numbers[second]
+        telling = list(dict.fromkeys([*telling, *then]))
+        order = sorted(telling, key=lambda i: (-round(float(rate[i] * bits[i]), 9), minutes[i], i))
+        return cls(outlook, every, bits, tuple(order), then)
+
+
+def _at_the_battery(sheet: Sheet, outlook: Outlook, tests: tuple[Test, ...]) -> list[tuple[int, int, float]]:
+    """Pairs of ``tests`` of the battery's volts in two states, with the bits that they tell together: since nobody knows how full it is,
+    one alone says little of how it holds up."""
+    own = [i for i, t in enumerate(tests) if (t.instrument, t.red, t.black) == ("volts", sheet.plus, sheet.minus)]
+    return [(i, j, together(outlook, tests[i], tests[j])) for n, i in enumerate(own) for j in own[n + 1 :]]
+
+
+def worth_looking(belief: Belief) -> tuple[Check, ...]:
+    """What can be seen or read out and has not been yet."""
+    done = {item.test for item in belief.items if isinstance(item, Finding)}
+    return tuple(check for check in belief.workup.checks if check not in done)
+
+
+def check_gain(workup: Workup, outlook: Outlook, check: Check) -> float:
+    """Bits that a check is expected to tell about the repair target."""
+    return information(outlook.target, chances(workup, check)[outlook.near])
+
+
+def repeats(belief: Belief, target: tuple[str, ...], readings: tuple[int, ...], why: str) -> tuple[tuple[float, Advice], ...]:
+    """Some readings taken once more, each with the bits a minute that this tells: whether one was a slip, which is what speaks for any
+    other suspect than the target. Best first; ``why`` is said of each."""
+    items, sheet = belief.workup.hypotheses.items, belief.workup.sheet
+    own = target or (None,)
+    others = np.array([h for h, item in enumerate(items) if item.part not in own and belief.probability[h] > _LIKELY_OTHER])
+    if not others.size:
+        return ()
+    odd = belief.explain(others)[2]  # (n, R)
+    mass = belief.probability[others]
+    here = Standpoint.of(sheet, belief.items)
+    left_out, made = skipped(belief), []
+    for k in readings:
+        if belief.readings[k].good or _needs(belief, belief.readings[k].test, left_out):
+            continue
+        slip = float(mass @ odd[:, k])
+        joint = np.array([[1.0 - mass.sum(), 0.0], [0.0, slip], [0.0, float(mass.sum()) - slip]])
+        again, differs = [1.0 - BLUNDER, BLUNDER], [BLUNDER, 1.0 - BLUNDER]
+        bits = information(joint, np.array([again, differs, again]))
+        test = belief.readings[k].test
+        told = describe(belief, test, bits)
+        rate = bits / minutes_for(sheet, test, here)
+        made.append((rate, replace(told, steps=(f"Once more: reading {belief.numbers[k] + 1} {why}", *told.steps))))
+    return tuple(sorted(made, key=lambda pair: -round(pair[0], 9)))
+
+
+def describe(belief: Belief, test: Test | Check, gain_bits: float, proves: bool = False, then: Test | None = None) -> Advice:
+    """A test with its minutes, expectations under the leading suspects, cautions and steps; ``then`` is the one to be taken after it."""
+    sheet = belief.workup.sheet
+    here = Standpoint.of(sheet, belief.items)
+    return Advice(
+        test, minutes_for(sheet, test, here), gain_bits, expectations(belief, test), cautions(sheet, test),
+        (*_steps(sheet, test, here.gained), *([_WITH.format(then.state)] if then else [])),
+        proves,
+    )  # fmt: skip
+
+
+def described(belief: Belief, test: Test | Check) -> Advice:
+    """Any test, proposed or not, with what it would tell here and now."""
+    if isinstance(test, Check):
+        told = check_gain(belief.workup, Outlook(belief), test) if test.kind in ("see", "code", "test") else 0.0
+    else:
+        told = float(gains(belief, (test,))[0])
+    return describe(belief, test, told)
+
+
+def expectations(
+    belief: Belief, test: Test | Check, most: int = SHOWN_EXPECTATIONS, also: Collection[str] = ()
+) -> tuple[Expectation, ...]:
+    """What the leading suspects, a sound circuit, and the likeliest fault of some parts ``also`` would make the meter show, or a person
+    see."""
+    items, atoms, workup = belief.workup.hypotheses.items, belief.atoms, belief.workup
+    order = np.argsort(-belief.probability, kind="stable")
+    leading = [int(h) for h in order if h != 0][: most - 1]
+    first = {items[h].part: int(h) for h in order[::-1]}  # the likeliest of each part
+    leading += [first[part] for part in also if first[part] not in leading]
+    chosen = sorted([0, *leading], key=lambda h: (-belief.probability[h], h))
+    spot = atoms.spot.at(belief.best[chosen])
+    if isinstance(test, Check):
+        words = tuple(outcomes_of(workup.sheet, test.kind, test.subject))
+        likeliest = chances(workup, test)[spot.near].argmax(axis=1)
+        return tuple(Expectation(items[h].part, items[h].mode, float(k), words[k]) for h, k in zip(chosen, likeliest, strict=True))
+    values = interpolate(workup.predict((test,)), spot, belief.step(np.array(chosen)))[:, 0]
+    return tuple(
+        Expectation(items[h].part, items[h].mode, off_scale(float(v), test.instrument)) for h, v in zip(chosen, values, strict=True)
+    )
+
+
+def is_hazardous(sheet: Sheet, test: Test | Check) -> bool:
+    """Whether a test carries a caution of its own, besides those of the whole sheet."""
+    return any(text != sheet.caution for text in cautions(sheet, test))
+
+
+def cautions(sheet: Sheet, test: Test | Check) -> tuple[str, ...]:
+    """What to mind: of the sheet, the state, the places and what they lie behind."""
+    table = sheet.tables.get(test.red) if isinstance(test, Check) and test.kind == "test" else None
+    # With the battery off nothing starts to move when a switch is closed.
+    found = [sheet.caution, "" if is_dead(test) or not test.state else sheet.states[test.state].caution]
+    found += [sheet.places[name].caution for name in (test.red, test.black) if name in sheet.places]
+    if table:
+        found.append(table.caution)
+    found += [sheet.access[name].caution for name in behind(sheet, test) if name]
+    return tuple(dict.fromkeys(text for text in found if text))
+
+
+def _steps(sheet: Sheet, test: Test | Check, gained: frozenset[str]) -> tuple[str, ...]:
+    """What to do before the leads go on, in order."""
+    steps = []
+    for name in dict.fromkeys(behind(sheet, test)):
+        if name and name not in gained:
+            entry = sheet.access[name]
+            steps.append(f"Open the way: {entry.note or entry.name} ({entry.minutes:g} min)")
+    if is_dead(test):
+        on_cables = {sheet.plus, sheet.minus} & {test.red, test.black}
+        where = "; leads on the cable clamps, never on the posts" if on_cables else ""
+        steps.append(f"Disconnect the battery: an ohmmeter wants a dead circuit{where}")
+    if test.instrument == "amps":
+        steps.append("Pull the fuse and put the ammeter in its place, on its highest range first")
+    if test.state:
+        # With the battery off nobody can switch what needs power, and nothing comes of it.
+        dead = is_dead(test)
+        positions = [(sheet.parts[p], position) for p, position in sheet.states[test.state].positions.items()]
+        words = ", ".join(f"{part.title} {position}" for part, position in positions if not (dead and part.rests_unpowered))
+        if words or not dead:
+            steps.append(f"State {test.state}" + (f": {words}" if words else ""))
+    if isinstance(test, Check):
+        note = sheet.tables[test.subject].note if test.kind == "test" else str(sheet.observe.get(test.subject, {}).get("note") or "")
+        asked = " or ".join(outcomes_of(sheet, test.kind, test.subject))
+        verb = "Read out" if test.kind == "code" else "Look and listen"
+        steps.append(f"{note or verb}: {asked}?")
+    return tuple(steps)

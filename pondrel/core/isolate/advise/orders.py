@@ -1,0 +1,146 @@
+"""Orders of attack: where a person starts, and what comes next. Best value is Pondrel's own; the others are schools of the trade.
+
+Every order proposes from the same tests on offer and stops by the same rule, so that their minutes can be compared.
+"""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+
+from ...circuit.kinds import FAMILIES
+from ...circuit.layout import Path
+from ...evidence.test import Check, Test
+from ..believe.belief import Belief
+from .advice import Advice, Outlook, check_gain, describe, gains, worth_looking, worth_offering
+from .plan import World
+
+__all__ = ["ORDERS", "Alternative", "alternatives", "led_by", "next_by_order"]
+
+_LONGEST = 16  # tests of an order that are followed
+
+# The names of the orders, with what they mean.
+ORDERS: Mapping[str, str] = {
+    "best": "best value: what tells most per minute",
+    "fuse": "from the fuse: along the current to ground",
+    "part": "from the part outwards",
+    "half": "half-split: between what is alive and what is dead",
+    "module": "module first: codes and the module's own pins",
+    "random": "anywhere: what comes first to hand",
+}
+
+
+def next_by_order(belief: Belief, order: str, advised: Sequence[Advice], rng: random.Random | None = None) -> Test | Check | None:
+    """What an order would test next; the best value's advice where its own way is at an end. None: nothing tells anything more."""
+    best = advised[0].test if advised else None
+    if best is None or order == "best":
+        return best
+    if order == "random":
+        everything: list[Test | Check] = [*worth_offering(belief), *worth_looking(belief)]
+        return (rng or random.Random(0)).choice(everything) if everything else None
+    offered = {(t.state, t.red): t for t in worth_offering(belief) if t.instrument == "volts" and t.black == belief.workup.sheet.minus}
+    for test in _WAYS[order](belief):
+        if isinstance(test, Check) or offered.get((test.state, test.red)) == test:
+            return test
+    return best
+
+
+def led_by(belief: Belief, order: str, advised: tuple[Advice, ...], certain: bool) -> tuple[Advice, ...]:
+    """The advice with the test that an order would do next in front; once a part is as good as named, every order goes for its proof."""
+    test = None if certain else next_by_order(belief, order, advised)
+    if test is None or test == advised[0].test:
+        return advised
+    known = next((a for a in advised if a.test == test), None)
+    if known is None:
+        outlook = Outlook(belief)
+        bits = check_gain(belief.workup, outlook, test) if isinstance(test, Check) else float(gains(belief, (test,), outlook)[0])
+        known = describe(belief, test, bits)
+    return (known, *(a for a in advised if a.test != test))[: max(len(advised), 2)]
+
+
+def _paths(belief: Belief) -> list[tuple[Path, str]]:
+    """The loads' paths, the most suspected first, each with the state in which its load works."""
+    workup, parts = belief.workup, belief.parts()
+    made = []
+    for path in workup.paths:
+        part, _, element = path.load.partition(".")
+        if path.load in workup.sheet.parts:
+            part, element = path.load, ""
+        made.append((path, workup.working_state(part, element)))
+    return sorted(made, key=lambda pair: -round(sum(parts.get(name, 0.0) for name in set(pair[0].parts)), 6))
+
+
+def _along(belief: Belief, path: Path, state: str) -> list[Test]:
+    sheet = belief.workup.sheet
+    return [Test(state, "volts", node, sheet.minus) for node in path.nodes if node in sheet.places and node != sheet.minus]
+
+
+def _from_fuse(belief: Belief) -> list[Test | Check]:
+    """Every path from its top to its bottom."""
+    return [test for path, state in _paths(belief) for test in _along(belief, path, state)]
+
+
+def _from_part(belief: Belief) -> list[Test | Check]:
+    """At the load first, then up to the feed and down to ground in turn."""
+    made: list[Test | Check] = []
+    for path, state in _paths(belief):
+        tests = _along(belief, path, state)
+        load = path.load.partition(".")[0] if path.load not in belief.workup.sheet.parts else path.load
+        at = path.parts.index(load) + 0.5 if load in path.parts else 0.0
+        rank = {node: i for i, node in enumerate(path.nodes)}
+        made += sorted(tests, key=lambda t: (abs(rank[t.red] - at), rank[t.red]))
+    return made
+
+
+def _half_split(belief: Belief) -> list[Test | Check]:
+    """The place with as much suspicion above as below."""
+    made: list[tuple[float, Test | Check]] = []
+    parts = belief.parts()
+    for path, state in _paths(belief):
+        weights = [parts.get(name, 0.0) for name in path.parts]
+        total = sum(weights)
+        for test in _along(belief, path, state):
+            above = sum(weights[: path.nodes.index(test.red)])
+            # The more of the suspicion lies on a path, the sooner it is split.
+            made.append((abs(above - total / 2.0) - total, test))
+    return [test for _, test in sorted(made, key=lambda pair: round(pair[0], 9))]
+
+
+def _module_first(belief: Belief) -> list[Test | Check]:
+    """Codes and what modules report, then their pins, then as from the part."""
+    sheet = belief.workup.sheet
+    checks = [c for c in worth_looking(belief) if c.kind == "code" or (c.kind == "see" and _is_report(belief, c))]
+    pins = {node for part in sheet.parts.values() if part.kind in FAMILIES["Module pins and buses"] for node in part.pins.values()}
+    tests = [test for test in _from_part(belief) if test.red in pins]
+    return [*checks, *tests, *_from_part(belief)]
+
+
+def _is_report(belief: Belief, check: Check) -> bool:
+    entry = belief.workup.sheet.observe.get(check.subject, {})
+    return str(entry.get("sees")) in ("diagnosis", "code")
+
+
+_WAYS: Mapping[str, Callable[[Belief], list[Test | Check]]] = {
+    "fuse": _from_fuse, "part": _from_part, "half": _half_split, "module": _module_first,
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Alternative:
+    """An order of attack: its name and words, the test it would do next, and the minutes it is expected to take from here."""
+
+    name: str
+    words: str
+    test: Test | Check | None
+    minutes: float
+
+
+def alternatives(belief: Belief, groups: Sequence[tuple[str, ...]], advised: Sequence[Advice]) -> tuple[Alternative, ...]:
+    """Every order but chance's, side by side."""
+    ways = {name: way(belief)[:_LONGEST] for name, way in _WAYS.items()}
+    world = World.of(belief, groups, tuple(dict.fromkeys(test for way in ways.values() for test in way)))
+    made = [Alternative("best", ORDERS["best"], advised[0].test if advised else None, world.expected_minutes(world.wisest))]
+    for name, way in ways.items():
+        made.append(Alternative(name, ORDERS[name], next_by_order(belief, name, advised), world.expected_minutes(world.in_turn(way))))
+    return tuple(made)

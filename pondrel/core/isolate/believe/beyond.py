@@ -1,0 +1,433 @@
+"""Beyond one lasting fault of the circuit as it is drawn: faults that come and go, two at once, a diagram that is wrong here, and what none
+of these explains.
+
+These are looked into when the evidence asks for it: when a reading fits no single fault, when something changed as it was moved, when the
+complaint is there only sometimes, or when somebody asks. Each is weighed by the same likelihood as the single faults, so that all of them
+stand in one ranking.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+from itertools import combinations
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.special import logsumexp
+
+from ...base.arrays import Floats
+from ...base.patience import breathe
+from ...base.quantity import show
+from ...circuit.fault import apply_faults
+from ...circuit.network import Cases, Network
+from ...circuit.operate import dead_points, operating_points
+from ...circuit.part import Effect, Element, Span
+from ...circuit.sensitivity import Tolerances
+from ...circuit.sheet import Sheet
+from ...evidence.items import ACTIONS, Finding, parts_at
+from ...evidence.test import Setup, Test
+from ..predict.chances import log_factor
+from ..predict.responses import BRIDGED_SHARE, Table, Workup
+from ..predict.scale import scale_uncertainty
+from .belief import Belief
+from .fit import Spot, blunder_chance
+from .likelihood import BLUNDER, Precision, log_likelihood
+
+__all__ = ["Beyond", "beyond", "wanted"]
+
+# Shares of all jobs. Common practice, no source.
+UNDRAWN, TWO_FAULTS, WRONG_DIAGRAM, INTERMITTENT = 0.006, 0.03, 0.01, 0.1
+PRESENT = 0.5  # of a fault that comes and goes: the chance that it is there when a reading is taken
+ASKED = 8.0  # how much likelier each becomes where the person asks for it or the complaint speaks for it
+_FINER = 6  # looks between two grid severities for a fault that comes and goes
+_FIRST, _REFINED = 4, 20  # faults tried as the first of two; pairs looked at more closely
+_EXTRA_OHMS = np.geomspace(0.5, 120.0, 10)
+_STRAIN = 0.6
+_NO_MATTER, _SLACK = 8.0, 6.0  # nats behind the best from which on an explanation is left out; what a rough bound may be off by
+_FAR = 5.0  # standard deviations from which on a reading does not fit a diagram
+_BETWEEN_COARSE = 0.6  # a coarse look forgives more than its steps, since numbers bend between them
+_GENEROUS = 0.15  # share of blunders allowed when looking for what explains most of the readings
+
+
+@dataclass(frozen=True, slots=True)
+class Beyond:
+    """An explanation beyond one lasting fault: its ``kind`` (``two``, ``sometimes``, ``diagram``, ``undrawn``), the parts at fault, the
+    words for it, and its log evidence with prior, on the scale of `Belief.log_evidence`."""
+
+    kind: str
+    parts: tuple[str, ...]
+    words: str
+    log_joint: float
+
+
+def wanted(belief: Belief, strain: float, undrawn: float) -> bool:
+    """Whether the evidence asks for more than single faults. ``strain`` is how many readings the leading suspects take for blunders,
+    ``undrawn`` the share of what is not drawn."""
+    asked = any(
+        isinstance(item, Finding)
+        and (
+            (item.kind in ACTIONS and item.outcome == "changed") or (item.kind, item.outcome) in (("when", "sometimes"), ("suspect", "two"))
+        )
+        for item in belief.items
+    )
+    return asked or (len(belief.items) >= 2 and (strain > _STRAIN or undrawn > 0.02))
+
+
+def undrawn(belief: Belief) -> Beyond:
+    """What is nowhere on the sheet: every reading may be anything."""
+    log = math.log(UNDRAWN) - float(np.log(belief.evidence.scale).sum())
+    for item in belief.items:
+        if isinstance(item, Finding) and item.kind in ("see", "code", "test"):
+            log -= math.log(4.0)
+    return Beyond("undrawn", (), "nothing that is drawn explains this: a part or wire that is not on the sheet, or wrong readings", log)
+
+
+def beyond(belief: Belief) -> tuple[Beyond, ...]:
+    """All explanations beyond one lasting fault that come near the best, the likeliest first."""
+    asked = {(item.kind, item.outcome) for item in belief.items if isinstance(item, Finding)}
+    two = ASKED if ("suspect", "two") in asked else 1.0
+    some = ASKED if ("when", "sometimes") in asked else 0.02 if ("when", "always") in asked else 1.0
+    _, density = _densities(belief)
+    made = [undrawn(belief), *_sometimes(belief, some)]
+
+    def floor() -> float:
+        return float(logsumexp([belief.log_evidence, *(b.log_joint for b in made)])) - _NO_MATTER
+
+    if belief.readings:
+        made += _two(belief, density, two, floor())
+        made += _other_diagrams(belief, floor())
+    return tuple(sorted(made, key=lambda b: -b.log_joint))
+
+
+def _densities(belief: Belief, parts: int = 1) -> tuple[Spot, Floats]:
+    """Spots (S,), every row and ``parts`` − 1 between it and the next of its curve, and the log density (S, R) of each reading by itself
+    there, blunders included. A spot stands for its stretch of severity."""
+    workup, evidence, curves = belief.workup, belief.evidence, belief.workup.curves
+    every = np.arange(curves.rows)
+    step = np.repeat(workup.hypotheses.spacing[curves.hypothesis], curves.length)
+    last = np.zeros(curves.rows, dtype=bool)
+    last[curves.start + curves.length - 1] = True
+    count = np.where(last, 1, parts)
+    row = np.repeat(every, count)
+    spot = Spot(row, (np.arange(len(row)) - np.repeat(np.cumsum(count) - count, count)) / parts)
+    value = evidence.expected(spot, np.where(last, 0.0, step)[row])
+    spread, near = evidence.spread(every), spot.near
+    vague = evidence.uncertainty(every, 0, spread) ** 2 + evidence.prediction.edge**2 + (spread**2).sum(axis=2)
+    variance = vague[near] + (evidence.prediction.slope[near] * step[near, None] / (2.0 * parts)) ** 2
+    gaussian = -0.5 * ((evidence.value - value) ** 2 / variance + np.log(2.0 * math.pi * variance))
+    blunder = np.log(evidence.blunder(every)) - np.log(evidence.scale)
+    return spot, np.logaddexp(gaussian + math.log1p(-BLUNDER), blunder[near])
+
+
+def _sometimes(belief: Belief, more: float) -> list[Beyond]:
+    """Faults of joints and contacts that are there at some readings and not at others; when it is there, its severity is the same."""
+    workup, curves = belief.workup, belief.workup.curves
+    spot, density = _densities(belief, _FINER)
+    prior = min(INTERMITTENT * more, 0.6)
+    mixed = np.logaddexp(density + math.log(PRESENT), density[:1] + math.log(1.0 - PRESENT)).sum(axis=1)
+    moved = [item for item in belief.items if isinstance(item, Finding)]
+    factor = np.zeros(curves.rows)
+    for item in moved:
+        own = log_factor(workup, item)
+        if item.kind in ("see", "code", "test"):
+            own = np.logaddexp(own + math.log(PRESENT), own[0] + math.log(1.0 - PRESENT))
+        factor += own
+    found = []
+    for c, h in enumerate(curves.hypothesis.tolist()):
+        item = workup.hypotheses.items[h]
+        if item.part is None or item.mode is None or not comes_and_goes(workup.sheet, item.part, item.mode):
+            continue
+        first, end = np.searchsorted(spot.row, [curves.start[c], curves.start[c] + curves.length[c]])
+        log = float(logsumexp(mixed[first:end] + factor[spot.near[first:end]])) - math.log(end - first)
+        stirred = sum(0.5 for f in moved if f.kind in ACTIONS and f.outcome == "changed" and item.part in parts_at(workup.sheet, f.subject))
+        weight = workup.hypotheses.prior[h] * curves.share[c] * prior
+        found.append(Beyond("sometimes", (item.part,), f"{item.words}, but not always", log + stirred + math.log(max(weight, 1e-300))))
+    return found
+
+
+def comes_and_goes(sheet: Sheet, part: str, mode: str) -> bool:
+    """Whether a mode is one that may come and go: a break, a bad joint, a chafed wire."""
+    entry = next(m for m in sheet.parts[part].modes if m.name == mode)
+    return entry.effects[0][1] is Effect.OPEN or (entry.severity is not None and entry.severity.span in (Span.SERIES, Span.SHUNT))
+
+
+class _Trial:
+    """Readings predicted for circuits that are no rows of the workup, weighed with the sound circuit's tolerances."""
+
+    def __init__(self, belief: Belief):
+        evidence = belief.evidence
+        self.belief, self.workup = belief, belief.workup
+        self.tests = tuple(r.test for r in belief.readings)
+        self.good = np.array([r.good for r in belief.readings], dtype=bool)
+        sound = np.zeros(1, dtype=np.intp)
+        self.spread = evidence.spread(sound)[0]
+        self.value, self.scale = evidence.value, evidence.scale
+        self.sound = evidence.prediction.value[0]
+        self.own = evidence.uncertainty(sound)[0]
+
+    @cached_property
+    def by_setup(self) -> dict[Setup, list[int]]:
+        """The readings by set-up, those that need the meter in the circuit left out: they are taken as in a sound one."""
+        made: dict[Setup, list[int]] = {}
+        for i, test in enumerate(self.tests):
+            if not self.good[i] and test.setup.between is None:
+                made.setdefault(test.setup, []).append(i)
+        return made
+
+    def predicted(self, network: Network, cases: Cases) -> tuple[Floats, Floats]:
+        """(M, R) numbers and strays of cases of a network (of any state: it is set to each reading's)."""
+        count = len(cases.ohms)
+        value, stray = np.tile(self.sound, (count, 1)), np.zeros((count, len(self.tests)))
+        for setup, numbers in self.by_setup.items():
+            breathe()
+            value[:, numbers], stray[:, numbers] = shown_by(network, cases, setup, tuple(self.tests[i] for i in numbers))
+        return value, stray
+
+    def log_likelihood(self, value: Floats, stray: Floats, stretch: Floats | None = None) -> Floats:
+        """(M,) of all readings; ``stretch`` (M, R, n) is what the severities that each case stands for do to the numbers."""
+        meter = np.hypot(scale_uncertainty(value, self.tests), np.abs(value) * stray)
+        # The sound circuit's tolerances, brought to as few columns as there are readings.
+        shared = np.linalg.cholesky(self.spread @ self.spread.T + 1e-12 * np.eye(len(self.tests)))
+        spread = np.broadcast_to(shared, (len(value), *shared.shape))
+        if stretch is not None:
+            spread = np.concatenate([spread, stretch], axis=2)
+        precision = Precision.of(spread, np.hypot(self.own, meter))
+        return log_likelihood(self.value - value, precision, self.scale, blunder_chance(stray, self.scale))
+
+
+def shown_by(network: Network, cases: Cases, setup: Setup, tests: tuple[Test, ...]) -> tuple[Floats, Floats]:
+    """(M, T) numbers and strays of tests of one set-up in cases of a network."""
+    at = network.at(setup.state)
+    dead = setup.instrument == "ohms"
+    points = dead_points(at, cases, setup.state) if dead else operating_points(at, cases, at.positions(setup.state))
+    nothing = np.full(len(cases.ohms), -1)
+    table = Table(setup, points, Tolerances.of(at), nothing, np.zeros(len(nothing), dtype=np.intp), lambda: None)
+    value, _, stray = table.numbers(tests)
+    return value, stray
+
+
+def _two(belief: Belief, density: Floats, more: float, floor: float) -> list[Beyond]:
+    """Pairs of faults in two parts whose log evidence may reach ``floor``. The first is one that explains most of the readings, the second
+    any other that explains what it does not: each reading is at best what one of the two makes of it at some severity."""
+    workup, curves, hypotheses = belief.workup, belief.workup.curves, belief.workup.hypotheses
+    at_best = np.maximum.reduceat(density, curves.start, axis=0)  # (C, R)
+    total = float(sum(hypotheses.prior[1:]))
+    prior_of = np.log(hypotheses.prior[curves.hypothesis] / total * curves.share)
+    generous = np.maximum(density, math.log(_GENEROUS) - np.log(belief.evidence.scale)).sum(axis=1)
+    best_row = np.array(
+        [curves.start[c] + int(generous[curves.start[c] : curves.start[c] + n].argmax()) for c, n in enumerate(curves.length)]
+    )
+    first: list[int] = []
+    # What explains most of the readings, and what is most suspected as it is.
+    for order in (np.argsort(-generous[best_row], kind="stable"), np.argsort(-belief.curve_log, kind="stable")):
+        fresh = [c for c in order.tolist() if curves.hypothesis[c] != 0 and curves.share[c] > BRIDGED_SHARE and c not in first]
+        first += fresh[:_FIRST]
+    trial, pairs = _Trial(belief), []
+    second = _explains_the_odd(belief, density)
+    for c in first:
+        span = np.arange(curves.length[c], dtype=float)
+        middle = float(best_row[c] - curves.start[c])
+        near = span[(np.abs(span - middle) <= 4.0) & ((span - middle) % 2.0 == 0.0)]
+        for other in np.flatnonzero((curves.share > BRIDGED_SHARE) & second).tolist():
+            one, two = (hypotheses.items[curves.hypothesis[i]] for i in (c, other))
+            if two.part is None or two.part == one.part or (other in first and first.index(other) < first.index(c)):
+                continue
+            prior = math.log(TWO_FAULTS * more) + prior_of[c] + prior_of[other]
+            if float(np.maximum(at_best[c], at_best[other]).sum()) + prior < floor - _SLACK:
+                continue
+            pairs.append((c, other, near, np.arange(0.0, float(curves.length[other]), 2.0)))
+    looked = _weighed(trial, pairs, _BETWEEN_COARSE)
+    finer = []
+    worth = [found for found in looked if found[0] + math.log(TWO_FAULTS * more) + prior_of[found[1]] + prior_of[found[2]] > floor]
+    for _, c, other, place, place_of_other in sorted(worth, key=lambda found: -found[0])[:_REFINED]:
+        ways = []
+        for curve, middle in ((c, place), (other, place_of_other)):
+            last = float(curves.length[curve] - 1)
+            ways.append(np.arange(max(middle - 2.0, 0.0), min(middle + 2.0, last) + 0.01, 0.25) if last else np.zeros(1))
+        finer.append((c, other, ways[0], ways[1]))
+    again = {found[1:3]: found for found in _weighed(trial, finer)}
+    made = []
+    for found in worth:
+        log, c, other, place, place_of_other = max(found, again.get(found[1:3], found))
+        prior = math.log(TWO_FAULTS * more) + float(prior_of[c] + prior_of[other])
+        one, two = (hypotheses.items[curves.hypothesis[i]] for i in (c, other))
+        sizes = [_size(workup, curve, at) for curve, at in ((c, place), (other, place_of_other))]
+        words = f"{one.part} {one.words}{sizes[0]}, and {two.part} {two.words}{sizes[1]}"
+        made.append(Beyond("two", (str(one.part), str(two.part)), words, log + prior))
+    return made
+
+
+def _explains_the_odd(belief: Belief, density: Floats) -> NDArray[np.bool_]:
+    """(C,) curves that explain, at some severity, a reading that the leading suspect takes for a blunder; all where there is none."""
+    curves = belief.workup.curves
+    odd = np.flatnonzero(belief.explain(np.array([int(belief.probability.argmax())]))[2][0] > 0.5)
+    if not odd.size:
+        return np.ones(len(curves.hypothesis), dtype=bool)
+    better = density[:, odd] > np.log(BLUNDER) - np.log(belief.evidence.scale[odd]) + 1.0
+    return np.logical_or.reduceat(better.any(axis=1), curves.start)
+
+
+def _size(workup: Workup, curve: int, place: float) -> str:
+    grid = workup.curves.grid[curve]
+    return f" ({show(math.exp(float(np.interp(place, np.arange(len(grid)), grid))), 'Ω')})" if len(grid) > 1 else ""
+
+
+_Pair = tuple[int, int, Floats, Floats]  # two curves, and places on the grid of each
+
+
+def _weighed(trial: _Trial, pairs: list[_Pair], between: float = 1.0 / math.sqrt(12.0)) -> list[tuple[float, int, int, float, float]]:
+    """Of each pair of curves: log evidence over the places looked at, and the likeliest place on each. A place stands for all severities as
+    near to it as to its neighbours: ``between`` is the standard deviation of that, in steps."""
+    workup, curves, network = trial.workup, trial.workup.curves, trial.workup.network
+    if not pairs:
+        return []
+    sizes = [len(a) * len(b) for _, _, a, b in pairs]
+    starts = np.concatenate([[0], np.cumsum(sizes)])
+    cases = Cases.healthy(network, int(starts[-1]))
+    at = np.zeros((2, int(starts[-1])))
+    for (c, other, a, b), start, end in zip(pairs, starts, starts[1:], strict=False):
+        at[0, start:end], at[1, start:end] = np.repeat(a, len(b)), np.tile(b, len(a))
+        for side, curve in enumerate((c, other)):
+            grid = curves.grid[curve]
+            logs = np.interp(at[side, start:end], np.arange(len(grid)), grid)
+            faults = workup.hypotheses.fault(int(curves.hypothesis[curve]), float(logs[0]))
+            apply_faults(network, cases, slice(start, end), faults, np.exp(logs) if len(grid) > 1 else None)
+    owner = np.repeat(np.arange(len(pairs)), sizes)
+    rows = [curves.start[np.array([pair[side] for pair in pairs])][owner] + np.round(at[side]).astype(int) for side in (0, 1)]
+    cases = cases.forcing(curves.blown[rows[0]] | curves.blown[rows[1]], -1)
+    value, stray = trial.predicted(network, cases)
+    stretch = np.zeros((*value.shape, 2))
+    for (_, _, a, b), start, end in zip(pairs, starts, starts[1:], strict=False):
+        grid_of = value[start:end].reshape(len(a), len(b), -1)
+        for side, places in enumerate((a, b)):
+            if len(places) > 1:
+                slopes = np.asarray(np.gradient(grid_of, axis=side))
+                stretch[start:end, :, side] = slopes.reshape(end - start, -1) * between
+    log = trial.log_likelihood(value, stray, stretch) + _seen(trial, rows[0], rows[1])
+    made = []
+    for (c, other, a, b), start, end in zip(pairs, starts, starts[1:], strict=False):
+        own = log[start:end]
+        top = start + int(own.argmax())
+        cell = 0.0  # log of the share of each curve's grid that one place stands for
+        for curve, places in ((c, a), (other, b)):
+            count = len(curves.grid[curve])
+            if count > 1:
+                cell += math.log((places[1] - places[0] if len(places) > 1 else 1.0) / count)
+        made.append((float(logsumexp(own)) + cell, c, other, float(at[0, top]), float(at[1, top])))
+    return made
+
+
+def _seen(trial: _Trial, one: NDArray[np.intp], other: NDArray[np.intp]) -> Floats:
+    """(n,) what findings say of two faults, by the rows of either: as much as they say of the one that they speak for."""
+    made = np.zeros(len(one))
+    for item in trial.belief.items:
+        if isinstance(item, Finding):
+            factor = log_factor(trial.workup, item)
+            made += np.maximum(factor[one], factor[other])
+    return made
+
+
+@dataclass(frozen=True, eq=False)
+class _Variant:
+    """Another way in which a vehicle may be built: the ``parts`` it concerns, its ``share`` of wrong diagrams, its network and the
+    ``cases`` that may be, with the ``words`` for each; ``numbers`` keeps what tests show there, (cases,) values and strays."""
+
+    words: tuple[str, ...]
+    parts: tuple[str, ...]
+    share: float
+    network: Network
+    cases: Cases
+    numbers: dict[Test, tuple[Floats, Floats]]
+
+    @classmethod
+    def all_of(cls, workup: Workup) -> tuple[_Variant, ...]:
+        """Every variant of a sheet, made once."""
+        if "diagrams" not in workup.kept:
+            workup.kept["diagrams"] = tuple(cls._made(workup.sheet))
+        return workup.kept["diagrams"]
+
+    @classmethod
+    def _made(cls, sheet: Sheet) -> Iterator[_Variant]:
+        swapped = _swapped(sheet)
+        for words, parts, other in swapped:
+            try:
+                network = Network.of(other)
+            except ValueError:
+                continue
+            yield cls((words,), parts, 1.0 / len(swapped), network, Cases.healthy(network), {})
+        places = [place for place in sheet.places if place not in (sheet.plus, sheet.minus)]
+        for place in places:
+            network = Network.of(sheet, None, Element("undrawn", place, sheet.minus, 1.0))
+            cases = Cases.healthy(network, len(_EXTRA_OHMS))
+            cases.ohms[:, -1] = _EXTRA_OHMS
+            about = [show(ohms, "Ω") for ohms in _EXTRA_OHMS.tolist()]
+            drawn = tuple(f"something that is not drawn draws current at {place} (about {ohms})" for ohms in about)
+            yield cls(drawn, (), 1.0 / len(places), network, cases, {})
+
+    def shown(self, workup: Workup, setup: Setup, tests: tuple[Test, ...]) -> tuple[Floats, Floats]:
+        """(cases, T) numbers and strays of tests of one set-up; solved once for all that are on offer in it."""
+        if any(test not in self.numbers for test in tests):
+            every = tuple(dict.fromkeys([*tests, *(t for t in workup.on_offer[0] if t.setup == setup)]))
+            value, stray = shown_by(self.network, self.cases, setup, every)
+            self.numbers.update((test, (value[:, i], stray[:, i])) for i, test in enumerate(every))
+        value, stray = (np.stack([self.numbers[test][k] for test in tests], axis=1) for k in (0, 1))
+        return value, stray
+
+
+def _other_diagrams(belief: Belief, floor: float) -> list[Beyond]:
+    """The vehicle built in another way than it is drawn, and nothing wrong with it, where that may reach ``floor``."""
+    trial, evidence = _Trial(belief), belief.evidence
+    sound = np.zeros(1, dtype=np.intp)
+    precision = evidence.precision(sound)
+    perfect = float(log_likelihood(np.zeros((1, len(trial.tests))), precision, trial.scale, evidence.blunder(sound))[0])
+    diagonal = np.diagonal(precision.matrix[0])
+    # What each reading costs at least that a variant does not explain: it must be a blunder then.
+    cost = np.log(BLUNDER) - np.log(trial.scale) + 0.5 * np.log(2.0 * math.pi / diagonal)
+    far = _FAR * np.sqrt(trial.own**2 + (trial.spread**2).sum(axis=1))
+    made = []
+    for variant in _Variant.all_of(belief.workup):
+        breathe()
+        prior = math.log(WRONG_DIAGRAM / 2.0 * variant.share)
+        left = np.full(len(variant.cases.ohms), perfect + prior)
+        value, stray = np.tile(trial.sound, (len(left), 1)), np.zeros((len(left), len(trial.tests)))
+        for setup, numbers in trial.by_setup.items():
+            value[:, numbers], stray[:, numbers] = variant.shown(belief.workup, setup, tuple(trial.tests[i] for i in numbers))
+            missed = np.abs(value[:, numbers] - trial.value[numbers]) > far[numbers] + np.abs(value[:, numbers]) * stray[:, numbers]
+            left += np.minimum(missed * cost[numbers], 0.0).sum(axis=1)
+            if left.max() < floor:
+                break
+        else:
+            if len(left) == 1 and np.abs(value[0] - trial.sound).max(initial=0.0) < 0.05:
+                continue  # the readings do not tell the two apart
+            logs = trial.log_likelihood(value, stray)
+            log = float(logsumexp(logs)) - math.log(len(logs))
+            made.append(Beyond("diagram", variant.parts, variant.words[int(logs.argmax())], log + prior))
+    return made
+
+
+def _swapped(sheet: Sheet) -> list[tuple[str, tuple[str, ...], Sheet]]:
+    """The sheet with two pins of a part, or of a plug, the other way round."""
+    made: list[tuple[str, tuple[str, ...], Sheet]] = []
+    for part in sheet.parts.values():
+        pins = [pin for pin in part.pins if len(part.pins) > 1 and not part.kind.posts]
+        for one, other in combinations(pins, 2):
+            if part.pins[one] == part.pins[other] or part.kind.joint:
+                continue
+            pins_of = {**part.pins, one: part.pins[other], other: part.pins[one]}
+            parts = {**sheet.parts, part.name: dataclasses.replace(part, pins=pins_of)}
+            words = f"pins {one} and {other} of {part.name} are the other way round here"
+            made.append((words, (part.name,), dataclasses.replace(sheet, parts=parts)))
+    plugs = [part for part in sheet.parts.values() if "." in part.name and set(part.pins) == {"a", "b"}]
+    for left, right in combinations(plugs, 2):
+        if left.name.rpartition(".")[0] == right.name.rpartition(".")[0]:
+            crossed = {
+                left.name: dataclasses.replace(left, pins={**left.pins, "b": right.pins["b"]}),
+                right.name: dataclasses.replace(right, pins={**right.pins, "b": left.pins["b"]}),
+            }
+            words = f"{left.name} and {right.name} are crossed in their plug here"
+            made.append((words, (left.name, right.name), dataclasses.replace(sheet, parts={**sheet.parts, **crossed})))
+    return made

@@ -1,0 +1,297 @@
+"""The items against the rows of a workup: what every reading would be anywhere on a curve, and how well those taken fit there.
+
+Between the grid severities a prediction follows a cubic Hermite through values and exact slopes; where contacts move between two grid
+points each side of the place has a cubic of its own, and where a fuse melts each side keeps its straight line up to the middle.
+Tolerances are those of the nearer grid row. Beside a place where contacts move or a fuse melts the readings may also be those of its
+other side, since nobody knows a threshold so well: there the likelihood is a mixture of a sharp and a vague one.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...base.arrays import Floats
+from ...evidence.items import Finding, Item, Reading
+from ..predict.chances import log_factor
+from ..predict.responses import Prediction, Workup
+from ..predict.scale import on_scale
+from .likelihood import BLUNDER, Precision, blunder_probability, log_likelihood, standard_scores
+
+__all__ = ["DRIFT", "STRAY", "Evidence", "Spot", "blunder_chance", "blunder_widths", "either", "insulation_sigma", "interpolate"]
+
+UNSEEN = 0.1  # standard deviations of its own by which a reading may be off and still count as a sound circuit's
+# How far a supply wanders from reading to reading, as a share of its own tolerance: 60 mV of a battery. Common practice, no source.
+DRIFT = 0.09
+ELSEWHERE = 0.03, 0.012  # how near a blunder comes to what another place shows: volts (or on the ohms' scale), and a share of it
+_IMPOSSIBLE = -1e6  # log likelihood; finite, so that sums stay finite
+# How often the other side of a threshold is read within a grid step of it. Common practice, no source.
+OTHER_SIDE = 0.2
+# Share of readings on a floating point that show stray volts, and the range of those. Common practice, no source.
+STRAY, STRAY_VOLTS = 0.3, 6.0
+# The range of an instrument's scale over which a blunder may fall: volts, compressed ohms, amperes.
+_SCALE = {"volts": 30.0, "ohms": 16.0, "continuity": 7.0, "amps": 60.0, "clamp": 60.0}
+
+
+@dataclass(frozen=True, eq=False)
+class Spot:
+    """Positions on curves: ``row`` (…) the grid row below and ``part`` (…) in [0, 1] towards the next; 0 on curves of one row."""
+
+    row: NDArray[np.intp]
+    part: Floats
+
+    @property
+    def near(self) -> NDArray[np.intp]:
+        """The nearer grid row."""
+        return self.row + (self.part > 0.5)
+
+    def at(self, index: NDArray) -> Spot:
+        """Some of the spots."""
+        return Spot(self.row[index], self.part[index])
+
+
+def interpolate(prediction: Prediction, spot: Spot, step: Floats, columns: NDArray[np.intp] | None = None) -> Floats:
+    """Predicted values (…, T) at spots (…), or those of some ``columns``; ``step`` (…) is the grid spacing in ln severity of each spot's
+    curve, 0 where there is none. Spots of one interval may share their row and step by broadcasting."""
+    low, high = spot.row, np.minimum(spot.row + (step > 0), len(prediction.value) - 1)
+    t, step = spot.part[..., None], step[..., None]
+
+    def at(numbers: NDArray, row: NDArray[np.intp]) -> NDArray:
+        return numbers[row] if columns is None else numbers[row[..., None], columns]
+
+    v0, v1 = at(prediction.value, low), at(prediction.value, high)
+    s0, s1 = at(prediction.slope, low) * step, at(prediction.slope, high) * step
+    made = _hermite(t, v0, s0, v1, s1)
+    jumps = at(prediction.regime, low) != at(prediction.regime, high)
+    if jumps.any():
+        made = np.where(jumps, np.where(t <= 0.5, v0 + s0 * t, v1 - s1 * (1 - t)), made)
+    tears = prediction.tears
+    if len(tears.at):
+        index = np.where(step > 0.0, at(tears.index, low), -1)
+        if (index >= 0).any():  # on either side of a tear its own cubic
+            place, below, above = tears.at[index], tears.below[index], tears.above[index]
+            left = _hermite(t / place, v0, s0 * place, below, tears.below_slope[index] * step * place)
+            rest = 1.0 - place
+            right = _hermite((t - place) / rest, above, tears.above_slope[index] * step * rest, v1, s1 * rest)
+            made = np.where(index >= 0, np.where(t <= place, left, right), made)
+    return made
+
+
+def _hermite(t: Floats, v0: Floats, s0: Floats, v1: Floats, s1: Floats) -> Floats:
+    """The cubic through values ``v0`` at 0 and ``v1`` at 1 with slopes ``s0`` and ``s1`` there."""
+    u = 1.0 - t
+    return (u * u) * (v0 * (1.0 + 2.0 * t) + s0 * t) + (t * t) * (v1 * (1.0 + 2.0 * u) - s1 * u)
+
+
+def insulation_sigma(value: Floats, stray: Floats) -> Floats:
+    """Standard deviation of a number that hangs on insulation: nobody knows the leak, so what it lets through is as uncertain as large."""
+    return np.abs(value) * stray
+
+
+class Evidence:
+    """The items against the rows of a workup, ready to be evaluated anywhere on its curves.
+
+    Over all rows: ``prediction`` (M, R), ``factor`` (M,) what findings add to the log likelihood, ``seen`` (M,) where any reading would not
+    be what it is in a sound circuit. What each reading has to itself and the precision of all of them are worked out for the rows that are
+    asked for, and taken over from the evidence ``before`` with one item more.
+    """
+
+    def __init__(self, workup: Workup, items: tuple[Item, ...] = (), before: Evidence | None = None):
+        self.workup, self.items, self.curves = workup, items, workup.curves
+        rows = self.curves.rows
+        known = len(before.items) if before else 0
+        assert before is None or items[:known] == before.items
+        fresh = items[known:]
+        self.factor: Floats = before.factor if before else np.where(workup.visible, 0.0, _IMPOSSIBLE)
+        for finding in fresh:
+            if isinstance(finding, Finding):
+                self.factor = self.factor + log_factor(workup, finding)
+        new = tuple(item for item in fresh if isinstance(item, Reading))
+        old = before.readings if before else ()
+        self.readings: tuple[Reading, ...] = (*old, *new)
+        pairs = np.array([on_scale(r) for r in new]).reshape(len(new), 2)
+        self.value, self.meter_sigma = pairs[:, 0], pairs[:, 1]
+        self.scale = blunder_widths(workup, new)
+        columns = [_column(workup, r) for r in new]
+        if before:
+            self.value = np.concatenate([before.value, self.value])
+            self.meter_sigma = np.concatenate([before.meter_sigma, self.meter_sigma])
+            self.scale = np.concatenate([before.scale, self.scale])
+            columns = [before.prediction, *columns] if old else columns
+        none = Prediction.none(rows)
+        self.prediction: Prediction = Prediction.join(columns, np.arange(len(self.readings))) if columns else none
+        self._sharp, self._vague = (_Known(rows, len(self.readings)) for _ in range(2))
+        self.beside: NDArray[np.bool_] = np.any(self.prediction.edge > 0.0, axis=1)
+        self._before = before
+        self.seen: NDArray[np.bool_] = before.seen if before else np.zeros(rows, dtype=bool)
+        if new:
+            sigma = self.uncertainty(np.zeros(1, dtype=np.intp), len(old))[0]
+            made = self.prediction.take(slice(len(old), None))
+            off = np.abs(made.value - made.value[0]) > UNSEEN * sigma
+            vague = np.abs(made.stray - made.stray[0]) + made.edge > 0.01
+            self.seen = self.seen | (off | vague | (made.tears.index >= 0)).any(axis=1)
+
+    @property
+    def own_arrays(self) -> tuple[object, ...]:
+        """What it holds besides the workup and the evidence before."""
+        return self.prediction, self.factor, self.seen, self.beside, self._sharp, self._vague
+
+    def settle(self) -> None:
+        """Let go of the evidence before: what it had to give has been taken over."""
+        self._before = None
+
+    def spread(self, rows: NDArray[np.intp], first: int = 0) -> Floats:
+        """(L, R, K): what the tolerances do to the readings, from ``first`` on, at some rows."""
+        made = [_spread(self.workup, r, rows) for r in self.readings[first:]]
+        return np.stack(made, axis=1) if made else np.zeros((len(rows), 0, self.workup.tolerances))
+
+    def uncertainty(self, rows: NDArray[np.intp], first: int = 0, spread: Floats | None = None) -> Floats:
+        """(L, R) standard deviations that the readings, from ``first`` on, have to themselves at some rows: meter, insulation, drift, and
+        the tolerances of the good side. ``spread`` is that of `spread` if it is at hand."""
+        spread = self.spread(rows, first) if spread is None else spread
+        drift = np.abs(spread[:, :, self.workup.supplies]).sum(axis=2) * DRIFT
+        hangs = insulation_sigma(self.prediction.value[rows, first:], self.prediction.stray[rows, first:])
+        elsewhere = np.array([_own_circuit(self.workup, r) for r in self.readings[first:]])
+        return np.sqrt(self.meter_sigma[first:] ** 2 + hangs**2 + drift**2 + elsewhere**2)
+
+    def precision(self, rows: NDArray[np.intp], vague: bool = False) -> Precision:
+        """Inverse covariances of the readings at rows (…); ``vague`` where they may be those of the other side of a threshold."""
+        known = self._vague if vague else self._sharp
+        return known.at(rows, self._made_vague if vague else self._made_sharp)
+
+    def blunder(self, rows: NDArray[np.intp]) -> Floats:
+        """(…, R) the chance that a reading says nothing."""
+        return blunder_chance(self.prediction.stray[rows], self.scale)
+
+    def expected(self, spot: Spot, step: Floats) -> Floats:
+        """(…, R) predicted readings on the instruments' scales."""
+        return interpolate(self.prediction, spot, step)
+
+    def log_likelihood(self, spot: Spot, step: Floats) -> Floats:
+        """(S,) of all items; next to impossible at severities that nothing can show."""
+        return self.factor[spot.near] + self.missed_by(self.value - self.expected(spot, step), spot.near)
+
+    def missed_by(self, residual: Floats, near: NDArray[np.intp]) -> Floats:
+        """(S,) log likelihood of the readings, which miss by ``residual`` (S, R) at rows (S,)."""
+        made = log_likelihood(residual, self.precision(near), self.scale, self.blunder(near))
+        own = np.flatnonzero(self.beside[near])
+        if own.size:
+            there = near[own]
+            vague = log_likelihood(residual[own], self.precision(there, vague=True), self.scale, self.blunder(there))
+            made[own] = either(made[own], vague)
+        return made
+
+    def scores(self, spot: Spot, step: Floats) -> tuple[Floats, Floats]:
+        """(S, R) standard scores of the readings at S spots, and the probability of each being a blunder there; beside a threshold both
+        are those of the likelier side."""
+        near, residual = spot.near, self.value - self.expected(spot, step)
+        scores, odd = np.zeros(residual.shape), np.zeros(residual.shape)
+        for s, (row, miss) in enumerate(zip(near, residual, strict=True)):
+            at = np.array([row])
+            ways = [self.precision(at, vague) for vague in ((False, True) if self.beside[row] else (False,))]
+            logs = [log_likelihood(miss[None], way, self.scale, self.blunder(at))[0] for way in ways]
+            way = ways[int(np.argmax(logs))]
+            odd[s] = blunder_probability(miss[None], way, self.scale, self.blunder(at))[0]
+            scores[s] = standard_scores(miss, way.matrix[0], odd[s] > 0.5)
+        return scores, odd
+
+    def _made_vague(self, rows: NDArray[np.intp]) -> Precision:
+        spread = self.spread(rows)
+        return Precision.of(spread, np.hypot(self.uncertainty(rows, 0, spread), self.prediction.edge[rows]))
+
+    def _made_sharp(self, rows: NDArray[np.intp]) -> Precision:
+        """The precision at some rows: with one reading more than before where it was known before."""
+        known = self._before._sharp.place[rows] >= 0 if self._before else np.zeros(len(rows), dtype=bool)
+        if known.all():
+            return self._taken_over(rows)
+        spread = self.spread(rows[~known])
+        fresh = Precision.of(spread, self.uncertainty(rows[~known], 0, spread))
+        if not known.any():
+            return fresh
+        order = np.argsort(np.r_[np.flatnonzero(known), np.flatnonzero(~known)], kind="stable")
+        return self._taken_over(rows[known]).joined(fresh).at(order)
+
+    def _taken_over(self, rows: NDArray[np.intp]) -> Precision:
+        """The precision before, with the readings since."""
+        before = self._before
+        assert before is not None
+        precision = before._sharp.precision.at(before._sharp.place[rows])
+        for number in range(len(before.readings), len(self.readings)):
+            several = self.spread(rows, number)
+            spread, own = several[:, 0], self.uncertainty(rows, number, several)[:, 0]
+            shared = [np.einsum("lk,lk->l", _spread(self.workup, r, rows), spread) for r in self.readings[:number]]
+            precision = precision.bordered(np.reshape(shared, (number, len(rows))).T, (spread**2).sum(axis=1) + own**2)
+        return precision
+
+
+class _Known:
+    """Precisions by row, worked out for those that are asked for: ``place`` (M,) of a row among them, −1 for none."""
+
+    def __init__(self, rows: int, readings: int):
+        self.place = np.full(rows, -1)
+        self.precision = Precision(np.zeros((0, readings, readings)), np.zeros(0))
+
+    def at(self, rows: NDArray[np.intp], make: Callable[[NDArray[np.intp]], Precision]) -> Precision:
+        """Those of rows (…), the missing ones made."""
+        missing = np.unique(rows[self.place[rows] < 0])
+        if missing.size:
+            self.place[missing] = len(self.precision.log_det) + np.arange(len(missing))
+            self.precision = self.precision.joined(make(missing))
+        return self.precision.at(self.place[rows])
+
+
+def either(sharp: Floats, vague: Floats) -> Floats:
+    """Log likelihood beside a threshold, from that of its own side and a vague one that may be of the other."""
+    return np.logaddexp(sharp + math.log1p(-OTHER_SIDE), vague + math.log(OTHER_SIDE))
+
+
+def _column(workup: Workup, reading: Reading) -> Prediction:
+    """What one reading would be, for every row; on the good side what the sound circuit gives."""
+    made = workup.predict_reading(reading.test, on_scale(reading)[0])
+    return made.of_row(0) if reading.good else made
+
+
+def _spread(workup: Workup, reading: Reading, rows: NDArray[np.intp]) -> Floats:
+    """(L, K) what each tolerance does to a reading: on the good side only the supply's, which both sides share."""
+    if not reading.good:
+        return workup.reading_spread(reading.test, rows)
+    sound = workup.reading_spread(reading.test, np.zeros(1, dtype=np.intp))[0]
+    return np.broadcast_to(np.where(workup.supplies, sound, 0.0), (len(rows), len(sound)))
+
+
+def _own_circuit(workup: Workup, reading: Reading) -> float:
+    """What a reading's own circuit's tolerances do to it if that is another one."""
+    if not reading.good:
+        return 0.0
+    sound = workup.reading_spread(reading.test, np.zeros(1, dtype=np.intp))[0]
+    return math.sqrt(float((sound[~workup.supplies] ** 2).sum()))
+
+
+def blunder_chance(stray: Floats, scale: Floats) -> Floats:
+    """(…, R) the chance that readings say nothing: as blunders, or as stray volts. One density serves both, that of blunders over their
+    ``scale`` (R,); stray volts lie closer together, so their chance is raised by as much."""
+    odds = BLUNDER / (1.0 - BLUNDER) + STRAY * stray * scale / STRAY_VOLTS
+    return odds / (1.0 + odds)
+
+
+def blunder_widths(workup: Workup, readings: tuple[Reading, ...]) -> Floats:
+    """(R,) one over the density of a blunder at each reading: half of them lie anywhere on the scale, half are what a sound circuit shows
+    at another place or in another state."""
+    made = []
+    for reading in readings:
+        width = _SCALE.get(reading.instrument, _SCALE["volts"])
+        tests, prediction = workup.on_offer
+        alike = [i for i, t in enumerate(tests) if t.instrument == ("ohms" if reading.meter.dead else "volts")]
+        if not alike or reading.meter.unit == "A":
+            made.append(width)
+            continue
+        elsewhere = prediction.value[0, alike]
+        sigma = ELSEWHERE[0] + ELSEWHERE[1] * np.abs(elsewhere)
+        offset = (on_scale(reading)[0] - elsewhere) / sigma
+        density = float((np.exp(-0.5 * offset**2) / sigma).mean()) / math.sqrt(2.0 * math.pi)
+        made.append(1.0 / (0.5 / width + 0.5 * density))
+    return np.array(made)

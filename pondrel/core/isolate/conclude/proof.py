@@ -1,0 +1,466 @@
+"""When to stop: which suspects no test can tell apart, which readings prove one, and whether a part may be condemned.
+
+Readings are a *direct proof* of a target when, taken by themselves and without any prior, they fit the target and no other single fault
+of any severity, nor a sound circuit. One may do, such as 4 V across a joint under load; up to five may do it together: 12.4 V into a
+plug pin and 0.3 V out of it is the drop across the pin; 12.6 V across a fuse and no short behind it is a fuse that failed by itself;
+feed in, nothing out and a coil that is fed is a dead relay contact.
+"""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...base.arrays import Floats
+from ...base.patience import breathe
+from ...evidence.items import Reading
+from ...evidence.test import Test
+from ..advise.advice import Advice, describe, gains, worth_offering
+from ..advise.effort import Standpoint, minutes_for
+from ..believe.belief import Belief, grid_step
+from ..believe.fit import DRIFT, Evidence, Spot, interpolate
+from ..believe.likelihood import own_variance
+from ..predict.hypotheses import GRID
+from ..predict.responses import BRIDGED_SHARE, UNRELIABLE_VOLTS, Prediction, Workup
+from ..predict.scale import scale_uncertainty
+from .suspects import Target
+
+__all__ = ["CERTAIN", "SURE", "Standing", "direct_proof", "inseparable", "percent", "proof_tests", "standing"]
+
+CERTAIN = 0.95
+# From which on no further test is asked for if there is a proof: one slip in between is ruled out by then. To send a vehicle away as sound
+# takes more, for want of a proof.
+SURE, SURE_OF_NOTHING = 0.997, 0.998
+FITS, EXCLUDES = 2.5, 4.0  # standard deviations
+_WANTED = (EXCLUDES + 1.0) ** 2  # of a proof that is only expected
+_LEAST_PROBABILITY = 0.005  # suspects below this are not worth telling apart
+_TELLS_APART = 3.0
+_NEARLY_ALL = 0.85
+_MOST_LOOKED_AT = 12
+_TESTS_AT_ONCE = 32
+MOST_PROOF_READINGS = 5
+_FIRSTS = 5  # readings that a proof is tried to begin with, if one is found
+_STEPS, _KEPT_COLUMNS = 121, 64
+_MOST_SUSPECTS = 12
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """Where the job stands: the leading target (parts that cannot be told apart), its probability, its proof, what is missing."""
+
+    target: tuple[str, ...]
+    probability: float
+    proof: tuple[int, ...]
+    ready: bool
+    says: str
+
+    @property
+    def named(self) -> bool:
+        """Whether a part or group is as good as named: from here on its proof is what counts."""
+        return bool(self.target) and self.probability >= CERTAIN
+
+    @property
+    def unsure(self) -> bool:
+        """Whether all that is wanting is another test against a slip."""
+        return not self.ready and self.probability >= CERTAIN and (bool(self.proof) or not self.target)
+
+    def unprovable(self) -> Standing:
+        """The same where a part is named and nothing that can be reached would prove it: testing ends, and that is said."""
+        names = " or ".join(self.target)
+        says = f"{names} at {percent(self.probability)}; no test at these places can prove it. Swap or bridge it, or open it up and look."
+        return replace(self, says=says)
+
+    def settled(self) -> Standing:
+        """The same where no test tells more."""
+        return replace(self, ready=True, says=self.says.partition(": one more")[0] + ", and no test here tells more.")
+
+
+@dataclass(frozen=True, eq=False)
+class _Mesh:
+    """Spots close together along all visible curves of every hypothesis, one after another, the grid ``step`` at each and its ``owner``; a
+    melted fuse counts as melted, since nobody proves that a fuse was not bridged. ``columns`` keeps what readings are there."""
+
+    spot: Spot
+    step: Floats
+    owner: NDArray[np.intp]
+    columns: OrderedDict[Reading, Floats]
+
+    @classmethod
+    def of(cls, workup: Workup) -> _Mesh:
+        """That of a workup, made once."""
+        if "mesh" not in workup.kept:
+            workup.kept["mesh"] = cls._made(workup)
+        return workup.kept["mesh"]
+
+    @classmethod
+    def _made(cls, workup: Workup) -> _Mesh:
+        curves, visible = workup.curves, workup.visible
+        rows, parts, owners = [], [], []
+        for h in range(len(workup.hypotheses.items)):
+            own: list[tuple[NDArray[np.intp], Floats]] = []
+            for c in np.flatnonzero((curves.hypothesis == h) & (curves.share > BRIDGED_SHARE)):
+                at = np.linspace(0.0, GRID - 1, _STEPS) if curves.length[c] > 1 else np.zeros(1)
+                low = np.minimum(at.astype(int), max(curves.length[c] - 2, 0))
+                own.append((curves.start[c] + low, at - low))
+            row, part = (np.concatenate(arrays) for arrays in zip(*own, strict=True))
+            seen = visible[row + (part > 0.5)]
+            chosen = seen if seen.any() else np.ones(len(row), dtype=bool)
+            rows.append(row[chosen])
+            parts.append(part[chosen])
+            owners.append(np.full(int(chosen.sum()), h))
+        owner = np.concatenate(owners)
+        return cls(Spot(np.concatenate(rows), np.concatenate(parts)), grid_step(workup, owner), owner, OrderedDict())
+
+    def expected(self, evidence: Evidence) -> Floats:
+        """(S, R) what the readings would be."""
+        missing = [i for i, r in enumerate(evidence.readings) if r not in self.columns]
+        if missing:
+            made = interpolate(evidence.prediction.take(missing), self.spot, self.step)
+            self.columns.update((evidence.readings[i], made[:, k]) for k, i in enumerate(missing))
+        found = [self.columns[r] for r in evidence.readings]
+        for reading in evidence.readings:
+            self.columns.move_to_end(reading)
+        while len(self.columns) > max(_KEPT_COLUMNS, len(found)):
+            self.columns.popitem(last=False)
+        return np.stack(found, axis=1) if found else np.zeros((len(self.owner), 0))
+
+
+def inseparable(belief: Belief) -> tuple[tuple[str, ...], ...]:
+    """Groups of suspect parts, two or more, whose faults no available test would tell apart; the likeliest first.
+
+    Two faults are alike when nearly everything that either may be at its likely severities, the other can mimic at some severity.
+    Groups are cliques, taken greedily by probability: being alike is not handed on from neighbour to neighbour.
+    """
+    items = belief.workup.hypotheses.items
+    order = np.argsort(-belief.probability, kind="stable").tolist()
+    suspects = [h for h in order if belief.probability[h] >= _LEAST_PROBABILITY and items[h].part]
+    suspects = suspects[:_MOST_SUSPECTS]
+    mimics = _mimics(belief, suspects)
+    cliques: list[list[int]] = []
+    for h in suspects:
+        home = next((c for c in cliques if all((h, m) in mimics and (m, h) in mimics for m in c)), None)
+        if home is None:
+            cliques.append([h])
+        else:
+            home.append(h)
+    groups = [tuple(dict.fromkeys(str(items[h].part) for h in clique)) for clique in cliques]
+    return tuple(g for i, g in enumerate(groups) if len(g) > 1 and not any(set(g) <= set(other) for other in groups[:i]))
+
+
+def _mimics(belief: Belief, suspects: list[int]) -> set[tuple[int, int]]:
+    """Pairs (one, other) of hypotheses such that nearly all of ``one`` looks like ``other`` at some severity in every test."""
+    workup = belief.workup
+    tests, prediction = workup.plain_offer
+    everywhere = {h: _everywhere(workup, prediction, h) for h in suspects}
+    reach = {h: (values.min(axis=0), values.max(axis=0)) for h, values in everywhere.items()}
+    found = set()
+    for one in suspects:
+        breathe()
+        own = np.flatnonzero(belief.atoms.hypothesis == one)
+        own = own[belief.atoms.mass[own] >= 0.01 * belief.atoms.mass[own].sum()]
+        own = own[:: max(1, len(own) // 3)]
+        spot = Spot(belief.atoms.spot.row[own], belief.atoms.spot.part[own])
+        here = interpolate(prediction, spot, belief.step(np.full(len(own), one)))
+        sigma = np.hypot(scale_uncertainty(here, tests), UNRELIABLE_VOLTS * prediction.stray[spot.near])
+        for other in suspects:
+            low, high = reach[other]
+            if ((np.maximum(low - here, here - high) / sigma).max(axis=1) >= _TELLS_APART).mean() > 1.0 - _NEARLY_ALL:
+                continue  # some test shows what the other cannot
+            apart = np.array([_nearest(everywhere[other], at, s) for at, s in zip(here, sigma, strict=True)])
+            if (apart < _TELLS_APART).mean() >= _NEARLY_ALL:
+                found.add((one, other))
+    return found
+
+
+def _everywhere(workup: Workup, prediction: Prediction, hypothesis: int) -> Floats:
+    """(spots, T) what a hypothesis can make the tests show, at any severity; kept with the workup."""
+    if hypothesis not in workup.everywhere:
+        mesh = _Mesh.of(workup)
+        own = np.flatnonzero(mesh.owner == hypothesis)
+        workup.everywhere[hypothesis] = interpolate(prediction, mesh.spot.at(own), mesh.step[own])
+    return workup.everywhere[hypothesis]
+
+
+def _nearest(curve: Floats, point: Floats, sigma: Floats) -> float:
+    """Least distance, in the worst test's standard deviations, between ``point`` (T,) and a curve (S, T) with straight lines between
+    its points near the closest one."""
+    offset = (curve - point) / sigma
+    closest = int(np.abs(offset).max(axis=1).argmin())
+    least = float(np.abs(offset[closest]).max())
+    share = np.linspace(0.0, 1.0, 17)[1:, None]
+    for neighbour in (closest - 1, closest + 1):
+        if 0 <= neighbour < len(offset) and least > 0:
+            between = offset[closest] * (1 - share) + offset[neighbour] * share
+            least = min(least, float(np.abs(between).max(axis=1).min()))
+    return least
+
+
+@dataclass(frozen=True, eq=False)
+class _Others:
+    """Spots on the curves of some hypotheses against the readings: ``owner`` (S,) which hypothesis, ``residual`` (S, R), and the stretch of
+    severity that each spot stands for, as what half of it does to the readings, ``stretch`` (S, R). Spots of one owner stand together."""
+
+    spot: Spot
+    step: Floats
+    owner: NDArray[np.intp]
+    residual: Floats
+    stretch: Floats
+
+    @classmethod
+    def of(cls, belief: Belief) -> _Others:
+        """All severities of all hypotheses."""
+        mesh, evidence = _Mesh.of(belief.workup), belief.evidence
+        expected = mesh.expected(evidence)
+        return cls(mesh.spot, mesh.step, mesh.owner, evidence.value - expected, stretches(expected, mesh.owner))
+
+    def at(self, index: NDArray) -> _Others:
+        """Some of the spots."""
+        return _Others(self.spot.at(index), self.step[index], self.owner[index], self.residual[index], self.stretch[index])
+
+    def of_readings(self, used: NDArray[np.intp]) -> _Others:
+        """The same against some of the readings."""
+        return replace(self, residual=self.residual[:, used], stretch=self.stretch[:, used])
+
+
+def stretches(values: Floats, owner: NDArray[np.intp]) -> Floats:
+    """(S, T) half of what lies between a spot's neighbours on the same curve."""
+    last = len(owner) - 1
+    every = np.arange(len(owner))
+    before, after = np.maximum(every - 1, 0), np.minimum(every + 1, last)
+    before, after = np.where(owner[before] == owner, before, every), np.where(owner[after] == owner, after, every)
+    return np.abs(values[after] - values[before]) / 4.0 * np.sign(values[after] - values[before])
+
+
+class _Alone:
+    """Every hypothesis at every severity against a few readings taken by themselves."""
+
+    def __init__(self, belief: Belief, lead: int):
+        workup, evidence = belief.workup, belief.evidence
+        others = _Others.of(belief)
+        residual, near = others.residual, others.spot.near
+        self.owner = others.owner
+        rows, which = np.unique(near, return_inverse=True)
+        spread, vague = _unsure(belief, rows)
+        # Of very many readings the ones that exclude most by themselves are looked at.
+        variance = ((spread**2).sum(axis=2) + vague**2)[which] + others.stretch**2
+        starts = np.searchsorted(self.owner, np.arange(len(workup.hypotheses.items)))
+        excluded = np.minimum(np.minimum.reduceat(residual**2 / variance, starts, axis=0), EXCLUDES**2).sum(axis=0)
+        # What is most probably a blunder proves nothing.
+        good = np.flatnonzero(belief.explain(np.array([lead]))[2][0] < 0.5)
+        self.chosen = np.sort(good[np.argsort(-excluded[good], kind="stable")[:_MOST_LOOKED_AT]])
+        self.order = np.argsort(-excluded[self.chosen], kind="stable").tolist()
+        # What was seen, done or known counts from the start: twice the log of how much less likely it is than for the likeliest.
+        self.square = 2.0 * (evidence.factor.max() - evidence.factor[near])
+        self.residual, self.variance, self.stretch = (made[:, self.chosen] for made in (residual, variance, others.stretch))
+        self.spread, self.vague, self.which = spread[:, self.chosen], vague[:, self.chosen], which
+
+    def _covariance(self, spots: NDArray[np.intp]) -> Floats:
+        """(S, R, R) of the readings at some spots."""
+        rows, which = np.unique(self.which[spots], return_inverse=True)
+        spread, stretch = self.spread[rows], self.stretch[spots]
+        covariance = spread @ np.swapaxes(spread, 1, 2) + own_variance(self.vague[rows])
+        return covariance[which] + stretch[:, :, None] * stretch[:, None, :]
+
+    def chain(self, first: int, own: NDArray[np.bool_]) -> tuple[int, ...]:
+        """Readings from ``first`` on, each the one that excludes most beside those before, until all but ``own`` is excluded; () if
+        five do not do it. Conditioning one reading at a time is a Cholesky step: C' = C − c·c'/C_ii, r' = r − c·r_i/C_ii. What is
+        excluded stays so, and is dropped: most of it by the first reading, for which variances are enough."""
+        mine = own[self.owner]
+        square = np.where(mine, 0.0, np.maximum(self.square - self.square[mine].min(), 0.0))
+        square = square + self.residual[:, first] ** 2 / self.variance[:, first]
+        spots = np.flatnonzero(np.where(mine, square <= FITS**2, square < EXCLUDES**2))
+        residual, covariance = self.residual[spots], self._covariance(spots)
+        square, mine, owner = square[spots], mine[spots], self.owner[spots]
+        chosen = [first]
+        while True:
+            if not mine.any():
+                return ()
+            if mine.all():
+                return tuple(sorted(int(self.chosen[j]) for j in chosen))
+            left = [j for j in range(residual.shape[1]) if j not in chosen]
+            if len(chosen) == MOST_PROOF_READINGS or not left:
+                return ()
+            column, pivot, miss = covariance[:, :, chosen[-1]], covariance[:, chosen[-1], chosen[-1]], residual[:, chosen[-1]]
+            residual = residual - column * (miss / pivot)[:, None]
+            covariance = covariance - column[:, :, None] * (column / pivot[:, None])[:, None, :]
+            diagonal = np.maximum(np.diagonal(covariance, axis1=1, axis2=2), 1e-12)
+            ahead = square[:, None] + residual**2 / diagonal
+            # By hypothesis: what a reading is worth against the severity that it excludes least.
+            starts = np.flatnonzero(np.r_[True, np.diff(owner[~mine]) > 0])
+            capped = np.minimum(ahead[~mine][:, left], EXCLUDES**2)
+            excluded = (np.minimum.reduceat(capped, starts, axis=0) - np.minimum.reduceat(square[~mine], starts)[:, None]).sum(axis=0)
+            chosen.append(left[int(np.argmax(np.round(excluded, 9)))])
+            square = ahead[:, chosen[-1]]
+            stays = np.where(mine, square <= FITS**2, square < EXCLUDES**2)
+            residual, covariance = residual[stays], covariance[stays]
+            square, mine, owner = square[stays], mine[stays], owner[stays]
+
+
+def _unsure(belief: Belief, rows: NDArray[np.intp], used: NDArray[np.intp] | slice = slice(None)) -> tuple[Floats, Floats]:
+    """(L, R, K) what tolerances do to the readings, or some of them, at some rows, and (L, R) what each has to itself where insulation
+    proves nothing."""
+    evidence = belief.evidence
+    spread = evidence.spread(rows)
+    vague = np.hypot(evidence.uncertainty(rows, 0, spread), UNRELIABLE_VOLTS * evidence.prediction.stray[rows])
+    return spread[:, used], vague[:, used]
+
+
+def _own(belief: Belief, target: tuple[str, ...]) -> NDArray[np.bool_]:
+    return np.array([item.part in target for item in belief.workup.hypotheses.items])
+
+
+def _lead(belief: Belief, own: NDArray[np.bool_]) -> int:
+    """The likeliest hypothesis of a target."""
+    return int(np.argmax(np.where(own, belief.probability, -1.0)))
+
+
+def direct_proof(belief: Belief, target: tuple[str, ...]) -> tuple[int, ...]:
+    """Indices of the fewest readings found that prove the target by themselves; empty where none do."""
+    own = _own(belief, target)
+    alone = _Alone(belief, _lead(belief, own))
+    found: list[tuple[int, ...]] = []
+    for tried, first in enumerate(alone.order):
+        breathe()
+        if found and (tried >= _FIRSTS or len(found[-1]) == 1):
+            break
+        chain = alone.chain(first, own)
+        if chain:
+            found.append(chain)
+    return min(found, key=lambda c: (len(c), c), default=())
+
+
+def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple[Advice, ...]:
+    """Tests whose expected number would, with the readings already taken, prove the target, the cheapest first; where none would, those
+    that bring most towards it, per minute."""
+    sheet = belief.workup.sheet
+    own = _own(belief, target)
+    lead = _lead(belief, own)
+    others = _Standing.of(belief, lead, own)
+    here = Standpoint.of(sheet, belief.items)
+    minutes = {test: minutes_for(sheet, test, here) for test in worth_offering(belief)}
+    tests = sorted(minutes, key=lambda test: minutes[test])
+    proving: list[Test] = []
+    helping: list[tuple[float, Test]] = []
+    for start in range(0, len(tests), _TESTS_AT_ONCE):
+        breathe()
+        block = tuple(tests[start : start + _TESTS_AT_ONCE])
+        missing = others.after(block).tolist()
+        proving += [test for test, left in zip(block, missing, strict=True) if left == 0.0]
+        if len(proving) >= most:
+            break
+        helping += [((others.missing - left) / minutes[test], test) for test, left in zip(block, missing, strict=True)]
+    helping = sorted((pair for pair in helping if pair[0] * minutes[pair[1]] > 0.1), key=lambda pair: -round(pair[0], 6))
+    best = tuple(proving[:most]) or tuple(test for _, test in helping[:most])
+    return tuple(describe(belief, test, float(bits), proves=bool(proving)) for test, bits in zip(best, gains(belief, best), strict=True))
+
+
+class _Standing:
+    """What the readings ``used``, those that fit the leading hypothesis, do not exclude yet if it is true: ``others`` (S spots) with how
+    far they are excluded so far (S,), in squared standard deviations, and how much that lacks, in whole hypotheses (``missing``)."""
+
+    def __init__(self, belief: Belief, lead: int, used: NDArray[np.intp], others: _Others, so_far: Floats):
+        self.belief, self.used, self.others, self.so_far = belief, used, others, so_far
+        self.starts = np.flatnonzero(np.r_[True, np.diff(others.owner) > 0]) if len(so_far) else np.zeros(0, dtype=np.intp)
+        self.missing = float((1.0 - np.minimum.reduceat(so_far, self.starts) / _WANTED).sum()) if len(so_far) else 0.0
+        atom = belief.best[lead]
+        self.here, self.step = Spot(belief.atoms.spot.row[[atom]], belief.atoms.spot.part[[atom]]), belief.step(np.array([lead]))
+
+    @classmethod
+    def of(cls, belief: Belief, lead: int, target: NDArray[np.bool_]) -> _Standing:
+        """Of all hypotheses but the target's."""
+        _, scores, odd = belief.explain(np.array([lead]))
+        used = np.flatnonzero((np.abs(scores[0]) <= FITS) & (odd[0] < 0.5))
+        every = _Others.of(belief)
+        others = every.at(np.flatnonzero(~target[every.owner])).of_readings(used)
+        rows, which = np.unique(others.spot.near, return_inverse=True)
+        spread, vague = _unsure(belief, rows, used)
+        inverse = np.linalg.inv(spread @ np.swapaxes(spread, 1, 2) + own_variance(vague))[which]
+        pulled = (inverse @ others.residual[:, :, None])[:, :, 0]
+        eased = 1.0 + (others.stretch * (inverse @ others.stretch[:, :, None])[:, :, 0]).sum(axis=1)
+        so_far = (others.residual * pulled).sum(axis=1) - (others.stretch * pulled).sum(axis=1) ** 2 / eased
+        factor, here = belief.evidence.factor, belief.atoms.spot.at(belief.best[[lead]]).near[0]
+        so_far += 2.0 * np.maximum(factor[here] - factor[others.spot.near], 0.0)
+        stands = np.flatnonzero(so_far < _WANTED)
+        return cls(belief, lead, used, others.at(stands), so_far[stands])
+
+    def after(self, tests: tuple[Test, ...]) -> Floats:
+        """(T,) how much the exclusion would lack after each test's number."""
+        belief, others = self.belief, self.others
+        if not self.starts.size:
+            return np.zeros(len(tests))
+        workup = belief.workup
+        rows, which = np.unique(others.spot.near, return_inverse=True)
+        spread, vague = _unsure(belief, rows, self.used)
+        prediction = workup.predict(tests)
+        mine = interpolate(prediction, self.here, self.step)  # (1, T)
+        new = workup.weighing_spreads(tests, rows)  # (rows, T, K)
+        loose = UNRELIABLE_VOLTS * np.maximum(prediction.stray[rows], prediction.stray[self.here.near])
+        drift = np.abs(new[:, :, workup.supplies]).sum(axis=2) * DRIFT
+        own = loose**2 + drift**2 + scale_uncertainty(mine, tests) ** 2  # (rows, T)
+        there = interpolate(prediction, others.spot, others.step)
+        # By row what the tolerances share, by spot what its severity shares with all readings besides.
+        both = new @ np.swapaxes(spread, 1, 2)  # (rows, T, R): a low battery moves all readings alike
+        ahead = stretches(there, others.owner)  # (S, T)
+        shared = both[which] + ahead[:, :, None] * others.stretch[:, None, :]
+        covariance = (spread @ np.swapaxes(spread, 1, 2) + own_variance(vague))[which]
+        covariance += others.stretch[:, :, None] * others.stretch[:, None, :]
+        gain = shared @ np.linalg.inv(covariance)
+        variance = ((new**2).sum(axis=2) + own)[which] + ahead**2 - (gain * shared).sum(axis=2)
+        miss = mine - there - (gain @ others.residual[:, :, None])[:, :, 0]
+        excluded = self.so_far[:, None] + miss**2 / np.maximum(variance, 1e-9)  # (S, T)
+        return (1.0 - np.minimum(np.minimum.reduceat(excluded, self.starts, axis=0) / _WANTED, 1.0)).sum(axis=0)
+
+
+def standing(
+    belief: Belief,
+    targets: Sequence[Target],
+    alike: Sequence[tuple[str, ...]] = (),
+    elsewhere: tuple[str, float] = ("", 0.0),
+    contradiction: str = "",
+) -> Standing:
+    """Whether a part may be condemned: one target at 0.95 or more and a direct proof of it; below 0.997 one more test is asked for first.
+
+    ``targets`` are what may be repaired, the likeliest first; ``alike`` groups that no test separates: what evidence of another sort has
+    taken out of one need not be excluded by a reading. ``elsewhere`` says the likeliest explanation that is no fault of one part, and
+    its probability; a ``contradiction`` lets nothing be condemned.
+    """
+    target, probability = targets[0].members, targets[0].probability
+    if contradiction:
+        return Standing(target, probability, (), False, contradiction)
+    words, other = elsewhere
+    if other > probability:
+        return Standing(target, probability, (), False, words)
+    if not belief.items:
+        return Standing(target, probability, (), False, "No part stands accused yet.")
+    if not target:
+        if probability >= SURE_OF_NOTHING:
+            return Standing((), probability, (), True, "Every reading is as it should be: the fault is not on this sheet.")
+        if probability >= CERTAIN:
+            says = f"Nothing on this sheet is wrong, to {percent(probability)}: one more test to be sure."
+            return Standing((), probability, (), False, says)
+        return Standing((), probability, (), False, "No part stands accused yet.")
+    names = " or ".join(target)
+    if probability < CERTAIN:
+        leads = f"{names} leads with {percent(min(probability, CERTAIN - 0.01))}; a part is named from {percent(CERTAIN)} on."
+        return Standing(target, probability, (), False, leads)
+    excused = next((group for group in alike if set(target) <= set(group)), target)
+    proof = tuple(belief.numbers[i] for i in direct_proof(belief, excused))
+    if not proof:
+        return Standing(target, probability, proof, False, f"{names} at {percent(probability)}, but no reading proves it directly yet.")
+    *most, last = [str(i + 1) for i in proof]
+    numbers = f"readings {', '.join(most)} and {last}" if most else f"reading {last}"
+    if probability < SURE:
+        says = f"{names} at {percent(probability)}, proved by {numbers}: one more test against a slip."
+        return Standing(target, probability, proof, False, says)
+    return Standing(target, probability, proof, True, f"{names} at {percent(probability)}, proved by {numbers}.")
+
+
+def percent(probability: float) -> str:
+    """A probability as a person reads it: never 0 % or 100 %, which nobody knows."""
+    if probability > 0.995:
+        return "over 99 %"
+    return f"{probability:.0%}".replace("%", " %") if probability >= 0.01 else "under 1 %"

@@ -1,0 +1,261 @@
+"""Everything that follows from a sheet and its readings, in one value: what the screens show and the command line prints."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from scipy.special import logsumexp
+
+from ..evidence.items import Item
+from .advise.advice import Advice, Weighed, describe, ranked, repeats
+from .advise.plan import World
+from .believe.belief import Belief, update
+from .believe.beyond import Beyond, beyond, undrawn, wanted
+from .conclude.proof import CERTAIN, Standing, inseparable, percent, proof_tests, standing
+from .conclude.suspects import Suspect, Target, chances, parted, targets
+from .predict.responses import Workup
+
+__all__ = ["Isolation", "Misfit", "Suspect", "isolate"]
+
+MISFIT_SIGMA = 4.0
+_CONTRADICTS = 0.3  # share of what is not drawn from which on nothing is believed
+_ELSEWHERE = {"two": "Two faults lead with", "diagram": "Not as drawn leads with", "undrawn": "Not on the sheet leads with"}
+_WORTH_TELLING, _MOST_OTHERS = 1e-8, 12  # of each kind
+_LARGEST_GROUP = 5
+_WORTH_GOING_ON = 0.05  # bits: once something is certain, or named and cannot be proved, a test must tell as much to be asked for
+_WORTH_A_REPEAT = 0.004  # bits: less than another test must tell, since a slip is what lets a vehicle go with its fault
+PAYS = 0.95  # a look ahead is followed where it promises to save a twentieth of the minutes
+_LEADING = 0.02  # a reading is the odd one out when it fits no suspect above this
+
+
+@dataclass(frozen=True, slots=True)
+class Misfit:
+    """A reading that fits none of the leading suspects; ``sigma`` is its least distance from one."""
+
+    reading: int
+    sigma: float
+    says: str
+
+
+@dataclass(frozen=True)
+class Isolation:
+    """The state of a trace. ``suspects`` by descending probability; ``groups`` of parts that no test separates; ``next`` best first;
+    ``assumed`` says what the ranking rests on, ``contradiction`` is a sentence where the evidence does not go together, else empty."""
+
+    belief: Belief
+    suspects: tuple[Suspect, ...]
+    groups: tuple[tuple[str, ...], ...]
+    next: tuple[Advice, ...]
+    misfits: tuple[Misfit, ...]
+    standing: Standing
+    assumed: str
+    contradiction: str
+
+    @property
+    def exhausted(self) -> str:
+        """What is said where no test is proposed."""
+        if self.standing.ready:
+            return "Nothing is left to test"
+        if self.standing.named:
+            return "Testing ends here"
+        return "No further test here would change the ranking"
+
+    @cached_property
+    def parts(self) -> dict[str | None, float]:
+        """P(part is at fault), None for nothing on this sheet; a fault of two counts for both. In descending order."""
+        return chances(self.suspects, tuple(self.belief.workup.sheet.parts))
+
+    @cached_property
+    def targets(self) -> tuple[Target, ...]:
+        """The parts, or groups of them, as targets of a repair, the likeliest first: what the headline goes by."""
+        return targets(self.suspects, tuple(self.belief.workup.sheet.parts), self.groups)
+
+    def as_json(self) -> dict[str, object]:
+        """The command line's answer; a suspect whose part is None stands for "nothing on this sheet is wrong"."""
+        shown = [s for s in self.suspects if s.kind == "single" or s.probability >= _WORTH_TELLING]
+        return {
+            "suspects": [
+                {
+                    "part": s.part, "mode": s.mode, "kind": s.kind, "parts": list(s.parts), "words": s.words,
+                    "probability": s.probability, "severity": _severity(s.severity),
+                }
+                for s in shown
+            ],
+            "groups": [list(group) for group in self.groups],
+            "next": [
+                {
+                    "instrument": a.test.instrument, "red": a.test.red, "black": a.test.black, "state": a.test.state,
+                    "minutes": round(a.minutes, 2), "gain_bits": a.gain_bits, "proves": a.proves, "cautions": list(a.cautions),
+                    "expect": [{"part": e.part, "mode": e.mode, "value": e.word or _number(e.value)} for e in a.expect],
+                }
+                for a in self.next
+            ],
+            "misfits": [{"reading": m.reading + 1, "sigma": m.sigma, "says": m.says} for m in self.misfits],
+            "standing": {
+                "target": list(self.standing.target), "probability": self.standing.probability, "ready": self.standing.ready,
+                "proof": [n + 1 for n in self.standing.proof], "says": self.standing.says,
+            },
+            "assumed": self.assumed,
+            "contradiction": self.contradiction,
+        }  # fmt: skip
+
+
+def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
+    """Rank the faults, group what cannot be told apart, propose the next tests. The same inputs give the same answer.
+
+    While a target leads with certainty but without proof, the tests that would prove it come first.
+    """
+    belief = update(workup, items)
+    misfits, strain = _misfits(belief)
+    others, assumed = _others(belief, strain)
+    total = float(logsumexp([belief.log_evidence, *(b.log_joint for b in others)]))
+    share = math.exp(belief.log_evidence - total)
+    suspects, names = _suspects(belief, share, others, total), tuple(workup.sheet.parts)
+    alike = inseparable(belief)
+    groups = parted(belief, alike, CERTAIN)
+    contradiction = _contradiction(suspects, misfits)
+
+    def stands() -> Standing:
+        return standing(belief, targets(suspects, names, groups), alike, _elsewhere(suspects), contradiction)
+
+    now = stands()
+    proposals = _advice(belief, groups, now)
+    if not proposals and now.target and not now.ready and not contradiction:
+        left = _left_over(belief, share)
+        if left:
+            groups = (left, *groups)
+            now = stands()
+    if now.named and not now.proof:
+        proving = proof_tests(belief, now.target)
+        proposals = (*proving, *(a for a in proposals if a.test not in {p.test for p in proving}))[:5]
+        if not proving and not any(a.gain_bits >= _WORTH_GOING_ON for a in proposals):
+            now, proposals = now.unprovable(), ()
+    stuck = now.unsure or now.named or not proposals
+    if stuck and not now.ready and not contradiction and not any(a.proves for a in proposals):
+        proposals = _against_a_slip(belief, now, proposals)
+    if now.unsure and not proposals and not contradiction:
+        now = now.settled()
+    if now.ready:
+        proposals = tuple(a for a in proposals if a.gain_bits >= _WORTH_GOING_ON)
+    return Isolation(belief, suspects, groups, proposals, misfits, now, assumed, contradiction)
+
+
+def _elsewhere(suspects: tuple[Suspect, ...]) -> tuple[str, float]:
+    """The likeliest explanation that is no fault of one part, in words, and its probability."""
+    found = next((s for s in suspects if s.kind in _ELSEWHERE), None)
+    return (f"{_ELSEWHERE[found.kind]} {percent(found.probability)}: {found.words}.", found.probability) if found else ("", 0.0)
+
+
+def _against_a_slip(belief: Belief, now: Standing, proposals: tuple[Advice, ...]) -> tuple[Advice, ...]:
+    """The proposals with readings to be taken once more, where that tells more a minute: those that carry the proof, or any where there is
+    none."""
+    carrying = tuple(i for i, number in enumerate(belief.numbers) if number in now.proof or not now.proof)
+    again = repeats(belief, now.target, carrying, "carries the proof" if now.proof else "may have been a slip that hides another fault")
+    first = proposals[0].gain_bits / proposals[0].minutes if proposals else 0.0
+    before = tuple(advice for rate, advice in again if rate > first and advice.gain_bits >= _WORTH_A_REPEAT)[:2]
+    return (*before, *proposals)[:5]
+
+
+def _left_over(belief: Belief, share: float) -> tuple[str, ...]:
+    """The fewest parts that hold nearly all of it when no test tells anything more: here they cannot be told apart. Empty where there are
+    too many, or where nothing may be wrong."""
+    total = 0.0
+    found: list[str] = []
+    for part, p in belief.parts().items():
+        if part is None or len(found) == _LARGEST_GROUP:
+            return ()
+        found.append(part)
+        total += p * share
+        if total >= CERTAIN:
+            return tuple(found) if len(found) > 1 else ()
+    return ()
+
+
+def _advice(belief: Belief, groups: tuple[tuple[str, ...], ...], now: Standing) -> tuple[Advice, ...]:
+    """The best next tests; where several targets are still open, in the order of a look two steps ahead."""
+    weighed = Weighed.of(belief)
+    found = ranked(belief, weighed)
+    if len(found) < 2 or now.probability >= CERTAIN:
+        return found
+    world = World.of(belief, groups, by=weighed)
+    minutes, greedy = world.foresight(world.start), world.number.get(found[0].test)
+    first = min(minutes, key=lambda i: (round(minutes[i], 6), i), default=None)
+    if first is None or greedy is None or first == greedy:
+        return found
+    if minutes[first] > PAYS * (minutes[greedy] if greedy in minutes else world.ahead(world.start, greedy)):
+        return found
+    wise = next((a for a in found if a.test == world.tests[first]), None) or describe(
+        belief, world.tests[first], float(world.bits(world.start.mass[None])[0, first])
+    )
+    return (wise, *(a for a in found if a.test != wise.test))[:5]
+
+
+def _others(belief: Belief, strain: float) -> tuple[tuple[Beyond, ...], str]:
+    """Explanations beyond one lasting fault, and what the ranking assumes."""
+    unknown = undrawn(belief)
+    share = 1.0 / (1.0 + math.exp(min(belief.log_evidence - unknown.log_joint, 700.0)))
+    if not belief.items or not wanted(belief, strain, share):
+        return (unknown,), "One lasting fault at most, the circuit as it is drawn."
+    kept: dict[str, list[Beyond]] = {}
+    for other in beyond(belief):
+        kept.setdefault(other.kind, []).append(other)
+    return tuple(
+        b for found in kept.values() for b in found[:_MOST_OTHERS]
+    ), "Weighed as well: faults that come and go, two at once, a circuit that is not as drawn."
+
+
+def _suspects(belief: Belief, share: float, others: tuple[Beyond, ...], total: float) -> tuple[Suspect, ...]:
+    hypotheses = belief.workup.hypotheses
+    made = [
+        Suspect(
+            h, item.part, item.mode, item.words, float(belief.probability[h]) * share, float(hypotheses.prior[h]), belief.severity[h],
+            parts=(item.part,) if item.part else (),
+        )
+        for h, item in enumerate(hypotheses.items)
+    ]  # fmt: skip
+    for other in others:
+        part = other.parts[0] if other.parts else None
+        made.append(Suspect(-1, part, other.kind, other.words, math.exp(other.log_joint - total), 0.0, None, other.kind, other.parts))
+    return tuple(sorted(made, key=lambda s: -s.probability))
+
+
+def _contradiction(suspects: tuple[Suspect, ...], misfits: tuple[Misfit, ...]) -> str:
+    """A plain sentence where no explanation holds the evidence together."""
+    unknown = sum(s.probability for s in suspects if s.kind == "undrawn")
+    numbers = [str(m.reading + 1) for m in misfits]
+    listed = f"reading{'s' if len(numbers) > 1 else ''} {' and '.join(numbers)}"
+    if unknown >= _CONTRADICTS:
+        which = f" Repeat {listed} first." if numbers else " Repeat the readings that surprise you most."
+        return f"These readings do not go together: nothing that is drawn explains them all.{which}"
+    if len(misfits) >= 2 and suspects[0].kind == "single":
+        return f"These readings do not go together: {listed} fit none of the leading suspects. Repeat them before you believe any."
+    return ""
+
+
+def _misfits(belief: Belief) -> tuple[tuple[Misfit, ...], float]:
+    """Readings that fit none of the leading suspects; and how many readings those suspects take for blunders, on the average."""
+    # Contradictory readings may leave no suspect above it: then those that are likeliest.
+    leading = np.flatnonzero(belief.probability >= min(_LEADING, float(belief.probability.max())))
+    made = []
+    _, scores, odd = belief.explain(leading)
+    for i, number in enumerate(belief.numbers):
+        sigma = float(np.abs(scores[:, i]).min())
+        if odd[:, i].min() > 0.5 and sigma >= MISFIT_SIGMA:
+            text = f"Reading {number + 1} fits none of the leading suspects ({sigma:.0f} σ from the nearest): repeat it."
+            made.append(Misfit(number, sigma, text))
+    weight = belief.probability[leading]
+    return tuple(made), float(weight @ odd.sum(axis=1)) / float(weight.sum())
+
+
+def _severity(severity: tuple[float, float, float] | None) -> dict[str, object] | None:
+    if severity is None:
+        return None
+    value, low, high = severity
+    return {"value": value, "low": low, "high": high, "unit": "ohm"}
+
+
+def _number(value: float) -> float | str:
+    return "OL" if math.isinf(value) else value

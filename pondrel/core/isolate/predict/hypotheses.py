@@ -1,0 +1,80 @@
+"""What may be wrong: nothing, or one part in one mode, with its severity on a grid.
+
+Prior: each mode's weight from the registry. "Nothing on this sheet is wrong" never starts out less likely than the likeliest single
+fault: no part is accused on its prior alone, a reading has to speak against it.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...circuit.fault import Fault, loop_ohms, severity_range
+from ...circuit.network import Network
+from ...circuit.part import Mode
+from ...circuit.sheet import Sheet
+
+__all__ = ["GRID", "Hypothesis", "Hypotheses", "enumerate_hypotheses"]
+
+GRID = 25  # severities per curve; between them cubic Hermite interpolation errs by less than a millivolt
+NOTHING_LEAST = 0.15  # share of jobs whose fault is not on the sheet chosen. Common practice, no source.
+NOTHING_OVER_LARGEST = 1.2
+
+
+@dataclass(frozen=True, slots=True)
+class Hypothesis:
+    """A fault mode of a part, ``part`` None for "nothing on this sheet is wrong". ``words`` says it in the trade's language."""
+
+    part: str | None
+    mode: str | None
+    words: str
+    swept: bool
+
+
+@dataclass(frozen=True, eq=False)
+class Hypotheses:
+    """All hypotheses of a sheet with prior (H,), and per hypothesis the natural log of its severities in ohms ((1,) or (GRID,))."""
+
+    items: tuple[Hypothesis, ...]
+    prior: NDArray[np.float64]
+    severities: tuple[NDArray[np.float64], ...]
+
+    @cached_property
+    def spacing(self) -> NDArray[np.float64]:
+        """(H,) spacing of the severities in ln ohms, 0 where there is but one."""
+        return np.array([grid[1] - grid[0] if len(grid) > 1 else 0.0 for grid in self.severities])
+
+    def fault(self, index: int, log_ohms: float) -> tuple[Fault, ...]:
+        """The faults of a hypothesis at a severity: none or one."""
+        item = self.items[index]
+        if item.part is None or item.mode is None:
+            return ()
+        return (Fault(item.part, item.mode, math.exp(log_ohms) if item.swept else None),)
+
+
+def enumerate_hypotheses(sheet: Sheet, network: Network) -> Hypotheses:
+    """Every hypothesis of a sheet, "nothing" first, then parts in the sheet's order and modes in the registry's."""
+    loops = loop_ohms(network)
+    items = [Hypothesis(None, None, "nothing on this sheet is wrong", False)]
+    weights: list[float] = []
+    severities: list[NDArray[np.float64]] = [np.zeros(1)]
+    for part in sheet.parts.values():
+        for mode in part.modes:
+            items.append(Hypothesis(part.name, mode.name, mode.words or mode.name, mode.severity is not None))
+            weights.append(mode.weight)
+            severities.append(_grid(network, loops, part.name, mode))
+    total, largest = sum(weights), max(weights)
+    nothing = max(NOTHING_LEAST / (1 - NOTHING_LEAST) * total, NOTHING_OVER_LARGEST * largest)
+    prior = np.array([nothing, *weights]) / (nothing + total)
+    return Hypotheses(tuple(items), prior, tuple(severities))
+
+
+def _grid(network: Network, loops: NDArray, part: str, mode: Mode) -> NDArray[np.float64]:
+    if mode.severity is None:
+        return np.zeros(1)
+    least, most = severity_range(network, loops, part, mode)
+    return np.linspace(math.log(least), math.log(most), GRID)

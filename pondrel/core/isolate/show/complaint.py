@@ -1,0 +1,59 @@
+"""Looks that do not go with the complaint: what was complained of and seen to work just now."""
+
+from __future__ import annotations
+
+import re
+
+from ...circuit.sheet import Sheet
+from ...circuit.sights import sight_of
+from ...evidence.items import Finding, Item, outcomes_of
+from ..predict.chances import chances
+from ..predict.responses import Workup
+
+__all__ = ["against_the_complaint"]
+
+_ALIKE = 4  # letters by which two words are one: lamp, lamps
+_SAY = "If it comes and goes, enter 'when sometimes' and look again while it is there."
+
+
+def against_the_complaint(workup: Workup, items: tuple[Item, ...], complaint: str) -> dict[int, str]:
+    """By number of the item, counted from 0: a sentence for a look that found working what the complaint names; or, where the complaint
+    names nothing on the sheet, for the last look where all that can be seen at work was seen to work."""
+    if any(isinstance(item, Finding) and (item.kind, item.outcome) == ("when", "sometimes") for item in items):
+        return {}
+    sheet, made = workup.sheet, {}
+    working = {i: item for i, item in enumerate(items) if isinstance(item, Finding) and item.kind == "see" and _works(workup, item)}
+    looks = [item for item in items if isinstance(item, Finding) and item.kind == "see"]
+    named = [subject for subject in _subjects(sheet) if _named(sheet, subject, complaint)]
+    for i, item in working.items():
+        if item.subject in named:
+            made[i] = f"{item.subject} {item.outcome}, as it should be: that does not go with the complaint. {_SAY}"
+    if not named and working and len(working) == len(looks) and {item.subject for item in looks} >= set(sheet.observe):
+        made[max(working)] = f"All that can be seen here works: that does not go with the complaint. {_SAY}"
+    return made
+
+
+def _subjects(sheet: Sheet) -> tuple[str, ...]:
+    return (*sheet.observe, *(name for name in sheet.parts if sight_of(sheet, name)))
+
+
+def _works(workup: Workup, item: Finding) -> bool:
+    """Whether what was seen is what a sound circuit shows, and more than rest."""
+    words = tuple(outcomes_of(workup.sheet, "see", item.subject))
+    sound = int(chances(workup, item.test)[0].argmax())
+    return words[sound] == item.outcome and sound > 0
+
+
+def _named(sheet: Sheet, subject: str, complaint: str) -> bool:
+    """Whether a complaint names what is seen, by its own name or its part's."""
+    found = sight_of(sheet, subject)
+    part = sheet.parts[found[0]] if found else None
+    own = _words(subject) | (_words(part.label) | {part.name.lower()[:_ALIKE]} if part else set())
+    return bool(own & _words(complaint))
+
+
+def _words(text: str) -> set[str]:
+    return {word[:_ALIKE] for word in re.findall(r"[a-z]{4,}", text.lower())} - _COMMON
+
+
+_COMMON = {word[:_ALIKE] for word in ("left", "right", "front", "rear", "upper", "lower", "under", "load", "does", "with", "from", "that")}
