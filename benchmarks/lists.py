@@ -1,6 +1,6 @@
 """The Bay with ten thousand jobs beside the Bay with a page of them, and the Library with 71 sheets beside the Bay: ratios in one run.
 
-    python -m benchmarks.lists
+python -m benchmarks.lists
 """
 
 from __future__ import annotations

@@ -23,7 +23,7 @@ from flask import Flask
 from pondrel.core.circuit.fault import Fault
 from pondrel.core.circuit.measure import measure
 from pondrel.core.circuit.read.sheet import parse_sheet
-from pondrel.core.evidence.test import Test
+from pondrel.core.evidence.asked import Measurement
 from pondrel.core.isolate.isolation import Isolation
 from pondrel.demo.load import load_demo
 from pondrel.store.db import DATABASE, atomic, connect
@@ -51,7 +51,7 @@ def _run(folder: Path) -> None:
     load_demo(folder)
     text = text_of_size(60)
     sheet = parse_sheet(text)
-    in_turn = [Test(list(sheet.states)[-1], "volts", place, sheet.minus) for place in sheet.places if place != sheet.minus]
+    in_turn = [Measurement(list(sheet.states)[-1], "volts", place, sheet.minus) for place in sheet.places if place != sheet.minus]
     for typed in (True, False):
         for words, chosen in (("as proposed", _proposed), ("place by place", lambda found: in_turn[len(found.belief.readings)])):
             # Every job has a server of its own, so that none finds what another has worked out.
@@ -65,7 +65,7 @@ def _run(folder: Path) -> None:
             _one_job(app, job, chosen, typed)
 
 
-def _one_job(app: Flask, job: int, choose: Callable[[Isolation], Test], typed: bool) -> None:
+def _one_job(app: Flask, job: int, choose: Callable[[Isolation], Measurement], typed: bool) -> None:
     client = app.test_client()
     cold = _seconds(lambda: client.get(f"/jobs/{job}/trace"))
     rows = []
@@ -89,10 +89,10 @@ def _one_job(app: Flask, job: int, choose: Callable[[Isolation], Test], typed: b
         print(f"{number:>8} {1e3 * bay:7.1f} {1e3 * asked:11.1f} {asked / bay:6.1f}x {1e3 * entered:9.1f} {entered / bay:6.1f}x")
 
 
-def _proposed(found: Isolation) -> Test:
+def _proposed(found: Isolation) -> Measurement:
     """The first proposed test that is a measurement; any that is left where nothing tells anything more."""
     left = (t for t in found.belief.workup.offered if t not in {r.test for r in found.belief.readings})
-    return next((a.test for a in found.next if isinstance(a.test, Test)), None) or next(left)
+    return next((a.test for a in found.next if isinstance(a.test, Measurement)), None) or next(left)
 
 
 def _seconds(what) -> float:

@@ -20,7 +20,7 @@ import numpy as np
 from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.sheet import Sheet
 from pondrel.core.circuit.spice import netlist
-from pondrel.core.evidence.test import Setup
+from pondrel.core.evidence.asked import Setup
 from pondrel.core.isolate.predict.responses import Workup
 from pondrel.demo.load import SHEETS
 

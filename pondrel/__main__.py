@@ -1,5 +1,5 @@
 """``python -m pondrel``."""
 
-from .cli.main import main
+from .cli import main
 
 main(prog_name="pondrel")

@@ -15,7 +15,8 @@ from pondrel.core.circuit.fault import Fault, parse_fault
 from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.sheet import Sheet
 from pondrel.core.circuit.solve import solve
-from pondrel.core.evidence.items import Reading, reading_of
+from pondrel.core.evidence.items import Observation, Reading
+from pondrel.core.evidence.registry import item_of
 
 STEP_LIGHT = """\
 format: pondrel-sheet/1
@@ -125,3 +126,17 @@ def laplacian_volts(sheet: Sheet) -> dict[str, float]:
         if part.kind.name == "battery":
             rhs[nodes.index(a)] += siemens * float(part.params["volts"])
     return dict(zip(nodes, np.linalg.solve(matrix, rhs).tolist(), strict=True)) | {sheet.minus: 0.0}
+
+
+def reading_of(sheet: Sheet, state: str, meter: str, red: str, black: str, value: str, note: str = "", good: bool = False) -> Reading:
+    """A reading as a person types it."""
+    item = item_of(sheet, state, f"good {meter}" if good else meter, red, black, value, note)
+    assert isinstance(item, Reading)
+    return item
+
+
+def observed(sheet: Sheet, kind: str, subject: str, outcome: str, state: str = "") -> Observation:
+    """An observation as a person types it."""
+    item = item_of(sheet, state, kind, subject, "", outcome)
+    assert isinstance(item, Observation)
+    return item

@@ -7,7 +7,7 @@ import json
 import pytest
 from click.testing import CliRunner
 
-from pondrel.cli.main import main
+from pondrel.cli import main
 
 from .circuits import RELAY_PUMP, STEP_LIGHT
 

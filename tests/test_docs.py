@@ -8,13 +8,14 @@ from pathlib import Path
 import pytest
 from click.testing import CliRunner
 
-from pondrel.cli.main import main
+from pondrel.cli import main
 from pondrel.core.circuit.read.sheet import parse_sheet
-from pondrel.core.evidence.items import reading_of
 from pondrel.core.isolate.believe.likelihood import BLUNDER
 from pondrel.core.isolate.conclude.proof import CERTAIN, EXCLUDES, MOST_PROOF_READINGS, SURE
 from pondrel.core.isolate.isolation import isolate
 from pondrel.core.isolate.predict.responses import Workup
+
+from .circuits import reading_of
 
 ROOT = Path(__file__).parents[1]
 

@@ -6,7 +6,7 @@ import sqlite3
 from pathlib import Path
 
 from ..core.circuit.read.sheet import parse_sheet
-from ..core.evidence.items import item_of
+from ..core.evidence.registry import item_of
 from ..core.isolate.isolation import isolate
 from ..core.isolate.predict.responses import Workup
 from ..store.conclusions import add_conclusion

@@ -21,8 +21,9 @@ from ..core.circuit.fault import Fault
 from ..core.circuit.measure import measure
 from ..core.circuit.part import Element, Law
 from ..core.circuit.sheet import Part, Sheet
-from ..core.evidence.items import Finding, Item, outcomes_of, reading_of
-from ..core.evidence.test import Check, Test
+from ..core.evidence.asked import Measurement, Question
+from ..core.evidence.items import Item, Observation
+from ..core.evidence.registry import item_of, outcomes_of
 from ..core.isolate.advise.effort import Standpoint, minutes_for
 from ..core.isolate.advise.orders import next_by_order
 from ..core.isolate.isolation import isolate
@@ -118,21 +119,21 @@ class Vehicle:
         keys = self.workup.network.keys
         return tuple(Fault(keys[i][0], "open") for i in np.flatnonzero(blown) if keys[i][0] != self.case.part)
 
-    def answer(self, test: Test | Check) -> Item:
+    def answer(self, test: Measurement | Question) -> Item:
         """The reading or finding that the person comes back with."""
-        if isinstance(test, Check):
+        if isinstance(test, Question):
             row = chances(self.workup, test)[self.row]
-            words = list(outcomes_of(self.workup.sheet, test.kind, test.subject))
-            return Finding(test.kind, test.subject, self.rng.choices(words, row.tolist())[0], test.state)
+            words = list(outcomes_of(self.workup.sheet, test))
+            return Observation(test.kind, test.subject, self.rng.choices(words, row.tolist())[0], test.state)
         text = self._shown(test)
         if text == "OL" and not instrument(test.instrument).dead:  # more than the meter bears: nobody tries that again
-            return Finding("skip", test.instrument, "not here", "")
+            return Observation("skip", test.instrument, "not here", "")
         if self.rng.random() < self.share:
             self.blunders += 1
             text = self._blunder(test, text)
-        return reading_of(self.workup.sheet, test.state, test.instrument, test.red, test.black, text)
+        return item_of(self.workup.sheet, test.state, test.instrument, test.red, test.black, text)
 
-    def _shown(self, test: Test) -> str:
+    def _shown(self, test: Measurement) -> str:
         drift = self.rng.gauss(0.0, DRIFT_SHARE)
         shown = measure(
             _drifted(self.sheet, 1.0 + drift), test.state, test.instrument, test.red, test.black, self.faults, deviation=self.deviation
@@ -149,7 +150,7 @@ class Vehicle:
             value = max(value, 0.0)
         return _typed(value, tool.unit)
 
-    def _stray(self, test: Test) -> float:
+    def _stray(self, test: Measurement) -> float:
         """A floating point picks up a few volts, the same each time."""
         if test.instrument != "volts" or self.workup.predict((test,)).stray[self.row, 0] < 0.5:
             return 0.0
@@ -157,7 +158,7 @@ class Vehicle:
             self.stray[test.red, test.black] = self.rng.uniform(0.1, 5.0) if self.rng.random() < STRAY_SHARE else 0.0
         return self.stray[test.red, test.black]
 
-    def _blunder(self, test: Test, text: str) -> str:
+    def _blunder(self, test: Measurement, text: str) -> str:
         kind = self.rng.choice(["decimal", "digit", "place", "state"])
         if kind in ("place", "state") or text == "OL":
             others = [t for t in self.workup.offered if t.instrument == test.instrument and t.instrument != "amps" and t != test]
@@ -230,7 +231,7 @@ def run(workup: Workup, case: Case, seed: int, order: str = "best", blunders: fl
     items: tuple[Item, ...] = ()
     minutes, named_after, unproved, tests = 0.0, math.inf, 0, 0
     stated: list[tuple[float, bool]] = []
-    repeated: set[Test | Check] = set()
+    repeated: set[Measurement | Question] = set()
     while True:
         found = isolate(workup, items)
         stated += _stated(found.belief.parts().items(), case.part)

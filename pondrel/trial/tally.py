@@ -15,7 +15,7 @@ from itertools import pairwise
 import numpy as np
 
 from ..core.base.arrays import Floats
-from ..core.evidence.test import Check, Test
+from ..core.evidence.asked import Measurement, Question
 from ..core.isolate.advise.advice import worth_offering
 from ..core.isolate.advise.effort import Standpoint
 from ..core.isolate.advise.plan import Choice, Place, World
@@ -137,19 +137,20 @@ def _table_world(workup: Workup, cases: Sequence[Case]) -> World:
     """The world in which every case gives every test one outcome; of tests that part the cases alike the cheapest few are kept."""
     belief = update(workup, ())
     rows = np.array([case.row for case in cases])
-    tests: list[Test | Check] = [t for t in worth_offering(belief) if t.instrument != "amps"]
-    prediction = workup.predict(tuple(t for t in tests if isinstance(t, Test)))
+    tests: list[Measurement | Question] = [t for t in worth_offering(belief) if t.instrument != "amps"]
+    measured = tuple(t for t in tests if isinstance(t, Measurement))
+    prediction = workup.predict(measured)
     value = prediction.value[rows]
-    sigma = np.hypot(scale_uncertainty(value, tuple(t for t in tests if isinstance(t, Test))), UNRELIABLE_VOLTS * prediction.stray[rows])
-    parted: dict[tuple[int, ...], list[tuple[Test | Check, Floats]]] = {}
+    sigma = np.hypot(scale_uncertainty(value, measured), UNRELIABLE_VOLTS * prediction.stray[rows])
+    parted: dict[tuple[int, ...], list[tuple[Measurement | Question, Floats]]] = {}
     for i, test in enumerate(tests):
         classes = _classes(value[:, i], sigma[:, i])
         parted.setdefault(classes, []).append((test, np.eye(max(classes) + 1)[list(classes)]))
-    for check in workup.checks:
-        words = tuple(chances(workup, check)[rows].argmax(axis=1).tolist())
+    for question in workup.questions:
+        words = tuple(chances(workup, question)[rows].argmax(axis=1).tolist())
         numbers = {word: k for k, word in enumerate(sorted(set(words)))}
         classes = tuple(numbers[word] for word in words)
-        parted.setdefault(classes, []).append((check, np.eye(max(classes) + 1)[list(classes)]))
+        parted.setdefault(classes, []).append((question, np.eye(max(classes) + 1)[list(classes)]))
     found = [pair for classes, alike in parted.items() if max(classes) > 0 for pair in alike[:2]]
     found.sort(key=lambda pair: -pair[1].shape[1])
     found = found[:SMALL_TESTS]

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from ..core.base.errors import PondrelError
-from ..core.base.quantity import parse_reading
-from ..core.circuit.sheet import Sheet
-from ..core.evidence.items import KINDS, Finding, Item, item_of, not_about, outcomes_of, subjects_of
-from ..core.evidence.line import LONGEST_LINE, parse_line, starts_a_line
+from ..core.evidence.entered import Entered, item_entered
+from ..core.evidence.items import Item
+from ..core.evidence.line import LONGEST_LINE
 from ..core.isolate.predict.plausible import asked_back
 from .docket import Docket, last_state
 from .fields import checked, typed
@@ -53,36 +52,8 @@ def checked_item(docket: Docket, entry: Entry) -> tuple[Item, str]:
     checked("The reading", " ".join(entry.value.split()), LONGEST_LINE)
     for name, what in _WORDS.items():
         checked(what, getattr(entry, name))
-    sheet, text = docket.sheet, " ".join(entry.value.split())
-    state = entry.state or last_state(docket)
-    if entry.instrument not in KINDS and not starts_a_line(sheet, text):
-        return item_of(sheet, entry.state, entry.instrument, entry.red, entry.black, entry.value, entry.note), entry.value
-    if entry.instrument in KINDS and text.lower() in _words(sheet, entry):
-        item = item_of(sheet, entry.state, entry.instrument, entry.red, "", text, entry.note)
-        return item, item.outcome if isinstance(item, Finding) else text
-    if entry.instrument in KINDS and text[:1].isdigit():
-        raise _a_number_for(sheet, entry, text)
-    item, value = parse_line(sheet, text, state)
-    item = replace(item, note=entry.note)
-    return item, item.outcome if isinstance(item, Finding) else value
-
-
-def _words(sheet: Sheet, entry: Entry) -> set[str]:
-    subjects = subjects_of(sheet, entry.instrument)
-    if subjects is not None and entry.red not in subjects:
-        return set()
-    return {word for name, others in outcomes_of(sheet, entry.instrument, entry.red).items() for word in (name, *others)}
-
-
-def _a_number_for(sheet: Sheet, entry: Entry, text: str) -> PondrelError:
-    """What is said to a number where a word was asked for."""
-    parse_reading(text, next((unit for unit in "ΩA" if text.endswith(unit)), "V"))  # what is no number says so first
-    subjects = subjects_of(sheet, entry.instrument)
-    if subjects is not None and entry.red not in subjects:
-        return not_about(sheet, entry.instrument, entry.red)
-    line = f"volts {next(p for p in sheet.places if p != sheet.minus)} {text}"
-    question = f"{entry.red or entry.instrument}: {' or '.join(outcomes_of(sheet, entry.instrument, entry.red))}?"
-    return PondrelError(f"{text} is a number, but the question is {question} A number needs its instrument and place: {line}.")
+    entered = Entered(entry.state, entry.instrument, entry.red, entry.black, entry.value, entry.note)
+    return item_entered(docket.sheet, entered, last_state(docket))
 
 
 def questioned(docket: Docket, entry: Entry, item: Item) -> str:

@@ -32,7 +32,11 @@ def _refuse_foreign() -> None:
     if _name_asked() not in current_app.config["ALLOWED_HOSTS"]:
         raise SecurityError("The host name is not one of this server's.")
     origin = request.headers.get("Origin")
-    if request.method not in ("GET", "HEAD", "OPTIONS") and origin is not None and origin.lower() != f"{request.scheme}://{request.host}".lower():
+    if (
+        request.method not in ("GET", "HEAD", "OPTIONS")
+        and origin is not None
+        and origin.lower() != f"{request.scheme}://{request.host}".lower()
+    ):
         raise Forbidden("This came from a page that is not Pondrel's: nothing was written. Open Pondrel itself and do it there.")
 
 

@@ -12,8 +12,8 @@ from werkzeug.wrappers import Response
 
 from ..core.base.errors import PondrelError
 from ..core.circuit.sheet import Part
-from ..core.evidence.items import columns_of
 from ..core.evidence.line import completions
+from ..core.evidence.registry import columns_of
 from ..core.isolate.advise.orders import ORDERS
 from ..core.isolate.isolation import Isolation
 from ..store.conclusions import add_conclusion, is_concluded, reopen

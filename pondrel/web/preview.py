@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from ..core.evidence.items import Finding, Item
+from ..core.evidence.items import Item, Observation
 from ..core.evidence.line import written
+from ..core.evidence.registry import word_sort
 from .docket import Docket
 from .trace import trace_of
 from .workups import workups
@@ -43,5 +44,5 @@ def preview_of(docket: Docket, item: Item, typed: str) -> Preview:
     moves.sort(key=lambda m: -m.then)
     odd = next((m.says for m in then.misfits if m.reading == len(docket.items)), "")
     line = written(item, typed, docket.sheet.minus)
-    told = "" if isinstance(item, Finding) and item.kind == "skip" else then.standing.says
+    told = "" if isinstance(item, Observation) and not word_sort(item).weighs else then.standing.says
     return Preview(line, tuple(moves[:_MOST]), odd or then.contradiction or told)

@@ -8,8 +8,9 @@ from dataclasses import dataclass, field
 from ..core.base.errors import ReadingError
 from ..core.circuit.layout import Path
 from ..core.circuit.sheet import Sheet
-from ..core.evidence.items import Reading, outcomes_of, test_of
-from ..core.evidence.test import Check
+from ..core.evidence.asked import Question
+from ..core.evidence.items import Reading
+from ..core.evidence.registry import outcomes_of, test_of
 from ..core.isolate.advise.advice import Advice, Expectation, described, expectations
 from ..core.isolate.advise.orders import led_by
 from ..core.isolate.conclude.suspects import Suspect, targets
@@ -219,9 +220,9 @@ def _choice(asked: Advice | None, taken: int | None) -> dict[str, str]:
 def _outcome_words(sheet: Sheet, asked: Advice | None, entry: Entry) -> tuple[str, ...]:
     """The words that answer the check that is asked for with one touch; none for a number."""
     test = asked.test if asked else None
-    if not isinstance(test, Check) or (entry.instrument, entry.red) != (test.kind, test.subject):
+    if not isinstance(test, Question) or (entry.instrument, entry.red) != (test.kind, test.subject):
         return ()
-    return tuple(outcomes_of(sheet, test.kind, test.subject))
+    return tuple(outcomes_of(sheet, test))
 
 
 def _cannot(sheet: Sheet, asked: Advice | None) -> tuple[tuple[str, str], ...]:
@@ -229,7 +230,7 @@ def _cannot(sheet: Sheet, asked: Advice | None) -> tuple[tuple[str, str], ...]:
     if asked is None:
         return ()
     test = asked.test
-    if isinstance(test, Check):
+    if isinstance(test, Question):
         return ((test.state, f"not in state {test.state}"),) if test.state else ()
     made = [(place, f"no way to {place}") for place in (test.red, test.black) if place in sheet.places and place != sheet.minus]
     return (*made, (test.instrument, f"no {METER_WORDS[test.instrument].lower()}"), (test.state, f"not in state {test.state}"))
@@ -312,7 +313,7 @@ def _outcomes(isolation: Isolation, asked: Advice | None) -> tuple[tuple[str, tu
     """
     if asked is None:
         return ()
-    if isinstance(asked.test, Check):
+    if isinstance(asked.test, Question):
         return _word_outcomes(isolation, asked)
     meter = asked.test.instrument
     told, weight = _weighed_expectations(isolation, asked)
@@ -334,9 +335,7 @@ def _outcomes(isolation: Isolation, asked: Advice | None) -> tuple[tuple[str, tu
     return _with_the_rest(sorted(made, key=lambda o: -o[2])[:SHOWN_OUTCOMES], "another number")
 
 
-def _weighed_expectations(
-    isolation: Isolation, asked: Advice
-) -> tuple[list[Expectation], dict[tuple[str | None, str | None], float]]:
+def _weighed_expectations(isolation: Isolation, asked: Advice) -> tuple[list[Expectation], dict[tuple[str | None, str | None], float]]:
     """What the suspects would make of a test, with the chance of each: a fault that comes and goes is there or not, one time in two."""
     weight = {(s.part, s.mode): s.probability for s in isolation.suspects if s.kind == "single"}
     some: dict[str, float] = {}
@@ -351,9 +350,7 @@ def _weighed_expectations(
     return told, weight
 
 
-def _with_the_rest(
-    rows: Sequence[tuple[str, tuple[str, ...], float]], words: str
-) -> tuple[tuple[str, tuple[str, ...], float], ...]:
+def _with_the_rest(rows: Sequence[tuple[str, tuple[str, ...], float]], words: str) -> tuple[tuple[str, tuple[str, ...], float], ...]:
     """Rows of outcomes with one for all that they leave out, so that the shares add up."""
     rest = 1.0 - sum(p for _, _, p in rows)
     return (*rows, (words, ("other suspects",), rest)) if rest >= 0.01 else tuple(rows)

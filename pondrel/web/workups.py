@@ -24,7 +24,8 @@ from ..core.circuit.layout import Path
 from ..core.circuit.read.sheet import parse_sheet
 from ..core.circuit.sheet import Sheet
 from ..core.circuit.solve import OperatingPoint, solve
-from ..core.evidence.items import Item, item_of
+from ..core.evidence.items import Item
+from ..core.evidence.registry import item_of
 from ..core.isolate.advise.orders import Alternative, alternatives
 from ..core.isolate.advise.plan import World
 from ..core.isolate.believe.belief import Belief, update

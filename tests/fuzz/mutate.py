@@ -12,7 +12,8 @@ from ruamel.yaml import YAML
 
 from pondrel.core.base.errors import PondrelError
 from pondrel.core.circuit.sheet import Sheet
-from pondrel.core.evidence.items import KINDS, Item, item_of, outcomes_of, subjects_of
+from pondrel.core.evidence.items import Item
+from pondrel.core.evidence.registry import WORD_SORTS, item_of
 from pondrel.core.meter.instrument import INSTRUMENTS
 
 __all__ = ["some_csv", "some_data_changed", "some_item", "some_line", "some_text_changed"]
@@ -102,7 +103,7 @@ def some_csv(rng: random.Random, sheet: Sheet) -> str:
     """A CSV file, its header or a row now and then broken."""
     rows = ["state,instrument,red,black,value" + rng.choice(("", ",note", ",note,more", ",,", "\x00"))]
     for _ in range(rng.randint(0, 6)):
-        fields = [rng.choice(tuple(sheet.states)), rng.choice((*INSTRUMENTS, *KINDS)), *rng.choices((*_names(sheet), ""), k=2)]
+        fields = [rng.choice(tuple(sheet.states)), rng.choice((*INSTRUMENTS, *WORD_SORTS)), *rng.choices((*_names(sheet), ""), k=2)]
         rows.append(",".join([*fields, rng.choice(WORDS), *rng.choices(("", "a note", '"', '"half', "x" * rng.choice((1, 140_000))), k=1)]))
     text = rng.choice(("\n", "\r\n", "\r", "\n\n")).join(rows)
     return some_text_changed(rng, text) if rng.random() < 0.5 else text
@@ -111,12 +112,12 @@ def some_csv(rng: random.Random, sheet: Sheet) -> str:
 def some_item(rng: random.Random, sheet: Sheet) -> Item:
     """A reading or finding that can be entered, whatever the others say."""
     while True:
-        verb = rng.choice((*["volts"] * 6, *INSTRUMENTS, *KINDS))
+        verb = rng.choice((*["volts"] * 6, *INSTRUMENTS, *WORD_SORTS))
         state = rng.choice(tuple(sheet.states))
         try:
-            if verb in KINDS:
-                subject = rng.choice(tuple(subjects_of(sheet, verb) or ("",)))
-                return item_of(sheet, state, verb, subject, "", rng.choice(tuple(outcomes_of(sheet, verb, subject)) or ("?",)))
+            if verb in WORD_SORTS:
+                subject = rng.choice((WORD_SORTS[verb].subjects(sheet) if WORD_SORTS[verb].wants_subject else ()) or ("",))
+                return item_of(sheet, state, verb, subject, "", rng.choice(tuple(WORD_SORTS[verb].outcomes(sheet, subject)) or ("?",)))
             supply, places = sheet.supply_volts, tuple(sheet.places)
             value = rng.choice(
                 (f"{rng.uniform(-2, 2) * supply:.2f}", f"{rng.uniform(0, 1.1 * supply):.2f}", "0", f"{10 ** rng.uniform(-3, 6):.3g}", "OL")

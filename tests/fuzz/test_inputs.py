@@ -15,7 +15,7 @@ from pondrel.core.circuit.read.flaws import flaws_of, located
 from pondrel.core.circuit.read.remarks import remarks
 from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
-from pondrel.core.evidence.items import read_csv
+from pondrel.core.evidence.csv_file import read_csv
 from pondrel.core.evidence.line import completions, parse_line, starts_a_line
 from pondrel.core.isolate.advise.plan import World
 from pondrel.core.isolate.isolation import isolate

@@ -15,10 +15,11 @@ from pondrel.core.circuit.fault import parse_fault
 from pondrel.core.circuit.kinds import KINDS, kinds_meant
 from pondrel.core.circuit.read.flaws import flaws_of
 from pondrel.core.circuit.transient import parse_step
-from pondrel.core.evidence.items import read_csv, reading_of
+from pondrel.core.evidence.csv_file import read_csv
 from pondrel.core.evidence.line import parse_line, starts_a_line
 from pondrel.core.isolate.believe.belief import update
 
+from ..circuits import reading_of
 from .test_inputs import LONGEST_SENTENCE, sentence
 
 ANY = st.text(max_size=400) | st.text(alphabet="0123456789.,-+eEmkMRΩVAOL is→=\t'\"#&*!{}[]:\n\r", max_size=400)

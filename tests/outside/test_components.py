@@ -26,7 +26,6 @@ def test_steinhart_and_hart_s_coefficients_of_a_10_kilohm_thermistor_give_its_ta
 def test_the_b_parameter_is_what_it_is_defined_as():
     """B = ln(R1/R2)/(1/T1 − 1/T2), IEC 60539-1 (from memory)."""
 
-
     r1, r2 = thermistor_ohms({"ohms": 2200.0, "beta": 3500.0}, 25.0), thermistor_ohms({"ohms": 2200.0, "beta": 3500.0}, 85.0)
     assert math.log(r1 / r2) / (1 / 298.15 - 1 / 358.15) == pytest.approx(3500.0)
 

@@ -89,7 +89,7 @@ def test_every_response_is_a_bilinear_function_of_one_element(sheet, data):
 def test_transfer_impedances_are_reciprocal(sheet):
     network = Network.of(sheet)
     points = operating_points(network, Cases.healthy(network), network.positions("on"))
-    (_, _, settled), = points.shares
+    ((_, _, settled),) = points.shares
     transfer = settled.base.inject_nodes
     assert transfer == pytest.approx(transfer.T, rel=1e-6, abs=1e-9)
 

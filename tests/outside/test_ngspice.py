@@ -10,12 +10,11 @@ import pytest
 from pondrel.core.circuit.fault import Fault
 from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
-from pondrel.core.evidence.items import reading_of
 from pondrel.core.isolate.isolation import isolate
 from pondrel.core.isolate.predict.responses import Workup
 from pondrel.demo.load import SHEETS
 
-from ..circuits import RELAY_PUMP, STEP_LIGHT, every_fault, sheet_of
+from ..circuits import RELAY_PUMP, STEP_LIGHT, every_fault, reading_of, sheet_of
 from ..gallery import GALLERY
 from ..reference import needs_ngspice, ngspice_volts
 

@@ -13,7 +13,7 @@ from pathlib import Path
 import pytest
 from click.testing import CliRunner
 
-from pondrel.cli.main import main
+from pondrel.cli import main
 from pondrel.demo.load import load_demo
 from pondrel.store.db import BACKUPS, DATABASE, StoreError, atomic, build, connect, made_as, opened, sentence_of
 from pondrel.store.folder import Busy, prepared, secret, used_alone, used_by_server

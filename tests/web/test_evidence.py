@@ -113,7 +113,7 @@ def test_undo_takes_back_what_its_page_called_the_last_and_nothing_later(client)
     assert client.post("/jobs/2/undo", data={"entry": named}).status_code == 302
     assert standing(client) == before - 1
     page = client.get("/jobs/2/trace").get_data(as_text=True)
-    assert re.search(r'12\.1<small>volts', page) and re.search(r'name="entry" value="(\d+)"', page)[1] != named
+    assert re.search(r"12\.1<small>volts", page) and re.search(r'name="entry" value="(\d+)"', page)[1] != named
     again = client.post("/jobs/2/undo", data={"entry": named})
     assert again.status_code == 400 and "struck out already" in text_of(again)
     assert standing(client) == before - 1

@@ -70,9 +70,7 @@ def parse_fault(sheet: Sheet, text: str) -> Fault:
     return Fault(part_name, mode_name, ohms)
 
 
-def apply_faults(
-    network: Network, cases: Cases, row: int | slice, faults: tuple[Fault, ...], severities: np.ndarray | None = None
-) -> None:
+def apply_faults(network: Network, cases: Cases, row: int | slice, faults: tuple[Fault, ...], severities: np.ndarray | None = None) -> None:
     """Write faults into one row of freshly made cases, or into a stretch of rows with ``severities`` (its length,) in ohms (in place)."""
     for fault in faults:
         mode = mode_of(network.sheet, fault.part, fault.mode)

@@ -52,9 +52,7 @@ def cold_share(power: Floats | float = FILAMENT_POWER) -> Floats:
     return _COLD_TO_HOT ** (-1.0 / (1.0 - np.asarray(power, dtype=float)))
 
 
-def filament_amps(
-    volts: Floats, rated_volts: Floats, rated_amps: Floats, power: Floats | float = FILAMENT_POWER
-) -> tuple[Floats, Floats]:
+def filament_amps(volts: Floats, rated_volts: Floats, rated_amps: Floats, power: Floats | float = FILAMENT_POWER) -> tuple[Floats, Floats]:
     """Current (A) of a hot filament and its slope dI/dV (S), elementwise. Odd in V."""
     x = volts / rated_volts
     square = x * x + cold_share(power) ** 2
@@ -127,9 +125,7 @@ def tame(law: NDArray, old: Floats, found: Floats, rated_volts: Floats, amps: Fl
     return made
 
 
-def nonlinear_amps(
-    law: NDArray, volts: Floats, rated_volts: Floats, amps: Floats, shape: Floats, ohms: Floats
-) -> tuple[Floats, Floats]:
+def nonlinear_amps(law: NDArray, volts: Floats, rated_volts: Floats, amps: Floats, shape: Floats, ohms: Floats) -> tuple[Floats, Floats]:
     """Currents and slopes (…, K) of K elements of mixed laws at ``volts`` (…, K); ``ohms`` (…, K), the other arrays (K,)."""
     current, slope = np.zeros_like(volts), np.zeros_like(volts)
     for kind in set(law.tolist()):

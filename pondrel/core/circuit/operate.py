@@ -119,9 +119,7 @@ class Settled:
             made = made + (ports.through(base.to_across[elements]) @ react)[0]
         return made
 
-    def push(
-        self, rows: NDArray[np.intp], elements: NDArray[np.intp], squared: bool = False
-    ) -> tuple[Floats, Floats, Floats]:
+    def push(self, rows: NDArray[np.intp], elements: NDArray[np.intp], squared: bool = False) -> tuple[Floats, Floats, Floats]:
         """How far γ of each element's own line rises, (m, K) each: when its resistance rises, when its law's current rises, and when
         its EMF or threshold rises, by one part in one (the last: by a volt); ``squared`` gives instead what the square of a response is
         multiplied by to give the change of an impedance (Tellegen's theorem; adjoint network method).
@@ -224,7 +222,12 @@ class Points:
         return self._weighted(rows, lambda settled, at, _: settled.looks_into(at, red, black), (len(red),))
 
     def spread(
-        self, rows: NDArray[np.intp], red: NDArray[np.intp], black: NDArray[np.intp], elements: NDArray[np.intp], push: Push,
+        self,
+        rows: NDArray[np.intp],
+        red: NDArray[np.intp],
+        black: NDArray[np.intp],
+        elements: NDArray[np.intp],
+        push: Push,
         squared: bool = False,
     ) -> Floats:
         """(m, T, K) change of the volts between nodes, or with ``squared`` of the ohms between them, as elements are pushed.

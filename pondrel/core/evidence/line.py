@@ -1,45 +1,31 @@
 """Evidence in one line, as a person would say it: ``lit volts lamp.feed 11.2``, ``wiggle C2 → dropped``, ``swap K1 no change``.
 
-    [STATE] INSTRUMENT RED [BLACK] VALUE          a reading; black is battery minus where it is left out
-    [STATE] good INSTRUMENT RED [BLACK] VALUE     the same on the good side or a known-good vehicle
-    [STATE] [see] OBSERVATION WORD                what a lamp, motor, relay or module shows
-    code CODE set|clear · test TABLE OUTCOME · wiggle|heat|cool|knock|swap|look|history SUBJECT OUTCOME
-    when sometimes|always · suspect two|one · skip PLACE|INSTRUMENT|STATE
+    [STATE] INSTRUMENT RED [BLACK] VALUE [@CONDITIONS]   a reading; black is battery minus where it is left out
+    [STATE] VERB SUBJECT OUTCOME                         what was seen, done or is known
+    [STATE] OBSERVATION WORD                             what can be seen needs no verb
 
-Names may hold spaces: the longest one that fits is taken. Case does not matter, and an arrow or equals sign between is let go.
+Each sort of evidence reads what follows its verb. Names may hold spaces: the longest one that fits is taken. Case does not matter, and an
+arrow or equals sign between is let go.
 """
 
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
 
 from ..base.brief import near, quoted
 from ..base.errors import ReadingError
 from ..circuit.sheet import Sheet
-from ..circuit.sights import sight_of
 from ..meter.instrument import INSTRUMENTS
-from .items import KINDS, Item, columns_of, finding_of, not_about, outcomes_of, reading_of, subjects_of
+from .items import Item
+from .registry import ALSO, SORTS, VERBS, WORD_SORTS, columns_of
+from .sort import Sort, WordSort, head_of
 
 __all__ = ["LONGEST_LINE", "completions", "parse_line", "starts_a_line", "written"]
 
 _ARROW = re.compile(r" ?(?:→|->|=>|=) ?")
-_ALSO = {"flex": "wiggle", "tap": "knock", "warm": "heat", "freeze": "cool", "replace": "swap"}
 _FILLERS = ("measure", "is")
-_VERBS = (*INSTRUMENTS, *KINDS, *_ALSO, *_FILLERS)
-_WITHOUT_SUBJECT = ("when", "suspect")
 MOST_COMPLETIONS = 10
 LONGEST_LINE = 300  # characters; the longest names of a sheet fit in four times
-
-
-def _head(text: str, names: Iterable[str]) -> tuple[str | None, str]:
-    """The longest of ``names`` that the text starts with as whole words, and the rest."""
-    lower = text.lower()
-    for name in sorted(names, key=len, reverse=True):
-        own = name.lower()
-        if lower == own or lower.startswith(own + " "):
-            return name, text[len(name) :].lstrip()
-    return None, text
 
 
 def _plain(line: str) -> str:
@@ -50,67 +36,43 @@ def _plain(line: str) -> str:
     return " ".join(_ARROW.sub(" ", " ".join(words)).split())
 
 
-def _verb(text: str) -> tuple[str, bool, str]:
-    """The instrument or kind, whether it is a good side's, and the rest; empty where the line starts with neither."""
-    good, rest = _head(text, ["good"])
-    name, rest = _head(rest, _VERBS)
+def _verb(text: str) -> tuple[Sort | None, str, str]:
+    """The sort whose verb the text starts with, that verb, and the rest; None and empty where it starts with none."""
+    names = (*VERBS, *ALSO, *_FILLERS)
+    name, rest = head_of(text, names)
     while name in _FILLERS:  # "is dim", "measure volts"
-        name, rest = _head(rest, _VERBS)
-    return _ALSO.get(name or "", name or ""), good is not None, rest
+        name, rest = head_of(rest, names)
+    verb = ALSO.get(name or "", name or "")
+    return VERBS.get(verb), verb, rest
+
+
+def _implied(sheet: Sheet, text: str) -> WordSort | None:
+    """The sort that a text without a verb belongs to, by the subject that it begins with."""
+    return next((sort for sort in WORD_SORTS.values() if head_of(text, sort.implied(sheet))[0] is not None), None)
 
 
 def parse_line(sheet: Sheet, line: str, state: str) -> tuple[Item, str]:
-    """A reading or finding from a line, and its number or outcome as it was typed; ``state`` is taken where the line names none. Raises
-    ReadingError with one sentence.
+    """An item from a line, and its number or outcome as it was typed; ``state`` is taken where the line names none. Raises ReadingError
+    with one sentence.
     """
     text = _plain(line)
     if not text:
         raise ReadingError("Nothing was typed: write what was measured or seen, such as 'volts lamp.feed 11.2' or 'wiggle C2 dropped'.")
-    named, rest = _head(text, sheet.states)
-    verb, good, rest = _verb(rest)
-    given, where = named is not None, named or state
-    if verb in INSTRUMENTS:
-        return _reading(sheet, where, verb, good, rest)
-    if good:
-        raise ReadingError(f"After 'good' stands an instrument: {', '.join(INSTRUMENTS)}.")
-    subjects = subjects_of(sheet, verb or "see") or ()
-    if verb in _WITHOUT_SUBJECT:
-        return finding_of(sheet, verb, "", rest, ""), rest
-    if not verb and _head(rest, subjects)[0] is None:
-        word = rest.split(" ")[0] if rest else text
-        known = [*sheet.states, *INSTRUMENTS, *KINDS, *subjects]
+    named, rest = head_of(text, sheet.states)
+    sort, verb, left = _verb(rest)
+    sort = sort or _implied(sheet, left)
+    if sort is None:
+        word = left.split(" ")[0] if left else text
+        known = [*sheet.states, *INSTRUMENTS, *WORD_SORTS, *(name for own in WORD_SORTS.values() for name in own.implied(sheet))]
         raise ReadingError(f"{quoted(word)} begins no line: an instrument, a verb or something that can be seen does{near(word, known)}.")
-    subject, rest = _head(rest, subjects)
-    if subject is None:
-        raise not_about(sheet, verb, rest.split(" ")[0])
-    # What is seen or read out belongs to a state; what is done or known does not, unless the line says so.
-    seen_in = where if (verb or "see") == "see" else sheet.codes[subject].state if verb == "code" else where if given else ""
-    return finding_of(sheet, verb or "see", subject, rest, seen_in), rest
+    return sort.parse(sheet, verb, left, named or state, named is not None)
 
 
 def starts_a_line(sheet: Sheet, text: str) -> bool:
     """Whether a text starts with a word of the grammar, and so is no plain number."""
-    rest = _head(_plain(text), sheet.states)[1]
-    return bool(_verb(rest)[0]) or any(_head(rest, [name])[0] and sight_of(sheet, name) for name in (*sheet.observe, *sheet.parts))
-
-
-def _reading(sheet: Sheet, state: str, meter: str, good: bool, text: str) -> tuple[Item, str]:
-    nodes = [*sheet.places, *sheet.nodes()]
-    red, rest = _head(text, nodes)
-    if red is None:
-        word = text.split(" ")[0]
-        if not word:
-            raise ReadingError(f"A place is missing: say where red stands, such as '{meter} {next(iter(sheet.places))} 12.4'.")
-        raise ReadingError(f"{quoted(word)} is no place on this sheet{near(word, nodes)}.")
-    rest = _head(rest, ["to", "and", "against"])[1]
-    black, value = _head(rest, nodes)
-    if black is not None and not value and _looks_like_a_value(rest):
-        black, value = None, rest  # a place whose name is a number
-    return reading_of(sheet, state, meter, red, black or "", value, good=good), value
-
-
-def _looks_like_a_value(text: str) -> bool:
-    return bool(re.fullmatch(r"[-+]?\d.*|OL", text, re.IGNORECASE))
+    rest = head_of(_plain(text), sheet.states)[1]
+    sort, _, _ = _verb(rest)
+    return sort is not None or _implied(sheet, rest) is not None
 
 
 def written(item: Item, value: str, minus: str) -> str:
@@ -142,22 +104,11 @@ def completions(sheet: Sheet, line: str, state: str) -> tuple[str, ...]:
 
 def _expected(sheet: Sheet, head: str) -> list[str]:
     """What may stand after a head of whole words."""
-    named, rest = _head(head, sheet.states)
-    verb, good, after = _verb(rest)
+    named, rest = head_of(head, sheet.states)
+    sort, _, left = _verb(rest)
     if not rest:
-        seen = list(subjects_of(sheet, "see") or ())
-        return [*([] if named else sheet.states), "volts", "ohms", *seen[: len(sheet.observe)], *INSTRUMENTS, *KINDS, "good"]
-    if good and not verb:
-        return list(INSTRUMENTS)
-    if verb in INSTRUMENTS:
-        red, left = _head(after, sheet.places)
-        if red is None:
-            return [] if after else [place for place in sheet.places if place != sheet.minus]
-        return [] if left else [place for place in sheet.places if place != red]
-    if verb in _WITHOUT_SUBJECT:
-        return [] if after else list(KINDS[verb].outcomes)
-    subjects = subjects_of(sheet, verb or "see") or ()
-    subject, left = _head(after if verb else rest, subjects)
-    if subject is None:
-        return list(subjects) if verb and not after else []
-    return [] if left else list(outcomes_of(sheet, verb or "see", subject))
+        watched = [name for own in WORD_SORTS.values() for name in own.implied(sheet)[: len(sheet.observe)]]
+        verbs = [own.verbs[0] for own in (*WORD_SORTS.values(), *SORTS.values()) if own.verbs[0] not in INSTRUMENTS]
+        return [*([] if named else sheet.states), "volts", "ohms", *watched, *INSTRUMENTS, *verbs]
+    sort = sort or _implied(sheet, left)
+    return list(sort.expected(sheet, left)) if sort else []

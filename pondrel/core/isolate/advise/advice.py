@@ -20,8 +20,9 @@ from scipy.special import ndtr, xlogy
 from ...base.arrays import Floats
 from ...base.patience import breathe
 from ...circuit.sheet import Sheet
-from ...evidence.items import Finding, outcomes_of
-from ...evidence.test import Check, Test
+from ...evidence.asked import Measurement, Question
+from ...evidence.items import observations
+from ...evidence.registry import left_out, outcomes_of, sort_of, word_sort
 from ..believe.belief import Belief
 from ..believe.discrete import information
 from ..believe.fit import DRIFT, STRAY, insulation_sigma, interpolate
@@ -29,7 +30,7 @@ from ..believe.likelihood import BLUNDER
 from ..predict.chances import chances
 from ..predict.responses import Prediction, Workup
 from ..predict.scale import off_scale, scale_uncertainty
-from .effort import Standpoint, behind, is_dead, minutes_for
+from .effort import Standpoint, behind, minutes_for
 
 __all__ = [
     "CAREFUL",
@@ -78,7 +79,7 @@ class Advice:
     ``proves`` is set when its reading could by itself prove the leading suspect.
     """
 
-    test: Test | Check
+    test: Measurement | Question
     minutes: float
     gain_bits: float
     expect: tuple[Expectation, ...]
@@ -130,7 +131,7 @@ class Outlook:
         return own, (right - left) / 4.0
 
     def forecast(
-        self, tests: tuple[Test, ...], prediction: Prediction, spread: Floats, columns: NDArray[np.intp] | None = None
+        self, tests: tuple[Measurement, ...], prediction: Prediction, spread: Floats, columns: NDArray[np.intp] | None = None
     ) -> tuple[Floats, Floats]:
         """Mean and standard deviation (T, A) of the tests' numbers; ``spread`` (U, T, K) is what tolerances do to them at the outlook's
         rows. Tests that are some ``columns`` of a prediction are told roughly, by the spread (1, T, K) of a sound circuit."""
@@ -154,8 +155,7 @@ class Outlook:
         variance = common + gap**2 + scale_uncertainty(own, tests) ** 2 + stray**2
         return mean.T, np.sqrt(variance).T
 
-
-    def difference(self, first: Test, second: Test) -> tuple[Floats, Floats]:
+    def difference(self, first: Measurement, second: Measurement) -> tuple[Floats, Floats]:
         """Mean and standard deviation (A,) of how far two tests' numbers lie apart: what both share, as a battery's own volts, goes out."""
         workup, both = self.belief.workup, (first, second)
         prediction = workup.predict(both)
@@ -186,7 +186,7 @@ def _information(mean: Floats, sigma: Floats, mass: Floats, starts: NDArray[np.i
     return np.maximum(nats / math.log(2.0), 0.0)
 
 
-def gains(belief: Belief, tests: tuple[Test, ...], outlook: Outlook | None = None) -> Floats:
+def gains(belief: Belief, tests: tuple[Measurement, ...], outlook: Outlook | None = None) -> Floats:
     """Bits (T,) that each test is expected to tell about the repair target."""
     outlook = outlook or Outlook(belief)
     workup = belief.workup
@@ -230,18 +230,18 @@ def screened(belief: Belief, outlook: Outlook, columns: NDArray[np.intp]) -> Flo
     return made
 
 
-def together(outlook: Outlook, first: Test, second: Test) -> float:
+def together(outlook: Outlook, first: Measurement, second: Measurement) -> float:
     """Bits that two readings tell by how far they lie apart."""
     mean, sigma = outlook.difference(first, second)
     return float(_information(mean[None], sigma[None], outlook.mass, outlook.starts)[0])
 
 
-def worth_offering(belief: Belief) -> tuple[Test, ...]:
+def worth_offering(belief: Belief) -> tuple[Measurement, ...]:
     """The tests on offer that are not taken yet and can be done here. Ammeter tests only at the fuses that feed what is most suspected, and
     none that could blow the meter: a short would go through it."""
     sheet = belief.workup.sheet
-    taken, left_out = {as_offered(sheet, r.test) for r in belief.readings}, skipped(belief)
-    offered = tuple(t for t in belief.workup.offered if t not in taken and not _needs(belief, t, left_out))
+    taken, missing = {as_offered(sheet, r.test) for r in belief.readings}, skipped(belief)
+    offered = tuple(t for t in belief.workup.offered if t not in taken and not _needs(belief, t, missing))
     amps = _suspected_fuses(belief, tuple(t for t in offered if t.instrument == "amps"))
     if amps:
         values = interpolate(belief.workup.predict(amps), belief.atoms.spot, belief.step(belief.atoms.hypothesis))
@@ -250,26 +250,26 @@ def worth_offering(belief: Belief) -> tuple[Test, ...]:
     return tuple(t for t in offered if t.instrument != "amps" or t in amps)
 
 
-def as_offered(sheet: Sheet, test: Test) -> Test:
+def as_offered(sheet: Sheet, test: Measurement) -> Measurement:
     """A test under the state in which it is offered: with the battery off several states are one."""
-    return replace(test, state=sheet.resting[test.state]) if is_dead(test) else test
+    return replace(test, state=sheet.resting[test.state]) if test.dead else test
 
 
 def skipped(belief: Belief) -> frozenset[str]:
     """What the user says cannot be done here: places, instruments, states, parts, accesses."""
-    return frozenset(item.subject for item in belief.items if isinstance(item, Finding) and item.kind == "skip")
+    return left_out(observations(belief.items))
 
 
-def _needs(belief: Belief, test: Test | Check, left_out: frozenset[str]) -> bool:
+def _needs(belief: Belief, test: Measurement | Question, missing: frozenset[str]) -> bool:
     """Whether a test needs what is left out."""
-    if not left_out:
+    if not missing:
         return False
     places = belief.workup.sheet.places
     behind = {places[p].behind for p in (test.red, test.black) if p in places}
-    return bool({test.instrument, test.red, test.black, test.state, *behind} & left_out)
+    return bool({test.instrument, test.red, test.black, test.state, *behind} & missing)
 
 
-def _suspected_fuses(belief: Belief, tests: tuple[Test, ...]) -> tuple[Test, ...]:
+def _suspected_fuses(belief: Belief, tests: tuple[Measurement, ...]) -> tuple[Measurement, ...]:
     """The ammeter tests at the few fuses on whose paths most of the suspicion lies."""
     parts = belief.parts()
     suspicion = dict.fromkeys(((t.red, t.black) for t in tests), 0.0)
@@ -280,7 +280,7 @@ def _suspected_fuses(belief: Belief, tests: tuple[Test, ...]) -> tuple[Test, ...
     return tuple(t for t in tests if (t.red, t.black) in kept)
 
 
-def advise(belief: Belief, tests: tuple[Test | Check, ...] | None = None, most: int = 5) -> tuple[Advice, ...]:
+def advise(belief: Belief, tests: tuple[Measurement | Question, ...] | None = None, most: int = 5) -> tuple[Advice, ...]:
     """The best next tests, best first: greatest gain per minute, ties by fewer minutes and then by the sheet's order.
 
     ``tests`` restricts the choice; tests that tell less than a hundredth of a bit are left out.
@@ -295,9 +295,7 @@ def ranked(belief: Belief, weighed: Weighed, most: int = 5) -> tuple[Advice, ...
         test = weighed.tests[i]
         if weighed.bits[i] >= LEAST_GAIN_BITS:
             chosen.setdefault((test.instrument, test.red, test.black), i)
-    return tuple(
-        describe(belief, weighed.tests[i], float(weighed.bits[i]), then=weighed.then.get(i)) for i in list(chosen.values())[:most]
-    )
+    return tuple(describe(belief, weighed.tests[i], float(weighed.bits[i]), then=weighed.then.get(i)) for i in list(chosen.values())[:most])
 
 
 @dataclass(frozen=True)
@@ -307,30 +305,30 @@ class Weighed:
     them by their minutes."""
 
     outlook: Outlook
-    tests: tuple[Test | Check, ...]
+    tests: tuple[Measurement | Question, ...]
     bits: Floats
     order: tuple[int, ...]
-    then: dict[int, Test]
+    then: dict[int, Measurement]
 
     @classmethod
-    def of(cls, belief: Belief, tests: tuple[Test | Check, ...] | None = None) -> Weighed:
+    def of(cls, belief: Belief, tests: tuple[Measurement | Question, ...] | None = None) -> Weighed:
         """Weigh what is on offer, or only ``tests``: all of it coarsely, the best once more with finer bins."""
         sheet, outlook = belief.workup.sheet, Outlook(belief)
-        left_out = skipped(belief)
+        missing = skipped(belief)
         if tests is None:
             numbers = worth_offering(belief)
-            checks = tuple(c for c in worth_looking(belief) if not _needs(belief, c, left_out))
+            questions = tuple(q for q in worth_looking(belief) if not _needs(belief, q, missing))
         else:
-            numbers = tuple(t for t in tests if isinstance(t, Test))
-            checks = tuple(t for t in tests if isinstance(t, Check))
+            numbers = tuple(t for t in tests if isinstance(t, Measurement))
+            questions = tuple(t for t in tests if isinstance(t, Question))
         on_offer = belief.workup.column_on_offer
         known = [i for i, test in enumerate(numbers) if test in on_offer]
-        bits = np.zeros(len(numbers) + len(checks))
+        bits = np.zeros(len(numbers) + len(questions))
         if known:
             bits[known] = screened(belief, outlook, np.array([on_offer[numbers[i]] for i in known]))
-        for i, check in enumerate(checks, len(numbers)):
-            bits[i] = check_gain(belief.workup, outlook, check)
-        every: tuple[Test | Check, ...] = (*numbers, *checks)
+        for i, question in enumerate(questions, len(numbers)):
+            bits[i] = question_gain(belief.workup, outlook, question)
+        every: tuple[Measurement | Question, ...] = (*numbers, *questions)
         here = Standpoint.of(sheet, belief.items)
         others = [i for i in range(len(numbers)) if numbers[i] not in on_offer]
         telling = [*np.flatnonzero(bits > 0.0).tolist(), *others]
@@ -340,7 +338,7 @@ class Weighed:
         again = [*others, *sorted(coarse, key=lambda i: -rate[i] * bits[i])[:_LOOKED_AT_AGAIN]]
         if again:
             bits[again] = gains(belief, tuple(numbers[i] for i in again), outlook)
-        then: dict[int, Test] = {}
+        then: dict[int, Measurement] = {}
         for i, j, told in _at_the_battery(sheet, outlook, numbers):
             for first, second in ((i, j), (j, i)):
                 minutes[first] = minutes_for(sheet, every[first], here)
@@ -353,22 +351,22 @@ class Weighed:
         return cls(outlook, every, bits, tuple(order), then)
 
 
-def _at_the_battery(sheet: Sheet, outlook: Outlook, tests: tuple[Test, ...]) -> list[tuple[int, int, float]]:
+def _at_the_battery(sheet: Sheet, outlook: Outlook, tests: tuple[Measurement, ...]) -> list[tuple[int, int, float]]:
     """Pairs of ``tests`` of the battery's volts in two states, with the bits that they tell together: since nobody knows how full it is,
     one alone says little of how it holds up."""
     own = [i for i, t in enumerate(tests) if (t.instrument, t.red, t.black) == ("volts", sheet.plus, sheet.minus)]
     return [(i, j, together(outlook, tests[i], tests[j])) for n, i in enumerate(own) for j in own[n + 1 :]]
 
 
-def worth_looking(belief: Belief) -> tuple[Check, ...]:
+def worth_looking(belief: Belief) -> tuple[Question, ...]:
     """What can be seen or read out and has not been yet."""
-    done = {item.test for item in belief.items if isinstance(item, Finding)}
-    return tuple(check for check in belief.workup.checks if check not in done)
+    done = {item.test for item in observations(belief.items)}
+    return tuple(question for question in belief.workup.questions if question not in done)
 
 
-def check_gain(workup: Workup, outlook: Outlook, check: Check) -> float:
-    """Bits that a check is expected to tell about the repair target."""
-    return information(outlook.target, chances(workup, check)[outlook.near])
+def question_gain(workup: Workup, outlook: Outlook, question: Question) -> float:
+    """Bits that an answer is expected to tell about the repair target."""
+    return information(outlook.target, chances(workup, question)[outlook.near])
 
 
 def repeats(belief: Belief, target: tuple[str, ...], readings: tuple[int, ...], why: str) -> tuple[tuple[float, Advice], ...]:
@@ -382,9 +380,9 @@ def repeats(belief: Belief, target: tuple[str, ...], readings: tuple[int, ...], 
     odd = belief.explain(others)[2]  # (n, R)
     mass = belief.probability[others]
     here = Standpoint.of(sheet, belief.items)
-    left_out, made = skipped(belief), []
+    missing, made = skipped(belief), []
     for k in readings:
-        if belief.readings[k].good or _needs(belief, belief.readings[k].test, left_out):
+        if belief.readings[k].elsewhere or _needs(belief, belief.readings[k].test, missing):
             continue
         slip = float(mass @ odd[:, k])
         joint = np.array([[1.0 - mass.sum(), 0.0], [0.0, slip], [0.0, float(mass.sum()) - slip]])
@@ -397,7 +395,9 @@ def repeats(belief: Belief, target: tuple[str, ...], readings: tuple[int, ...], 
     return tuple(sorted(made, key=lambda pair: -round(pair[0], 9)))
 
 
-def describe(belief: Belief, test: Test | Check, gain_bits: float, proves: bool = False, then: Test | None = None) -> Advice:
+def describe(
+    belief: Belief, test: Measurement | Question, gain_bits: float, proves: bool = False, then: Measurement | None = None
+) -> Advice:
     """A test with its minutes, expectations under the leading suspects, cautions and steps; ``then`` is the one to be taken after it."""
     sheet = belief.workup.sheet
     here = Standpoint.of(sheet, belief.items)
@@ -408,17 +408,17 @@ def describe(belief: Belief, test: Test | Check, gain_bits: float, proves: bool 
     )  # fmt: skip
 
 
-def described(belief: Belief, test: Test | Check) -> Advice:
+def described(belief: Belief, test: Measurement | Question) -> Advice:
     """Any test, proposed or not, with what it would tell here and now."""
-    if isinstance(test, Check):
-        told = check_gain(belief.workup, Outlook(belief), test) if test.kind in ("see", "code", "test") else 0.0
+    if isinstance(test, Question):
+        told = question_gain(belief.workup, Outlook(belief), test) if word_sort(test).from_circuit else 0.0
     else:
         told = float(gains(belief, (test,))[0])
     return describe(belief, test, told)
 
 
 def expectations(
-    belief: Belief, test: Test | Check, most: int = SHOWN_EXPECTATIONS, also: Collection[str] = ()
+    belief: Belief, test: Measurement | Question, most: int = SHOWN_EXPECTATIONS, also: Collection[str] = ()
 ) -> tuple[Expectation, ...]:
     """What the leading suspects, a sound circuit, and the likeliest fault of some parts ``also`` would make the meter show, or a person
     see."""
@@ -429,8 +429,8 @@ def expectations(
     leading += [first[part] for part in also if first[part] not in leading]
     chosen = sorted([0, *leading], key=lambda h: (-belief.probability[h], h))
     spot = atoms.spot.at(belief.best[chosen])
-    if isinstance(test, Check):
-        words = tuple(outcomes_of(workup.sheet, test.kind, test.subject))
+    if isinstance(test, Question):
+        words = tuple(outcomes_of(workup.sheet, test))
         likeliest = chances(workup, test)[spot.near].argmax(axis=1)
         return tuple(Expectation(items[h].part, items[h].mode, float(k), words[k]) for h, k in zip(chosen, likeliest, strict=True))
     values = interpolate(workup.predict((test,)), spot, belief.step(np.array(chosen)))[:, 0]
@@ -439,31 +439,28 @@ def expectations(
     )
 
 
-def is_hazardous(sheet: Sheet, test: Test | Check) -> bool:
+def is_hazardous(sheet: Sheet, test: Measurement | Question) -> bool:
     """Whether a test carries a caution of its own, besides those of the whole sheet."""
     return any(text != sheet.caution for text in cautions(sheet, test))
 
 
-def cautions(sheet: Sheet, test: Test | Check) -> tuple[str, ...]:
+def cautions(sheet: Sheet, test: Measurement | Question) -> tuple[str, ...]:
     """What to mind: of the sheet, the state, the places and what they lie behind."""
-    table = sheet.tables.get(test.red) if isinstance(test, Check) and test.kind == "test" else None
     # With the battery off nothing starts to move when a switch is closed.
-    found = [sheet.caution, "" if is_dead(test) or not test.state else sheet.states[test.state].caution]
-    found += [sheet.places[name].caution for name in (test.red, test.black) if name in sheet.places]
-    if table:
-        found.append(table.caution)
+    found = [sheet.caution, "" if test.dead or not test.state else sheet.states[test.state].caution]
+    found += sort_of(test).cautions(sheet, test)
     found += [sheet.access[name].caution for name in behind(sheet, test) if name]
     return tuple(dict.fromkeys(text for text in found if text))
 
 
-def _steps(sheet: Sheet, test: Test | Check, gained: frozenset[str]) -> tuple[str, ...]:
+def _steps(sheet: Sheet, test: Measurement | Question, gained: frozenset[str]) -> tuple[str, ...]:
     """What to do before the leads go on, in order."""
     steps = []
     for name in dict.fromkeys(behind(sheet, test)):
         if name and name not in gained:
             entry = sheet.access[name]
             steps.append(f"Open the way: {entry.note or entry.name} ({entry.minutes:g} min)")
-    if is_dead(test):
+    if test.dead:
         on_cables = {sheet.plus, sheet.minus} & {test.red, test.black}
         where = "; leads on the cable clamps, never on the posts" if on_cables else ""
         steps.append(f"Disconnect the battery: an ohmmeter wants a dead circuit{where}")
@@ -471,14 +468,9 @@ def _steps(sheet: Sheet, test: Test | Check, gained: frozenset[str]) -> tuple[st
         steps.append("Pull the fuse and put the ammeter in its place, on its highest range first")
     if test.state:
         # With the battery off nobody can switch what needs power, and nothing comes of it.
-        dead = is_dead(test)
         positions = [(sheet.parts[p], position) for p, position in sheet.states[test.state].positions.items()]
-        words = ", ".join(f"{part.title} {position}" for part, position in positions if not (dead and part.rests_unpowered))
-        if words or not dead:
+        words = ", ".join(f"{part.title} {position}" for part, position in positions if not (test.dead and part.rests_unpowered))
+        if words or not test.dead:
             steps.append(f"State {test.state}" + (f": {words}" if words else ""))
-    if isinstance(test, Check):
-        note = sheet.tables[test.subject].note if test.kind == "test" else str(sheet.observe.get(test.subject, {}).get("note") or "")
-        asked = " or ".join(outcomes_of(sheet, test.kind, test.subject))
-        verb = "Read out" if test.kind == "code" else "Look and listen"
-        steps.append(f"{note or verb}: {asked}?")
-    return tuple(steps)
+    asked = sort_of(test).asks(sheet, test)
+    return (*steps, asked) if asked else tuple(steps)

@@ -11,9 +11,10 @@ from dataclasses import dataclass
 
 from ...circuit.kinds import FAMILIES
 from ...circuit.layout import Path
-from ...evidence.test import Check, Test
+from ...evidence.asked import Measurement, Question
+from ...evidence.registry import word_sort
 from ..believe.belief import Belief
-from .advice import Advice, Outlook, check_gain, describe, gains, worth_looking, worth_offering
+from .advice import Advice, Outlook, describe, gains, question_gain, worth_looking, worth_offering
 from .plan import World
 
 __all__ = ["ORDERS", "Alternative", "alternatives", "led_by", "next_by_order"]
@@ -31,17 +32,17 @@ ORDERS: Mapping[str, str] = {
 }
 
 
-def next_by_order(belief: Belief, order: str, advised: Sequence[Advice], rng: random.Random | None = None) -> Test | Check | None:
+def next_by_order(belief: Belief, order: str, advised: Sequence[Advice], rng: random.Random | None = None) -> Measurement | Question | None:
     """What an order would test next; the best value's advice where its own way is at an end. None: nothing tells anything more."""
     best = advised[0].test if advised else None
     if best is None or order == "best":
         return best
     if order == "random":
-        everything: list[Test | Check] = [*worth_offering(belief), *worth_looking(belief)]
+        everything: list[Measurement | Question] = [*worth_offering(belief), *worth_looking(belief)]
         return (rng or random.Random(0)).choice(everything) if everything else None
     offered = {(t.state, t.red): t for t in worth_offering(belief) if t.instrument == "volts" and t.black == belief.workup.sheet.minus}
     for test in _WAYS[order](belief):
-        if isinstance(test, Check) or offered.get((test.state, test.red)) == test:
+        if isinstance(test, Question) or offered.get((test.state, test.red)) == test:
             return test
     return best
 
@@ -54,7 +55,7 @@ def led_by(belief: Belief, order: str, advised: tuple[Advice, ...], certain: boo
     known = next((a for a in advised if a.test == test), None)
     if known is None:
         outlook = Outlook(belief)
-        bits = check_gain(belief.workup, outlook, test) if isinstance(test, Check) else float(gains(belief, (test,), outlook)[0])
+        bits = question_gain(belief.workup, outlook, test) if isinstance(test, Question) else float(gains(belief, (test,), outlook)[0])
         known = describe(belief, test, bits)
     return (known, *(a for a in advised if a.test != test))[: max(len(advised), 2)]
 
@@ -71,19 +72,19 @@ def _paths(belief: Belief) -> list[tuple[Path, str]]:
     return sorted(made, key=lambda pair: -round(sum(parts.get(name, 0.0) for name in set(pair[0].parts)), 6))
 
 
-def _along(belief: Belief, path: Path, state: str) -> list[Test]:
+def _along(belief: Belief, path: Path, state: str) -> list[Measurement]:
     sheet = belief.workup.sheet
-    return [Test(state, "volts", node, sheet.minus) for node in path.nodes if node in sheet.places and node != sheet.minus]
+    return [Measurement(state, "volts", node, sheet.minus) for node in path.nodes if node in sheet.places and node != sheet.minus]
 
 
-def _from_fuse(belief: Belief) -> list[Test | Check]:
+def _from_fuse(belief: Belief) -> list[Measurement | Question]:
     """Every path from its top to its bottom."""
     return [test for path, state in _paths(belief) for test in _along(belief, path, state)]
 
 
-def _from_part(belief: Belief) -> list[Test | Check]:
+def _from_part(belief: Belief) -> list[Measurement | Question]:
     """At the load first, then up to the feed and down to ground in turn."""
-    made: list[Test | Check] = []
+    made: list[Measurement | Question] = []
     for path, state in _paths(belief):
         tests = _along(belief, path, state)
         load = path.load.partition(".")[0] if path.load not in belief.workup.sheet.parts else path.load
@@ -93,9 +94,9 @@ def _from_part(belief: Belief) -> list[Test | Check]:
     return made
 
 
-def _half_split(belief: Belief) -> list[Test | Check]:
+def _half_split(belief: Belief) -> list[Measurement | Question]:
     """The place with as much suspicion above as below."""
-    made: list[tuple[float, Test | Check]] = []
+    made: list[tuple[float, Measurement | Question]] = []
     parts = belief.parts()
     for path, state in _paths(belief):
         weights = [parts.get(name, 0.0) for name in path.parts]
@@ -107,21 +108,16 @@ def _half_split(belief: Belief) -> list[Test | Check]:
     return [test for _, test in sorted(made, key=lambda pair: round(pair[0], 9))]
 
 
-def _module_first(belief: Belief) -> list[Test | Check]:
+def _module_first(belief: Belief) -> list[Measurement | Question]:
     """Codes and what modules report, then their pins, then as from the part."""
     sheet = belief.workup.sheet
-    checks = [c for c in worth_looking(belief) if c.kind == "code" or (c.kind == "see" and _is_report(belief, c))]
+    told = [question for question in worth_looking(belief) if word_sort(question).told_by_module(sheet, question)]
     pins = {node for part in sheet.parts.values() if part.kind in FAMILIES["Module pins and buses"] for node in part.pins.values()}
     tests = [test for test in _from_part(belief) if test.red in pins]
-    return [*checks, *tests, *_from_part(belief)]
+    return [*told, *tests, *_from_part(belief)]
 
 
-def _is_report(belief: Belief, check: Check) -> bool:
-    entry = belief.workup.sheet.observe.get(check.subject, {})
-    return str(entry.get("sees")) in ("diagnosis", "code")
-
-
-_WAYS: Mapping[str, Callable[[Belief], list[Test | Check]]] = {
+_WAYS: Mapping[str, Callable[[Belief], list[Measurement | Question]]] = {
     "fuse": _from_fuse, "part": _from_part, "half": _half_split, "module": _module_first,
 }  # fmt: skip
 
@@ -132,7 +128,7 @@ class Alternative:
 
     name: str
     words: str
-    test: Test | Check | None
+    test: Measurement | Question | None
     minutes: float
 
 

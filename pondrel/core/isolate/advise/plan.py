@@ -19,8 +19,8 @@ from scipy.special import ndtr, xlogy
 from ...base.arrays import Floats
 from ...base.patience import breathe
 from ...circuit.sheet import Sheet
-from ...evidence.items import outcomes_of
-from ...evidence.test import Check, Test
+from ...evidence.asked import Measurement, Question
+from ...evidence.registry import outcomes_of
 from ..believe.belief import Belief
 from ..believe.likelihood import BLUNDER
 from ..predict.chances import chances
@@ -58,7 +58,7 @@ class Node:
     """A point in the plan: the ``test`` that comes next with its minutes, or none where something is certain or nothing tells more;
     ``targets`` are the leading ones with their probabilities."""
 
-    test: Test | Check | None
+    test: Measurement | Question | None
     minutes: float
     targets: tuple[tuple[str | None, float], ...]
     branches: tuple[Branch, ...] = ()
@@ -83,7 +83,7 @@ class World:
     def __init__(
         self,
         sheet: Sheet,
-        tests: Sequence[Test | Check],
+        tests: Sequence[Measurement | Question],
         outcomes: Sequence[Floats],
         edges: Sequence[tuple[float, ...]],
         owner: Sequence[str | None],
@@ -104,7 +104,7 @@ class World:
 
     @classmethod
     def of(
-        cls, belief: Belief, groups: Sequence[tuple[str, ...]] = (), more: Sequence[Test | Check] = (), by: Weighed | None = None
+        cls, belief: Belief, groups: Sequence[tuple[str, ...]] = (), more: Sequence[Measurement | Question] = (), by: Weighed | None = None
     ) -> World:
         """The world of a belief: what is worth most of the tests on offer, and ``more``. Parts of a group are one target."""
         weighed = by or Weighed.of(belief)
@@ -112,8 +112,8 @@ class World:
         by_bits = sorted(weighed.order, key=lambda i: -weighed.bits[i])[:_BY_BITS]
         chosen = list(dict.fromkeys([*weighed.order[:_CANDIDATES], *by_bits]))
         found = [weighed.tests[i] for i in chosen if weighed.bits[i] >= _LEAST_BITS / 2.0]
-        tests: tuple[Test | Check, ...] = tuple(dict.fromkeys([*found, *more]))
-        readings = tuple(t for t in tests if isinstance(t, Test))
+        tests: tuple[Measurement | Question, ...] = tuple(dict.fromkeys([*found, *more]))
+        readings = tuple(t for t in tests if isinstance(t, Measurement))
         mean: Floats = np.zeros((0, 0))
         sigma: Floats = np.zeros((0, 0))
         if readings:
@@ -123,7 +123,7 @@ class World:
         edges: list[tuple[float, ...]] = []
         at = iter(range(len(readings)))
         for test in tests:
-            if isinstance(test, Check):
+            if isinstance(test, Question):
                 outcomes.append(chances(belief.workup, test)[outlook.near])
                 edges.append(())
                 continue
@@ -216,7 +216,7 @@ class World:
         each = each / each.sum()
         return float(-xlogy(each, each).sum()) / math.log(2.0) / _SLOWEST
 
-    def tree(self, depth: int = 3, first: Test | Check | None = None) -> Node:
+    def tree(self, depth: int = 3, first: Measurement | Question | None = None) -> Node:
         """The best order's plan for the next ``depth`` tests, beginning with ``first`` if it is one of the world's."""
         return self._node(self.start, depth, self.number.get(first) if first else None)
 
@@ -226,7 +226,8 @@ class World:
         if i is None:
             return Node(None, 0.0, targets)
         total, branches = place.mass.sum(), []
-        words = list(outcomes_of(self.sheet, self.tests[i].kind, self.tests[i].subject)) if isinstance(self.tests[i], Check) else []  # type: ignore[union-attr]
+        test = self.tests[i]
+        words = list(outcomes_of(self.sheet, test)) if isinstance(test, Question) else []
         ends = (-math.inf, *self.edges[i], math.inf)
         for outcome in range(self.outcomes[i].shape[1]):
             then = self.after(place, i, outcome)
@@ -256,7 +257,7 @@ class World:
                     places += self._follow(place, i, total)
         return minutes
 
-    def in_turn(self, way: Sequence[Test | Check]) -> Choice:
+    def in_turn(self, way: Sequence[Measurement | Question]) -> Choice:
         """A way of choosing: the given tests one after another, as long as they tell anything; then what tells most per minute."""
         numbers = [self.number[test] for test in way if test in self.number]
 

@@ -16,7 +16,7 @@ from scipy.special import logsumexp
 
 from ...base.arrays import Floats, bytes_of
 from ...base.patience import breathe
-from ...evidence.items import Finding, Item, Reading
+from ...evidence.items import Item, Observation, Reading
 from ..predict.chances import log_factor
 from ..predict.responses import Workup
 from ..predict.scale import off_scale, on_scale
@@ -138,7 +138,7 @@ def _taken_in(workup: Workup, items: tuple[Item, ...], before: Belief | None) ->
 
 def _most_added(workup: Workup, item: Item) -> float:
     """The most that an item can add to a log likelihood: a reading hit exactly, with none but the meter's own uncertainty."""
-    if isinstance(item, Finding):
+    if isinstance(item, Observation):
         return float(log_factor(workup, item).max())
     return max(-math.log(on_scale(item)[1] * math.sqrt(2.0 * math.pi)), 0.0)
 

@@ -28,8 +28,9 @@ from ...circuit.operate import dead_points, operating_points
 from ...circuit.part import Effect, Element, Span
 from ...circuit.sensitivity import Tolerances
 from ...circuit.sheet import Sheet
-from ...evidence.items import ACTIONS, Finding, parts_at
-from ...evidence.test import Setup, Test
+from ...evidence.asked import Measurement, Setup
+from ...evidence.items import observations
+from ...evidence.registry import hints, word_sort
 from ..predict.chances import log_factor
 from ..predict.responses import BRIDGED_SHARE, Table, Workup
 from ..predict.scale import scale_uncertainty
@@ -42,7 +43,7 @@ __all__ = ["Beyond", "beyond", "wanted"]
 # Shares of all jobs. Common practice, no source.
 UNDRAWN, TWO_FAULTS, WRONG_DIAGRAM, INTERMITTENT = 0.006, 0.03, 0.01, 0.1
 PRESENT = 0.5  # of a fault that comes and goes: the chance that it is there when a reading is taken
-ASKED = 8.0  # how much likelier each becomes where the person asks for it or the complaint speaks for it
+STIRRED_NATS = 0.5  # what a change at a part adds to the log evidence of a fault there that comes and goes
 _FINER = 6  # looks between two grid severities for a fault that comes and goes
 _FIRST, _REFINED = 4, 20  # faults tried as the first of two; pairs looked at more closely
 _EXTRA_OHMS = np.geomspace(0.5, 120.0, 10)
@@ -67,30 +68,25 @@ class Beyond:
 def wanted(belief: Belief, strain: float, undrawn: float) -> bool:
     """Whether the evidence asks for more than single faults. ``strain`` is how many readings the leading suspects take for blunders,
     ``undrawn`` the share of what is not drawn."""
-    asked = any(
-        isinstance(item, Finding)
-        and (
-            (item.kind in ACTIONS and item.outcome == "changed") or (item.kind, item.outcome) in (("when", "sometimes"), ("suspect", "two"))
-        )
-        for item in belief.items
-    )
+    asked = any(hint.asks for hint in hints(belief.workup.sheet, observations(belief.items)))
     return asked or (len(belief.items) >= 2 and (strain > _STRAIN or undrawn > 0.02))
 
 
 def undrawn(belief: Belief) -> Beyond:
     """What is nowhere on the sheet: every reading may be anything."""
     log = math.log(UNDRAWN) - float(np.log(belief.evidence.scale).sum())
-    for item in belief.items:
-        if isinstance(item, Finding) and item.kind in ("see", "code", "test"):
+    for item in observations(belief.items):
+        if word_sort(item).from_circuit:
             log -= math.log(4.0)
     return Beyond("undrawn", (), "nothing that is drawn explains this: a part or wire that is not on the sheet, or wrong readings", log)
 
 
 def beyond(belief: Belief) -> tuple[Beyond, ...]:
     """All explanations beyond one lasting fault that come near the best, the likeliest first."""
-    asked = {(item.kind, item.outcome) for item in belief.items if isinstance(item, Finding)}
-    two = ASKED if ("suspect", "two") in asked else 1.0
-    some = ASKED if ("when", "sometimes") in asked else 0.02 if ("when", "always") in asked else 1.0
+    said = hints(belief.workup.sheet, observations(belief.items))
+    two = max((hint.two for hint in said), default=1.0)
+    # What speaks for a fault that comes and goes goes before what speaks against it.
+    some = max((hint.sometimes for hint in said if hint.sometimes > 1.0), default=min((hint.sometimes for hint in said), default=1.0))
     _, density = _densities(belief)
     made = [undrawn(belief), *_sometimes(belief, some)]
 
@@ -129,23 +125,24 @@ def _sometimes(belief: Belief, more: float) -> list[Beyond]:
     spot, density = _densities(belief, _FINER)
     prior = min(INTERMITTENT * more, 0.6)
     mixed = np.logaddexp(density + math.log(PRESENT), density[:1] + math.log(1.0 - PRESENT)).sum(axis=1)
-    moved = [item for item in belief.items if isinstance(item, Finding)]
+    seen = observations(belief.items)
+    stirring = [hint.stirred for hint in hints(workup.sheet, seen)]
     factor = np.zeros(curves.rows)
-    for item in moved:
+    for item in seen:
         own = log_factor(workup, item)
-        if item.kind in ("see", "code", "test"):
+        if word_sort(item).from_circuit:
             own = np.logaddexp(own + math.log(PRESENT), own[0] + math.log(1.0 - PRESENT))
         factor += own
     found = []
     for c, h in enumerate(curves.hypothesis.tolist()):
-        item = workup.hypotheses.items[h]
-        if item.part is None or item.mode is None or not comes_and_goes(workup.sheet, item.part, item.mode):
+        cause = workup.hypotheses.items[h]
+        if cause.part is None or cause.mode is None or not comes_and_goes(workup.sheet, cause.part, cause.mode):
             continue
         first, end = np.searchsorted(spot.row, [curves.start[c], curves.start[c] + curves.length[c]])
         log = float(logsumexp(mixed[first:end] + factor[spot.near[first:end]])) - math.log(end - first)
-        stirred = sum(0.5 for f in moved if f.kind in ACTIONS and f.outcome == "changed" and item.part in parts_at(workup.sheet, f.subject))
+        stirred = sum(STIRRED_NATS for parts in stirring if cause.part in parts)
         weight = workup.hypotheses.prior[h] * curves.share[c] * prior
-        found.append(Beyond("sometimes", (item.part,), f"{item.words}, but not always", log + stirred + math.log(max(weight, 1e-300))))
+        found.append(Beyond("sometimes", (cause.part,), f"{cause.words}, but not always", log + stirred + math.log(max(weight, 1e-300))))
     return found
 
 
@@ -162,7 +159,7 @@ class _Trial:
         evidence = belief.evidence
         self.belief, self.workup = belief, belief.workup
         self.tests = tuple(r.test for r in belief.readings)
-        self.good = np.array([r.good for r in belief.readings], dtype=bool)
+        self.elsewhere = np.array([r.elsewhere for r in belief.readings], dtype=bool)
         sound = np.zeros(1, dtype=np.intp)
         self.spread = evidence.spread(sound)[0]
         self.value, self.scale = evidence.value, evidence.scale
@@ -174,7 +171,7 @@ class _Trial:
         """The readings by set-up, those that need the meter in the circuit left out: they are taken as in a sound one."""
         made: dict[Setup, list[int]] = {}
         for i, test in enumerate(self.tests):
-            if not self.good[i] and test.setup.between is None:
+            if not self.elsewhere[i] and test.setup.between is None:
                 made.setdefault(test.setup, []).append(i)
         return made
 
@@ -199,7 +196,7 @@ class _Trial:
         return log_likelihood(self.value - value, precision, self.scale, blunder_chance(stray, self.scale))
 
 
-def shown_by(network: Network, cases: Cases, setup: Setup, tests: tuple[Test, ...]) -> tuple[Floats, Floats]:
+def shown_by(network: Network, cases: Cases, setup: Setup, tests: tuple[Measurement, ...]) -> tuple[Floats, Floats]:
     """(M, T) numbers and strays of tests of one set-up in cases of a network."""
     at = network.at(setup.state)
     dead = setup.instrument == "ohms"
@@ -322,12 +319,11 @@ def _weighed(trial: _Trial, pairs: list[_Pair], between: float = 1.0 / math.sqrt
 
 
 def _seen(trial: _Trial, one: NDArray[np.intp], other: NDArray[np.intp]) -> Floats:
-    """(n,) what findings say of two faults, by the rows of either: as much as they say of the one that they speak for."""
+    """(n,) what observations say of two faults, by the rows of either: as much as they say of the one that they speak for."""
     made = np.zeros(len(one))
-    for item in trial.belief.items:
-        if isinstance(item, Finding):
-            factor = log_factor(trial.workup, item)
-            made += np.maximum(factor[one], factor[other])
+    for item in observations(trial.belief.items):
+        factor = log_factor(trial.workup, item)
+        made += np.maximum(factor[one], factor[other])
     return made
 
 
@@ -341,7 +337,7 @@ class _Variant:
     share: float
     network: Network
     cases: Cases
-    numbers: dict[Test, tuple[Floats, Floats]]
+    numbers: dict[Measurement, tuple[Floats, Floats]]
 
     @classmethod
     def all_of(cls, workup: Workup) -> tuple[_Variant, ...]:
@@ -368,7 +364,7 @@ class _Variant:
             drawn = tuple(f"something that is not drawn draws current at {place} (about {ohms})" for ohms in about)
             yield cls(drawn, (), 1.0 / len(places), network, cases, {})
 
-    def shown(self, workup: Workup, setup: Setup, tests: tuple[Test, ...]) -> tuple[Floats, Floats]:
+    def shown(self, workup: Workup, setup: Setup, tests: tuple[Measurement, ...]) -> tuple[Floats, Floats]:
         """(cases, T) numbers and strays of tests of one set-up; solved once for all that are on offer in it."""
         if any(test not in self.numbers for test in tests):
             every = tuple(dict.fromkeys([*tests, *(t for t in workup.on_offer[0] if t.setup == setup)]))

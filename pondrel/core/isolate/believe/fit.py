@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...base.arrays import Floats
-from ...evidence.items import Finding, Item, Reading
+from ...evidence.items import Item, Reading, observations, readings
 from ..predict.chances import log_factor
 from ..predict.responses import Prediction, Workup
 from ..predict.scale import on_scale
@@ -95,9 +95,9 @@ def insulation_sigma(value: Floats, stray: Floats) -> Floats:
 class Evidence:
     """The items against the rows of a workup, ready to be evaluated anywhere on its curves.
 
-    Over all rows: ``prediction`` (M, R), ``factor`` (M,) what findings add to the log likelihood, ``seen`` (M,) where any reading would not
-    be what it is in a sound circuit. What each reading has to itself and the precision of all of them are worked out for the rows that are
-    asked for, and taken over from the evidence ``before`` with one item more.
+    Over all rows: ``prediction`` (M, R), ``factor`` (M,) what observations add to the log likelihood, ``seen`` (M,) where any reading
+    would not be what it is in a sound circuit. What each reading has to itself and the precision of all of them are worked out for
+    the rows that are asked for, and taken over from the evidence ``before`` with one item more.
     """
 
     def __init__(self, workup: Workup, items: tuple[Item, ...] = (), before: Evidence | None = None):
@@ -107,10 +107,9 @@ class Evidence:
         assert before is None or items[:known] == before.items
         fresh = items[known:]
         self.factor: Floats = before.factor if before else np.where(workup.visible, 0.0, _IMPOSSIBLE)
-        for finding in fresh:
-            if isinstance(finding, Finding):
-                self.factor = self.factor + log_factor(workup, finding)
-        new = tuple(item for item in fresh if isinstance(item, Reading))
+        for item in observations(fresh):
+            self.factor = self.factor + log_factor(workup, item)
+        new = readings(fresh)
         old = before.readings if before else ()
         self.readings: tuple[Reading, ...] = (*old, *new)
         pairs = np.array([on_scale(r) for r in new]).reshape(len(new), 2)
@@ -252,12 +251,12 @@ def either(sharp: Floats, vague: Floats) -> Floats:
 def _column(workup: Workup, reading: Reading) -> Prediction:
     """What one reading would be, for every row; on the good side what the sound circuit gives."""
     made = workup.predict_reading(reading.test, on_scale(reading)[0])
-    return made.of_row(0) if reading.good else made
+    return made.of_row(0) if reading.elsewhere else made
 
 
 def _spread(workup: Workup, reading: Reading, rows: NDArray[np.intp]) -> Floats:
     """(L, K) what each tolerance does to a reading: on the good side only the supply's, which both sides share."""
-    if not reading.good:
+    if not reading.elsewhere:
         return workup.reading_spread(reading.test, rows)
     sound = workup.reading_spread(reading.test, np.zeros(1, dtype=np.intp))[0]
     return np.broadcast_to(np.where(workup.supplies, sound, 0.0), (len(rows), len(sound)))
@@ -265,7 +264,7 @@ def _spread(workup: Workup, reading: Reading, rows: NDArray[np.intp]) -> Floats:
 
 def _own_circuit(workup: Workup, reading: Reading) -> float:
     """What a reading's own circuit's tolerances do to it if that is another one."""
-    if not reading.good:
+    if not reading.elsewhere:
         return 0.0
     sound = workup.reading_spread(reading.test, np.zeros(1, dtype=np.intp))[0]
     return math.sqrt(float((sound[~workup.supplies] ** 2).sum()))

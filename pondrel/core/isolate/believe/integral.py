@@ -128,9 +128,7 @@ def integrate(evidence: Evidence, pieces: Pieces, chosen: NDArray[np.intp], best
     return leaves.at(near), replace(shares, live=shares.live & (shares.log > reached - REACH)), reached
 
 
-def _integrated(
-    evidence: Evidence, pieces: Pieces, chosen: NDArray[np.intp], best: float, promises: bool
-) -> tuple[Leaves, Shares, float]:
+def _integrated(evidence: Evidence, pieces: Pieces, chosen: NDArray[np.intp], best: float, promises: bool) -> tuple[Leaves, Shares, float]:
     """All leaves of some pieces, their shares, and the best share; with ``promises`` also that of what is yet to be parted, so that what
     lies far behind is left alone early."""
     curves = evidence.curves

@@ -17,8 +17,8 @@ from numpy.typing import NDArray
 
 from ...base.arrays import Floats
 from ...base.patience import breathe
+from ...evidence.asked import Measurement
 from ...evidence.items import Reading
-from ...evidence.test import Test
 from ..advise.advice import Advice, describe, gains, worth_offering
 from ..advise.effort import Standpoint, minutes_for
 from ..believe.belief import Belief, grid_step
@@ -343,8 +343,8 @@ def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple
     here = Standpoint.of(sheet, belief.items)
     minutes = {test: minutes_for(sheet, test, here) for test in worth_offering(belief)}
     tests = sorted(minutes, key=lambda test: minutes[test])
-    proving: list[Test] = []
-    helping: list[tuple[float, Test]] = []
+    proving: list[Measurement] = []
+    helping: list[tuple[float, Measurement]] = []
     for start in range(0, len(tests), _TESTS_AT_ONCE):
         breathe()
         block = tuple(tests[start : start + _TESTS_AT_ONCE])
@@ -387,7 +387,7 @@ class _Standing:
         stands = np.flatnonzero(so_far < _WANTED)
         return cls(belief, lead, used, others.at(stands), so_far[stands])
 
-    def after(self, tests: tuple[Test, ...]) -> Floats:
+    def after(self, tests: tuple[Measurement, ...]) -> Floats:
         """(T,) how much the exclusion would lack after each test's number."""
         belief, others = self.belief, self.others
         if not self.starts.size:

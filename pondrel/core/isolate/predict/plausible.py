@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 
 from ...base.quantity import show
+from ...evidence.asked import Measurement
 from ...evidence.items import Item, Reading
-from ...evidence.test import Test
 from .responses import Workup
 
 __all__ = ["asked_back"]
@@ -19,7 +19,7 @@ _NEAR = 0.1  # volts by which a guess may miss
 
 def asked_back(workup: Workup, item: Item) -> str:
     """The question that a reading of volts raises that lies far outside what its leads could meet; empty for any other item."""
-    if not isinstance(item, Reading) or item.good or item.meter.unit != "V" or not math.isfinite(item.measured.value):
+    if not isinstance(item, Reading) or item.elsewhere or item.meter.unit != "V" or not math.isfinite(item.measured.value):
         return ""
     low, high = _span(workup, item.test)
     value, far = item.measured.value, FAR * workup.sheet.supply_volts
@@ -35,8 +35,8 @@ def asked_back(workup: Workup, item: Item) -> str:
     return f"{there}. {'? '.join(guesses)}? Enter it again to keep it as it is."
 
 
-def _span(workup: Workup, test: Test) -> tuple[float, float]:
+def _span(workup: Workup, test: Measurement) -> tuple[float, float]:
     """Least and most volts between the leads, in any state, sound or with any fault of the sheet."""
     states = workup.sheet.states if test.setup.between is None else (test.state,)
-    shown = workup.predict(tuple(Test(state, test.instrument, test.red, test.black) for state in states)).value
+    shown = workup.predict(tuple(Measurement(state, test.instrument, test.red, test.black) for state in states)).value
     return float(shown.min()), float(shown.max())

@@ -31,9 +31,11 @@ from ...circuit.operate import Points, Push, Settled, dead_points, operating_poi
 from ...circuit.part import Effect, Law
 from ...circuit.sensitivity import Sensitivities, Tolerances
 from ...circuit.sheet import Sheet
-from ...evidence.test import Check, Setup, Test, available_checks, available_tests
+from ...evidence.asked import Measurement, Question, Setup
+from ...evidence.registry import on_offer
 from ...meter.instrument import instrument
-from .hypotheses import Hypotheses, enumerate_hypotheses
+from .hypotheses import Hypotheses, Hypothesis, enumerate_hypotheses
+from .measurable import available_tests
 from .scale import compress_ohms, scale_uncertainty
 
 __all__ = ["Curves", "Prediction", "Table", "Tears", "Workup"]
@@ -210,7 +212,7 @@ class Table:
         """Where contacts move between two rows; looked for when a number is first asked for."""
         return self.find_torn()
 
-    def predict(self, tests: tuple[Test, ...], curves: Curves) -> Prediction:
+    def predict(self, tests: tuple[Measurement, ...], curves: Curves) -> Prediction:
         """What the tests of this setup show, for every row."""
         value, slope, stray = self.numbers(tests)
         for i in (i for i, test in enumerate(tests) if test.instrument == "clamp"):
@@ -218,7 +220,7 @@ class Table:
         regime = np.repeat(self.regime[:, None], len(tests), axis=1)
         return Prediction(value, slope, regime, stray, self._tears(tests), _at_a_threshold(value, self.regime, curves))
 
-    def _tears(self, tests: tuple[Test, ...]) -> Tears:
+    def _tears(self, tests: tuple[Measurement, ...]) -> Tears:
         made, torn = Tears.none(len(self.regime), len(tests)), self.torn
         if torn is None:
             return made
@@ -229,7 +231,7 @@ class Table:
         return Tears(made.index, np.repeat(torn.at, len(tests)), *(side.ravel() for side in sides))
 
     def numbers(
-        self, tests: tuple[Test, ...], points: Points | None = None, swept: NDArray[np.intp] | None = None
+        self, tests: tuple[Measurement, ...], points: Points | None = None, swept: NDArray[np.intp] | None = None
     ) -> tuple[Floats, Floats, Floats]:
         """Value, slope and stray (M, T) of the tests, at other points than the table's own if some are given."""
         points, swept = (self.points, self.swept) if points is None or swept is None else (points, swept)
@@ -263,13 +265,13 @@ class Table:
             stray[:, i] = np.where(points.chatter, CHATTER_VAGUENESS, CLAMP_VAGUENESS)
         return value, slope, stray
 
-    def spread(self, tests: tuple[Test, ...], rows: NDArray[np.intp]) -> Floats:
+    def spread(self, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T, K): change of each shown number per standard deviation of each tolerance."""
         red, black = self.leads(tests)
         scale = self._scale(self.points.looks_into(red, black, rows), tests, rows) * [t.instrument != "clamp" for t in tests]
         return self._sensitivities.spread(rows, red, black) * scale[:, :, None]
 
-    def swing(self, tests: tuple[Test, ...], rows: NDArray[np.intp]) -> Floats:
+    def swing(self, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T): change of each shown number per standard deviation of the time that a chattering contact spends closed."""
         swings, nodes = self.points.swing
         if not swings[rows].any():
@@ -284,13 +286,13 @@ class Table:
     def _sensitivities(self) -> Sensitivities:
         return Sensitivities.of(self.tolerances, self.points, self.swept, self.setup.instrument == "ohms" and not self.setup.between)
 
-    def leads(self, tests: tuple[Test, ...]) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+    def leads(self, tests: tuple[Measurement, ...]) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
         """(T,) nodes under red and black."""
         node = self.points.network.node
         return np.array([node(t.red) for t in tests]), np.array([node(t.black) for t in tests])
 
     def _scale(
-        self, between: Floats, tests: tuple[Test, ...], rows: NDArray[np.intp] | slice = slice(None), points: Points | None = None
+        self, between: Floats, tests: tuple[Measurement, ...], rows: NDArray[np.intp] | slice = slice(None), points: Points | None = None
     ) -> Floats:
         """Shown number per unit of what the probes see: a voltmeter divides with what it looks into, an ammeter reads its own drop."""
         if self.setup.instrument == "ohms" and self.setup.between:
@@ -342,18 +344,18 @@ class Workup:
         self.sheet = sheet
         self.network = Network.of(sheet)
         self._tables: dict[Setup, Table] = {}
-        self._own: list[Test] = []  # tests that are not on offer, in the order in which they were first asked for
+        self._own: list[Measurement] = []  # tests that are not on offer, in the order in which they were first asked for
         self._whole: dict[str, Points] = {}  # by state, every hypothesis at every severity with all fuses whole
-        self._predictions: dict[Test, Prediction] = {}
+        self._predictions: dict[Measurement, Prediction] = {}
         self.beliefs: OrderedDict[tuple[object, ...], Any] = OrderedDict()  # by their items
         self._belief_bytes: dict[tuple[object, ...], int] = {}
-        self.chances: dict[Check, Floats] = {}  # by check, (M, outcomes)
+        self.chances: dict[Question, Floats] = {}  # by check, (M, outcomes)
         self._sound_profiles: dict[str, Profile] = {}  # by state
         self.kept: dict[str, Any] = {}  # what other modules make of it once
         self.everywhere: dict[int, Floats] = {}  # by hypothesis, (spots, T)
-        self._exact: dict[Test, tuple[Prediction, Prediction]] = {}  # of ohms, with diodes open and shut
+        self._exact: dict[Measurement, tuple[Prediction, Prediction]] = {}  # of ohms, with diodes open and shut
         self._blocked: dict[Setup, Table] = {}
-        self._spreads: OrderedDict[tuple[Test, Setup], tuple[NDArray[np.bool_], Floats]] = OrderedDict()
+        self._spreads: OrderedDict[tuple[Measurement, Setup], tuple[NDArray[np.bool_], Floats]] = OrderedDict()
 
     def keep(self, belief: Any) -> None:
         """Keep a belief for the next item to build on; the oldest go."""
@@ -362,9 +364,7 @@ class Workup:
             self._belief_bytes[last.items] = last.own_bytes  # it has grown since it was kept: it was asked for more rows
         self.beliefs[belief.items] = belief
         self._belief_bytes[belief.items] = belief.own_bytes
-        while len(self.beliefs) > 1 and (
-            len(self.beliefs) > KEPT_BELIEFS or sum(self._belief_bytes.values()) > KEPT_BELIEF_BYTES
-        ):
+        while len(self.beliefs) > 1 and (len(self.beliefs) > KEPT_BELIEFS or sum(self._belief_bytes.values()) > KEPT_BELIEF_BYTES):
             gone, _ = self.beliefs.popitem(last=False)
             del self._belief_bytes[gone]
 
@@ -400,17 +400,17 @@ class Workup:
         )
 
     @cached_property
-    def _available(self) -> dict[Test, None]:
+    def _available(self) -> dict[Measurement, None]:
         """Every test that the sheet's places allow, in order."""
         return dict.fromkeys(available_tests(self.sheet))
 
     @cached_property
-    def offered(self) -> tuple[Test, ...]:
+    def offered(self) -> tuple[Measurement, ...]:
         """Every test that the sheet's places allow, ohms through diodes left out: such a number depends on the meter."""
         tests = tuple(self._available)
         if not self._junctions:
             return tests
-        doubtful: set[Test] = set()
+        doubtful: set[Measurement] = set()
         for setup, numbers in _by_setup(tests).items():
             if setup.instrument == "ohms":
                 own = tuple(tests[i] for i in numbers)
@@ -484,17 +484,30 @@ class Workup:
         return self._tables[setup]
 
     @cached_property
-    def checks(self) -> tuple[Check, ...]:
+    def questions(self) -> tuple[Question, ...]:
         """What can be found out without a number."""
-        return available_checks(self.sheet)
+        return on_offer(self.sheet)
+
+    @property
+    def causes(self) -> tuple[Hypothesis, ...]:
+        """The faults (H), nothing first."""
+        return self.hypotheses.items
+
+    def points(self, state: str) -> Points:
+        """The live circuit in a state, a point per row."""
+        return self.table(Setup(state, "volts")).points
+
+    def by_cause(self, numbers: Floats) -> Floats:
+        """(M, …) rows from numbers by fault (H, …)."""
+        return np.repeat(numbers[self.curves.hypothesis], self.curves.length, axis=0)
 
     @cached_property
-    def on_offer(self) -> tuple[tuple[Test, ...], Prediction]:
+    def on_offer(self) -> tuple[tuple[Measurement, ...], Prediction]:
         """The volts and ohms tests on offer, and what they would show: weighed anew after every reading."""
         tests = tuple(t for t in self.offered if t.instrument != "amps")
         return tests, self.predict(tests)
 
-    def predict(self, tests: tuple[Test, ...]) -> Prediction:
+    def predict(self, tests: tuple[Measurement, ...]) -> Prediction:
         """What tests would show, for every row; kept by test."""
         missing = tuple(dict.fromkeys(t for t in tests if t not in self._predictions))
         self._own += [test for test in missing if test not in self._available]
@@ -513,7 +526,7 @@ class Workup:
             self._predictions.pop(self._own.pop(0), None)
         return made
 
-    def predict_reading(self, test: Test, shown: float) -> Prediction:
+    def predict_reading(self, test: Measurement, shown: float) -> Prediction:
         """What a test that was taken shows, for every row; ``shown`` is what it did show, on its scale.
 
         Where an ohmmeter's own volts may open a diode, it is put into the circuit; tests that are only weighed do with the circuit's
@@ -534,7 +547,7 @@ class Workup:
         nearer = np.abs(shut_ones.value - shown) < np.abs(open_ones.value - shown)
         return open_ones.where(~nearer, shut_ones)
 
-    def _reading_setup(self, test: Test) -> Setup:
+    def _reading_setup(self, test: Measurement) -> Setup:
         dead = test.setup.instrument == "ohms"
         return Setup(test.state, "ohms", (test.red, test.black)) if dead and self._junctions else test.setup
 
@@ -542,7 +555,7 @@ class Workup:
     def _junctions(self) -> bool:
         return any(e.law is Law.JUNCTION for e in self.network.elements)
 
-    def _hangs_on_a_diode(self, setup: Setup, tests: tuple[Test, ...], made: Prediction) -> NDArray[np.bool_]:
+    def _hangs_on_a_diode(self, setup: Setup, tests: tuple[Measurement, ...], made: Prediction) -> NDArray[np.bool_]:
         """(M, T) where a diode carries a good part of the meter's own current: the number then depends on the meter, and is not counted
         on. An ohmmeter drives that current, a voltmeter draws it from a point that little else holds."""
         red, black = self.table(setup).leads(tests)
@@ -571,7 +584,7 @@ class Workup:
             self._blocked[setup] = Table(setup, points, Tolerances.of(network), nothing, nothing, lambda: None)
         return self._blocked[setup]
 
-    def _opens_a_diode(self, tests: tuple[Test, ...]) -> NDArray[np.bool_]:
+    def _opens_a_diode(self, tests: tuple[Measurement, ...]) -> NDArray[np.bool_]:
         """(T,) whether an ohmmeter's own volts would open a diode of the sound circuit, in tests of one set-up: its number then depends on
         the meter. Looked at is the current that every junction would take at the volts that the meter puts across it."""
         points = self.table(tests[0].setup).points
@@ -591,7 +604,7 @@ class Workup:
         drawn, _ = nonlinear_amps(*law, np.broadcast_to(ohms, volts.shape).T)
         return (np.abs(drawn) > _THROUGH_A_DIODE * amps[:, None]).any(axis=1)
 
-    def spread(self, tests: tuple[Test, ...], rows: NDArray[np.intp]) -> Floats:
+    def spread(self, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T, K): what each tolerance does to the tests' numbers. Setups share the sheet's parts and so their tolerances; there
         is one more for every state: how a contact that chatters in it divides its time."""
         parts: list[Floats] = [np.zeros((len(rows), 0, self.tolerances))]
@@ -601,7 +614,7 @@ class Workup:
             order += numbers
         return np.concatenate(parts, axis=1)[:, np.argsort(np.array(order, dtype=int))]
 
-    def _spread_of(self, setup: Setup, tests: tuple[Test, ...], rows: NDArray[np.intp]) -> Floats:
+    def _spread_of(self, setup: Setup, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T, K) of one set-up."""
         table, made = self.table(setup), np.zeros((len(rows), len(tests), self.tolerances))
         first = self.tolerances - len(self.sheet.states)
@@ -609,15 +622,15 @@ class Workup:
         made[:, :, first + list(self.sheet.states).index(setup.state)] = table.swing(tests, rows)
         return made
 
-    def reading_spread(self, test: Test, rows: NDArray[np.intp]) -> Floats:
+    def reading_spread(self, test: Measurement, rows: NDArray[np.intp]) -> Floats:
         """(len(rows), K): the spread of a test that was taken."""
         return self._kept_spreads((test,), (self._reading_setup(test),), rows)[:, 0]
 
-    def weighing_spreads(self, tests: tuple[Test, ...], rows: NDArray[np.intp]) -> Floats:
+    def weighing_spreads(self, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T, K): the spreads of tests that are only weighed."""
         return self._kept_spreads(tests, tuple(test.setup for test in tests), rows)
 
-    def _kept_spreads(self, tests: tuple[Test, ...], setups: tuple[Setup, ...], rows: NDArray[np.intp]) -> Floats:
+    def _kept_spreads(self, tests: tuple[Measurement, ...], setups: tuple[Setup, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T, K), kept row by row: the same tests are looked at after every new reading."""
         kept = [self._kept(test, setup) for test, setup in zip(tests, setups, strict=True)]
         todo: dict[Setup, list[int]] = {}
@@ -638,7 +651,7 @@ class Workup:
             made[:, i] = spread[rows]
         return made
 
-    def _kept(self, test: Test, setup: Setup) -> tuple[NDArray[np.bool_], Floats]:
+    def _kept(self, test: Measurement, setup: Setup) -> tuple[NDArray[np.bool_], Floats]:
         """Which rows of a test's spread are worked out, and those (M, K); those not asked for longest go."""
         key = (test, setup)
         if key not in self._spreads:
@@ -649,7 +662,7 @@ class Workup:
         return self._spreads[key]
 
     @cached_property
-    def plain_offer(self) -> tuple[tuple[Test, ...], Prediction]:
+    def plain_offer(self) -> tuple[tuple[Measurement, ...], Prediction]:
         """Of `on_offer` what goes against battery minus, and all ohms: the other volts are differences of these."""
         tests, prediction = self.on_offer
         columns = [i for i, t in enumerate(tests) if t.instrument == "ohms" or t.black == self.sheet.minus]
@@ -661,7 +674,7 @@ class Workup:
         return self.spread(self.on_offer[0], np.zeros(1, dtype=np.intp))[0]
 
     @cached_property
-    def column_on_offer(self) -> dict[Test, int]:
+    def column_on_offer(self) -> dict[Measurement, int]:
         """Where each test of `on_offer` stands among them."""
         return {test: i for i, test in enumerate(self.on_offer[0])}
 
@@ -796,7 +809,7 @@ class Workup:
         return np.concatenate([[0], np.cumsum([len(grid) for grid in self.hypotheses.severities])])[:-1]
 
 
-def _by_setup(tests: tuple[Test, ...]) -> dict[Setup, list[int]]:
+def _by_setup(tests: tuple[Measurement, ...]) -> dict[Setup, list[int]]:
     made: dict[Setup, list[int]] = {}
     for i, test in enumerate(tests):
         made.setdefault(test.setup, []).append(i)

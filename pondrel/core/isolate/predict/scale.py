@@ -7,8 +7,8 @@ import math
 import numpy as np
 
 from ...base.arrays import Floats
+from ...evidence.asked import Measurement
 from ...evidence.items import Reading
-from ...evidence.test import Test
 from ...meter.instrument import OPEN_OHMS, instrument, uncertainty_at
 
 __all__ = ["compress_ohms", "off_scale", "on_scale", "scale_uncertainty"]
@@ -44,7 +44,7 @@ def off_scale(value: float, meter: str) -> float:
     return math.inf if value > float(compress_ohms(math.inf, instrument(meter).open_ohms)) - 0.05 else math.expm1(value)
 
 
-def scale_uncertainty(values: Floats, tests: tuple[Test, ...]) -> Floats:
+def scale_uncertainty(values: Floats, tests: tuple[Measurement, ...]) -> Floats:
     """Meter standard deviation at predicted values (…, T), on the instruments' scales."""
     made = np.empty_like(values)
     for meter in {t.instrument for t in tests}:

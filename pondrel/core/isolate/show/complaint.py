@@ -6,7 +6,8 @@ import re
 
 from ...circuit.sheet import Sheet
 from ...circuit.sights import sight_of
-from ...evidence.items import Finding, Item, outcomes_of
+from ...evidence.items import Item, Observation, observations
+from ...evidence.registry import WORD_SORTS, hints, outcomes_of, word_sort
 from ..predict.chances import chances
 from ..predict.responses import Workup
 
@@ -19,27 +20,29 @@ _SAY = "If it comes and goes, enter 'when sometimes' and look again while it is 
 def against_the_complaint(workup: Workup, items: tuple[Item, ...], complaint: str) -> dict[int, str]:
     """By number of the item, counted from 0: a sentence for a look that found working what the complaint names; or, where the complaint
     names nothing on the sheet, for the last look where all that can be seen at work was seen to work."""
-    if any(isinstance(item, Finding) and (item.kind, item.outcome) == ("when", "sometimes") for item in items):
+    sheet = workup.sheet
+    if any(hint.sometimes > 1.0 for hint in hints(sheet, observations(items))):
         return {}
-    sheet, made = workup.sheet, {}
-    working = {i: item for i, item in enumerate(items) if isinstance(item, Finding) and item.kind == "see" and _works(workup, item)}
-    looks = [item for item in items if isinstance(item, Finding) and item.kind == "see"]
+    said_in_words = {i: item for i, item in enumerate(items) if isinstance(item, Observation)}
+    looks = {i: item for i, item in said_in_words.items() if item.subject in word_sort(item).seen_at_work(sheet)}
+    working = {i: item for i, item in looks.items() if _works(workup, item)}
     named = [subject for subject in _subjects(sheet) if _named(sheet, subject, complaint)]
+    said = {}
     for i, item in working.items():
         if item.subject in named:
-            made[i] = f"{item.subject} {item.outcome}, as it should be: that does not go with the complaint. {_SAY}"
-    if not named and working and len(working) == len(looks) and {item.subject for item in looks} >= set(sheet.observe):
-        made[max(working)] = f"All that can be seen here works: that does not go with the complaint. {_SAY}"
-    return made
+            said[i] = f"{item.subject} {item.outcome}, as it should be: that does not go with the complaint. {_SAY}"
+    if not named and working and len(working) == len(looks) and {item.subject for item in looks.values()} >= set(sheet.observe):
+        said[max(working)] = f"All that can be seen here works: that does not go with the complaint. {_SAY}"
+    return said
 
 
 def _subjects(sheet: Sheet) -> tuple[str, ...]:
-    return (*sheet.observe, *(name for name in sheet.parts if sight_of(sheet, name)))
+    return tuple(subject for sort in WORD_SORTS.values() for subject in sort.seen_at_work(sheet))
 
 
-def _works(workup: Workup, item: Finding) -> bool:
+def _works(workup: Workup, item: Observation) -> bool:
     """Whether what was seen is what a sound circuit shows, and more than rest."""
-    words = tuple(outcomes_of(workup.sheet, "see", item.subject))
+    words = tuple(outcomes_of(workup.sheet, item))
     sound = int(chances(workup, item.test)[0].argmax())
     return words[sound] == item.outcome and sound > 0
 

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ...base.quantity import show
-from ...evidence.items import Finding, Reading
-from ...evidence.test import Setup
+from ...evidence.asked import Setup
+from ...evidence.items import Item, Reading
 from ..believe.belief import Belief
 from ..isolation import Isolation, Suspect
 from ..predict.chances import log_factor
@@ -38,7 +38,7 @@ class Row:
     """An item of evidence with a cell per suspect; ``number`` counts from 1."""
 
     number: int
-    item: Reading | Finding
+    item: Item
     cells: tuple[Cell, ...]
 
 

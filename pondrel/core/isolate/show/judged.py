@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from ...base.quantity import show
 from ...circuit.limit import Limit
 from ...circuit.sheet import Sheet
+from ...evidence.asked import Measurement, Question
 from ...evidence.items import Reading
-from ...evidence.test import Check, Test
 
 __all__ = ["Judgement", "judgements", "limits_for", "spelled"]
 
@@ -27,12 +27,12 @@ class Judgement:
     says: str
 
 
-def limits_for(sheet: Sheet, test: Test | Check) -> tuple[Limit, ...]:
+def limits_for(sheet: Sheet, test: Measurement | Question) -> tuple[Limit, ...]:
     """The sheet's limits that hold for what a test measures."""
-    return tuple(limit for limit in sheet.limits if isinstance(test, Test) and _holds(sheet, limit, test))
+    return tuple(limit for limit in sheet.limits if isinstance(test, Measurement) and _holds(sheet, limit, test))
 
 
-def _holds(sheet: Sheet, limit: Limit, test: Test) -> bool:
+def _holds(sheet: Sheet, limit: Limit, test: Measurement) -> bool:
     ends = {test.red, test.black}
     if limit.what == "ohms":
         places = set(sheet.parts[limit.of].pins.values()) if limit.of else {limit.start, limit.end}
@@ -55,7 +55,7 @@ def spelled(limit: Limit) -> str:
 
 def judgements(sheet: Sheet, reading: Reading) -> tuple[Judgement, ...]:
     """What every limit that holds for a reading says of it; none for the good side of a vehicle."""
-    if reading.good:
+    if reading.elsewhere:
         return ()
     made = []
     for limit in limits_for(sheet, reading.test):

@@ -1,0 +1,1 @@
+"""One module per sort of evidence, each with a tuple ``SORTS``; `registry` finds them by looking into this package."""

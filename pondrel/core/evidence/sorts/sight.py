@@ -1,0 +1,70 @@
+"""What is seen and heard: a lamp that is dim, a relay that clicks, a module that reports a short."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from ...base.arrays import Floats
+from ...circuit.sheet import Sheet
+from ...circuit.sights import SEEN, sight_of, sight_values, word_chances
+from ..asked import Measurement, Question
+from ..sort import WordSort, World
+
+PLACE = 10
+
+_TOLD_BY_MODULES = ("diagnosis", "code")
+
+
+class Sight(WordSort):
+    """What a lamp, motor, relay, gauge or module shows, in a state."""
+
+    name, title, words = "see", "Look", "what a lamp, motor, relay, gauge or module shows"
+    verbs = ("see",)
+    refusal = "is nothing that can be seen or heard on this sheet"
+    wants_state = from_circuit = True
+
+    def subjects(self, sheet: Sheet) -> tuple[str, ...]:
+        """What the sheet wants looked at first, then every part that shows something."""
+        own = [name for name in sheet.parts if sight_of(sheet, name)]
+        return tuple(dict.fromkeys([*(name for name in sheet.observe if sight_of(sheet, name)), *own]))
+
+    def outcomes(self, sheet: Sheet, subject: str) -> Mapping[str, tuple[str, ...]]:
+        """The words for what that part shows."""
+        found = sight_of(sheet, subject)
+        return SEEN[found[2]] if found else {}
+
+    def on_offer(self, sheet: Sheet) -> tuple[Question, ...]:
+        """What the sheet wants looked at, in every state."""
+        return tuple(Question(self.name, name, state) for name in sheet.observe if sight_of(sheet, name) for state in sheet.states)
+
+    def chances(self, world: World, question: Question) -> Floats:
+        """From what the circuit does to the part."""
+        found = sight_of(world.sheet, question.subject)
+        assert found is not None
+        part, what, seen_as = found
+        values = sight_values(world.points(question.state), question.state, part, what)
+        return word_chances(seen_as, values, float(values[0]))
+
+    def told_by_module(self, sheet: Sheet, question: Question) -> bool:
+        """Whether it is read out."""
+        return str(sheet.observe.get(question.subject, {}).get("sees")) in _TOLD_BY_MODULES
+
+    def seen_at_work(self, sheet: Sheet) -> tuple[str, ...]:
+        """As `WordSort.seen_at_work`."""
+        return (*sheet.observe, *(name for name in sheet.parts if sight_of(sheet, name)))
+
+    def implied(self, sheet: Sheet) -> tuple[str, ...]:
+        """All of them: ``lamp dim``."""
+        return self.subjects(sheet)
+
+    def state_for(self, sheet: Sheet, subject: str, state: str, named: bool) -> str:
+        """What is seen is seen in a state."""
+        return state
+
+    def asks(self, sheet: Sheet, test: Measurement | Question) -> str:
+        """The sheet's own note, or to look and listen."""
+        note = str(sheet.observe.get(test.red, {}).get("note") or "")
+        return f"{note or 'Look and listen'}: {' or '.join(self.outcomes(sheet, test.red))}?"
+
+
+SORTS = (Sight(),)
