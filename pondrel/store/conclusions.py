@@ -1,80 +1,105 @@
-"""Conclusions: what was found faulty, on which readings; reopened with a reason, never changed."""
+"""Conclusions: what was found faulty, on which entries; an entry of the record, with the parts it names and its basis beside it."""
 
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..core.base.errors import PondrelError
-from .db import now
+from .entries import add_entry, entries_of
 
-__all__ = ["Conclusion", "add_conclusion", "conclusions_of", "is_concluded", "reopen"]
+__all__ = ["Conclusion", "add_conclusion", "conclusions_of", "is_concluded", "standing_conclusion"]
 
 
 @dataclass(frozen=True, slots=True)
 class Conclusion:
     """A conclusion; ``parts`` is empty for "nothing on this sheet", ``probability`` None where the readings could not be worked out,
-    ``reopened`` the reason if it no longer stands."""
+    ``basis`` are ids of entries, ``reopened`` the reason if it no longer stands."""
 
     id: int
     job_id: int
+    trace_id: int | None
     parts: tuple[str, ...]
     says: str
     probability: float | None
     proved: bool
     reason: str
-    readings: tuple[int, ...]
+    basis: tuple[int, ...]
+    person: str
     concluded_at: str
     reopened: str | None
 
 
 def add_conclusion(
-    conn: sqlite3.Connection, job_id: int, parts: tuple[str, ...], says: str, probability: float | None, proved: bool,
-    reason: str, readings: tuple[int, ...], concluded_at: str | None = None,
-) -> int:  # fmt: skip
-    """Write a conclusion, return its id. Raises PondrelError where one stands already, sqlite3.IntegrityError for one that is neither
-    proved nor has a reason."""
-    sql = """
-        INSERT INTO conclusion (job_id, parts, says, probability, worked_out, proved, reason, readings, concluded_at)
-        VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id
-    """
-    numbers = "\n".join(str(i) for i in readings)
-    said = (probability or 0.0, int(probability is not None), int(proved), reason)
-    values = (job_id, "\n".join(parts), says, *said, numbers, concluded_at or now())
+    conn: sqlite3.Connection,
+    job_id: int,
+    trace_id: int | None,
+    parts: Sequence[str],
+    says: str,
+    probability: float | None,
+    proved: bool,
+    reason: str,
+    basis: Sequence[int],
+    person: str = "",
+    concluded_at: str | None = None,
+) -> int:
+    """Write a conclusion, return its entry's id. Raises PondrelError where one stands already, sqlite3.IntegrityError for one that is
+    neither proved nor has a reason."""
+    content = {"says": says, "reason": reason, "faulty": bool(parts), "proved": proved, "probability": probability}
     try:
-        return int(conn.execute(sql, values).fetchone()[0])
+        entry_id = add_entry(conn, job_id, "conclusion", content, trace_id=trace_id, person=person, made_at=concluded_at)
     except sqlite3.IntegrityError as error:
-        if "standing_conclusion" not in str(error):
+        if "conclusion_standing" not in str(error):
             raise
         raise PondrelError("This job is concluded already: reopen it with a reason first.") from error
+    conn.executemany(
+        "INSERT INTO conclusion_part (entry_id, place, part) VALUES (?, ?, ?)", [(entry_id, n, part) for n, part in enumerate(parts, 1)]
+    )
+    conn.executemany("INSERT INTO conclusion_basis (entry_id, basis_id) VALUES (?, ?)", [(entry_id, other) for other in basis])
+    return entry_id
 
 
-def is_concluded(conn: sqlite3.Connection, job_id: int) -> bool:
-    """Whether a conclusion of the job stands."""
-    return conn.execute("SELECT 1 FROM standing_conclusion WHERE job_id = ?", (job_id,)).fetchone() is not None
+def is_concluded(conn: sqlite3.Connection, job_id: int, trace_id: int | None) -> bool:
+    """Whether a conclusion stands on a trace, or on the job itself."""
+    return standing_conclusion(conn, job_id, trace_id) is not None
 
 
-def conclusions_of(conn: sqlite3.Connection, job_id: int) -> list[Conclusion]:
+def standing_conclusion(conn: sqlite3.Connection, job_id: int, trace_id: int | None) -> int | None:
+    """Id of the conclusion that stands on a trace, or on the job itself; None where none does."""
+    sql = "SELECT entry_id FROM conclusion_standing WHERE job_id = ? AND trace_id = ?"
+    row = conn.execute(sql, (job_id, trace_id or 0)).fetchone()
+    return int(row[0]) if row else None
+
+
+def conclusions_of(conn: sqlite3.Connection, job_id: int) -> tuple[Conclusion, ...]:
     """A job's conclusions, the latest last."""
-    sql = """
-        SELECT conclusion.id, job_id, parts, says, iif(worked_out, probability, NULL), proved, conclusion.reason, readings, concluded_at,
-            reopening.reason
-        FROM conclusion LEFT JOIN reopening ON reopening.conclusion_id = conclusion.id
-        WHERE job_id = ? ORDER BY conclusion.id
-    """
-    return [
+    parts = _of_entries(conn, job_id, "conclusion_part", "part", "place")
+    basis = _of_entries(conn, job_id, "conclusion_basis", "basis_id", "basis_id")
+    return tuple(
         Conclusion(
-            row[0], row[1], tuple(row[2].split("\n")) if row[2] else (), row[3], row[4], bool(row[5]), row[6],
-            tuple(int(i) for i in row[7].split()), row[8], row[9],
+            entry.id,
+            entry.job_id,
+            entry.trace_id,
+            tuple(str(part) for part in parts.get(entry.id, ())),
+            entry.text("says"),
+            None if entry.content["probability"] is None else float(entry.content["probability"]),
+            bool(entry.content["proved"]),
+            entry.text("reason"),
+            tuple(int(number) for number in basis.get(entry.id, ())),
+            entry.person,
+            entry.made_at,
+            entry.struck.reason if entry.struck else None,
         )
-        for row in conn.execute(sql, (job_id,))
-    ]  # fmt: skip
+        for entry in entries_of(conn, job_id)
+        if entry.kind == "conclusion"
+    )
 
 
-def reopen(conn: sqlite3.Connection, job_id: int, reason: str) -> bool:
-    """Withdraw the standing conclusion; False when there is none."""
-    sql = """
-        INSERT INTO reopening (conclusion_id, reason, reopened_at)
-        SELECT conclusion_id, ?, ? FROM standing_conclusion WHERE job_id = ?
-    """
-    return conn.execute(sql, (reason, now(), job_id)).rowcount == 1
+def _of_entries(conn: sqlite3.Connection, job_id: int, table: str, column: str, order: str) -> dict[int, list[str]]:
+    """The values of a table beside the conclusions of a job, by entry."""
+    sql = f"SELECT entry_id, {column} FROM {table} JOIN entry ON entry.id = entry_id WHERE job_id = ? ORDER BY entry_id, {order}"
+    found: dict[int, list[str]] = {}
+    for entry_id, value in conn.execute(sql, (job_id,)):
+        found.setdefault(entry_id, []).append(value)
+    return found

@@ -88,6 +88,8 @@ def atomic(conn: sqlite3.Connection) -> Iterator[sqlite3.Connection]:
 def migrate(conn: sqlite3.Connection) -> int:
     """Run the migrations that the database has not had, each together with its number or not at all; returns the version."""
     version = _version(conn)
+    # SQLite's own text of a number keeps fifteen digits of it; this one keeps it whole.
+    conn.create_function("real_text", 1, repr, deterministic=True)
     for number, file in _migrations():
         if number <= version:
             continue

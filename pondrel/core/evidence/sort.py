@@ -88,6 +88,7 @@ class Sort(ABC):
     name: str  # its kind in the record
     title: str  # as a heading or button says it
     words: str  # what it is
+    looks = False  # whether it is had by looking, listening or asking, before the meter comes out
     verbs: tuple[str, ...] = ()  # the words that begin its line; the first is the one that is written
     also: Mapping[str, str] = {}  # other words for its verbs
     fields: tuple[Field, ...] = ()

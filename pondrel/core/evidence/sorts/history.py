@@ -15,6 +15,7 @@ class History(Look):
 
     name, title, words = "history", "History", "what is known to have happened"
     verbs = ("history",)
+    looks = False
     answers = {
         "replaced": ("new", "renewed"), "repaired": ("worked on", "spliced", "someone else"), "water": ("flooded", "wet"),
         "collision": ("crash", "accident", "hit"),

@@ -23,6 +23,7 @@ class Look(WordSort):
 
     name, title, words = "look", "Inspection", "what the eye finds"
     verbs = ("look",)
+    looks = True
     answers = {
         "fine": ("clean", "good", "dry", "nothing"),
         "corroded": ("green", "rust", "rusty", "white"),

@@ -21,7 +21,7 @@ class Sight(WordSort):
     name, title, words = "see", "Look", "what a lamp, motor, relay, gauge or module shows"
     verbs = ("see",)
     refusal = "is nothing that can be seen or heard on this sheet"
-    wants_state = from_circuit = True
+    wants_state = from_circuit = looks = True
 
     def subjects(self, sheet: Sheet) -> tuple[str, ...]:
         """What the sheet wants looked at first, then every part that shows something."""

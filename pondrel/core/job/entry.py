@@ -1,0 +1,211 @@
+"""The entries of a job's record: what may be written down besides evidence, with its fields, and how each is read in a line."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from ..base.brief import first_unshowable, quoted
+from ..base.errors import PondrelError
+from ..evidence.registry import SORTS
+
+__all__ = [
+    "KINDS",
+    "Content",
+    "Entry",
+    "EntryError",
+    "EntryKind",
+    "Struck",
+    "checked_content",
+    "is_evidence",
+    "standing",
+    "title_of",
+    "words_of",
+]
+
+LONGEST_TEXT = 2000  # characters of a field where nothing else is said
+MOST_FIELDS = 20
+
+Value = str | float | bool | None
+Content = Mapping[str, Value]
+
+
+class EntryError(PondrelError):
+    """What was to be written down is not whole, or not of its kind."""
+
+
+@dataclass(frozen=True, slots=True)
+class Struck:
+    """Why, by whom and when an entry was struck out."""
+
+    reason: str
+    person: str
+    at: str
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """One line of a job's record. ``trace_id`` is the trace it belongs to, None for the job itself; ``files`` are pairs of a file's digest
+    and the name it came with."""
+
+    id: int
+    job_id: int
+    trace_id: int | None
+    kind: str
+    content: Content
+    person: str
+    made_at: str
+    struck: Struck | None = None
+    files: tuple[tuple[str, str], ...] = ()
+
+    def text(self, name: str) -> str:
+        """A field as text, empty where it is missing."""
+        value = self.content.get(name)
+        return "" if value is None else str(value)
+
+    @property
+    def stands(self) -> bool:
+        """Whether it has not been struck out."""
+        return self.struck is None
+
+
+@dataclass(frozen=True, slots=True)
+class EntryField:
+    """A field of a kind of entry: its type, whether it must be filled, and the values that it may have (any text where there are none)."""
+
+    name: str
+    words: str
+    required: bool = True
+    choices: tuple[str, ...] = ()
+    type: type[str] | type[float] | type[bool] = str
+    longest: int = LONGEST_TEXT
+
+
+@dataclass(frozen=True, slots=True)
+class EntryKind:
+    """A kind of entry: its ``title`` in the record, its fields, and how its content reads."""
+
+    name: str
+    title: str
+    fields: tuple[EntryField, ...]
+    reads: Callable[[Content], str] = lambda content: str(content.get("text") or "")
+
+
+def _text(words: str, required: bool = True) -> EntryField:
+    return EntryField("text", words, required)
+
+
+def _conclusion(content: Content) -> str:
+    return f"{content.get('says')}" + (f" ({content.get('reason')})" if content.get("reason") else "")
+
+
+def _tried(content: Content) -> str:
+    found = {"yes": "works as it should", "no": "does not work yet"}[str(content.get("works"))]
+    return f"{found}: {content.get('text')}" if content.get("text") else found
+
+
+_PART = EntryField("part", "The part", False)
+_WORKS = EntryField("works", "Whether it works", choices=("yes", "no"))
+WAITS_FOR = ("a part", "an answer", "the road", "something else")
+
+KINDS: Mapping[str, EntryKind] = {
+    kind.name: kind
+    for kind in (
+        EntryKind("note", "Note", (_text("The note"),)),
+        EntryKind("action", "Done to the vehicle", (_text("What was done"),)),
+        EntryKind("bench", "Checked by itself", (_text("What was checked and what came of it"), _PART)),
+        EntryKind("capture", "Capture", (_text("What was captured"),)),
+        EntryKind("caution", "Caution read", (_text("The caution"),)),
+        EntryKind(
+            "conclusion",
+            "Found",
+            (
+                EntryField("says", "What was found"),
+                EntryField("reason", "The reason", False),
+                EntryField("faulty", "Whether parts are named", type=bool),
+                EntryField("proved", "Whether it is proved", type=bool),
+                EntryField("probability", "Its probability", False, type=float),
+            ),
+            _conclusion,
+        ),
+        EntryKind("remedy", "Repaired", (_text("What was done to mend it"), _PART)),
+        EntryKind("proof", "Proof", (_WORKS, _text("What was tried or read again", False)), _tried),
+        EntryKind("report", "Handed over", (_text("To whom, and what was said", False),), lambda c: str(c.get("text") or "to the customer")),
+        EntryKind(
+            "waits",
+            "Waits",
+            (EntryField("for", "What it waits for", choices=WAITS_FOR), _text("What exactly", False)),
+            lambda c: f"for {c.get('for')}" + (f": {c.get('text')}" if c.get("text") else ""),
+        ),
+        EntryKind("aside", "Put aside", (_text("The reason"),)),
+        EntryKind("off", "Called off", (_text("The reason"),)),
+    )
+}  # fmt: skip
+
+
+def is_evidence(kind: str) -> bool:
+    """Whether entries of a kind are evidence about a circuit."""
+    return kind in SORTS
+
+
+def title_of(kind: str) -> str:
+    """What a kind of entry is called in the record."""
+    return SORTS[kind].title if kind in SORTS else KINDS[kind].title if kind in KINDS else kind
+
+
+def words_of(entry: Entry) -> str:
+    """An entry as a line of the record, without its time and who wrote it."""
+    if entry.kind in KINDS:
+        return KINDS[entry.kind].reads(entry.content)
+    names = ("state", "instrument", "subject", "red", "black", "value", "outcome")
+    return " ".join(text for name in names if (text := entry.text(name)))
+
+
+def checked_content(kind: str, given: Mapping[str, Value]) -> dict[str, Value]:
+    """The content of an entry as it is written down: its kind's fields, texts trimmed. Raises EntryError with one sentence."""
+    if kind in SORTS:
+        fields: Sequence[EntryField] = [EntryField(own.name, own.words, required=False) for own in SORTS[kind].fields]
+    elif kind in KINDS:
+        fields = KINDS[kind].fields
+    else:
+        raise EntryError(f"{quoted(kind)} is no kind of entry: {', '.join((*KINDS, *SORTS))} are.")
+    extra = [name for name in given if name not in {f.name for f in fields}]
+    if extra or len(given) > MOST_FIELDS:
+        raise EntryError(f"{quoted(extra[0] if extra else kind)} has no place in '{title_of(kind)}': it holds {_listed(fields)}.")
+    return {field.name: _checked(field, given.get(field.name)) for field in fields}
+
+
+def _checked(field: EntryField, value: Value) -> Value:
+    if field.type is str:
+        return _checked_text(field, "" if value is None else str(value).strip())
+    if value is None and not field.required:
+        return None
+    if not isinstance(value, (bool, int, float) if field.type is float else bool):
+        raise EntryError(f"{field.words} must be {'a number' if field.type is float else 'yes or no'}, got {quoted(value)}.")
+    return value
+
+
+def _checked_text(field: EntryField, text: str) -> str:
+    if not text and field.required:
+        raise EntryError(f"{field.words} is missing: write it down in a few words{_choices(field)}.")
+    if len(text) > field.longest:
+        raise EntryError(f"{field.words} is {len(text):,} characters long; at most {field.longest:,} fit. Shorten it: nothing was written.")
+    bad = first_unshowable(text)
+    if bad:
+        raise EntryError(f"{field.words} holds a character that no screen can show ({bad}). Delete it: nothing was written.")
+    if text and field.choices and text not in field.choices:
+        raise EntryError(f"{quoted(text)} is not one of {', '.join(field.choices)}.")
+    return text
+
+
+def _choices(field: EntryField) -> str:
+    return f", one of {', '.join(field.choices)}" if field.choices else ""
+
+
+def _listed(fields: Iterable[EntryField]) -> str:
+    return ", ".join(f.name for f in fields)
+
+
+def standing(entries: Iterable[Entry], *kinds: str) -> tuple[Entry, ...]:
+    """The entries that stand, in order; of some kinds if any are named."""
+    return tuple(entry for entry in entries if entry.stands and (not kinds or entry.kind in kinds))

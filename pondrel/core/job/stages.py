@@ -1,0 +1,199 @@
+"""Where a job stands: Complaint, Look, Trace, Remedy, Proof, Report, each with what is there and what it still lacks; and whose move it is.
+
+All of it is a function of the job's complaint, its traces and its entries. A stage that was passed over is not called done.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from ..evidence.registry import SORTS
+from .entry import Entry, standing
+
+__all__ = ["DONE", "GO_ON", "GROUPS", "OFF", "STAGES", "Known", "Stage", "State", "state_of"]
+
+STAGES = ("Complaint", "Look", "Trace", "Remedy", "Proof", "Report")
+# Whose move it is, in the order of the Bay.
+GO_ON, WAITS, ASIDE, DONE, OFF = range(5)
+GROUPS = ("Go on now", "Waits", "Put aside", "Handed over", "Called off")
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """What a job knows besides its entries: its complaint and when that is there, the traces it has by id with the titles of their sheets,
+    and those of them that are ready to be concluded, with the sentence that says so."""
+
+    complaint: str
+    conditions: str = ""
+    traces: dict[int, str] = field(default_factory=dict)
+    ready: dict[int, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Stage:
+    """One stage: ``at`` is ``done``, ``here``, ``ahead`` or ``passed`` (gone by without being done); what is ``there``, and what it
+    ``lacks``, each empty for nothing."""
+
+    name: str
+    at: str
+    there: str
+    lacks: str
+
+
+@dataclass(frozen=True, slots=True)
+class State:
+    """Where a job stands: its stages, the one it is at, the group of `GROUPS` that it is in, what it waits for, and what has been found."""
+
+    stages: tuple[Stage, ...]
+    here: str
+    group: int
+    waits_for: str
+    found: str
+
+
+def state_of(known: Known, entries: Sequence[Entry]) -> State:
+    """Where a job stands by its entries, in the order in which they were written."""
+    now = _Facts.of(known, entries)
+    told = _stages(known, now)
+    first = next((name for name, done, *_ in told if not done and name not in ("Complaint", "Look")), "")
+    here = first or "Report"
+    if here == "Trace" and not now.traced and not now.looked:
+        here = "Look"
+    order = STAGES.index(here)
+    stages = tuple(
+        Stage(
+            name,
+            "here" if name == here and not now.over else "done" if done else "passed" if i < order or now.over else "ahead",
+            there,
+            lacks,
+        )
+        for i, (name, done, there, lacks) in enumerate(told)
+    )
+    group, waits_for = _move(known, now)
+    return State(stages, here, group, waits_for, now.found)
+
+
+@dataclass(frozen=True, slots=True)
+class _Facts:
+    """What the entries come to."""
+
+    looks: int
+    traced: int  # evidence on circuits
+    sound: tuple[str, ...]  # sheets concluded to be sound
+    conclusions: tuple[Entry, ...]
+    found: str
+    remedies: tuple[Entry, ...]
+    proofs: tuple[Entry, ...]
+    failed: bool  # the last thing tried did not work
+    handed: bool
+    off: str
+    aside: str
+    waits: str
+
+    @property
+    def looked(self) -> bool:
+        return self.looks > 0
+
+    @property
+    def over(self) -> bool:
+        return bool(self.off) or self.handed
+
+    @classmethod
+    def of(cls, known: Known, entries: Sequence[Entry]) -> _Facts:
+        conclusions = standing(entries, "conclusion")
+        naming = tuple(e for e in conclusions if e.content.get("faulty"))
+        since = max((e.id for e in naming), default=0)
+        remedies = tuple(e for e in standing(entries, "remedy") if e.id > since)
+        mended = max((e.id for e in remedies), default=0)
+        tried = tuple(e for e in standing(entries, "proof") if e.id > mended)
+        works = tuple(e for e in tried if e.content.get("works") == "yes")
+        failed = bool(tried) and tried[-1].content.get("works") == "no"
+        evidence = [e for e in standing(entries) if e.kind in SORTS]
+        last = {kind: next((e.text("text") or " " for e in reversed(standing(entries, kind))), "") for kind in ("aside", "off")}
+        waits = next(reversed(standing(entries, "waits")), None)
+        words = f"{waits.text('for')}: {waits.text('text')}" if waits and waits.text("text") else waits.text("for") if waits else ""
+        return cls(
+            sum(SORTS[e.kind].looks for e in evidence),
+            len([e for e in evidence if e.trace_id is not None]),
+            tuple(known.traces.get(e.trace_id or 0, "") for e in conclusions if not e.content.get("faulty")),
+            conclusions,
+            " and ".join(e.text("says") for e in naming),
+            remedies,
+            () if failed else works,
+            failed,
+            bool(standing(entries, "report")),
+            last["off"],
+            last["aside"],
+            words,
+        )
+
+
+def _stages(known: Known, now: _Facts) -> list[tuple[str, bool, str, str]]:
+    """Of every stage its name, whether it is done, what is there, what it lacks."""
+    count = len(known.traces)
+    circuits = f"{count} circuit{'s' if count != 1 else ''}" if count else ""
+    readings = f"{now.traced} entr{'ies' if now.traced != 1 else 'y'} on {circuits}" if now.traced else circuits
+    sound = f"{' and '.join(dict.fromkeys(now.sound))}: nothing wrong there" if now.sound else ""
+    return [
+        ("Complaint", bool(known.complaint), known.complaint, "" if known.conditions else "when it is there: hot, wet, always, sometimes"),
+        (
+            "Look",
+            now.looked,
+            f"{now.looks} look{'s' if now.looks != 1 else ''}" if now.looked else "",
+            "" if now.looked else "a look before the meter",
+        ),
+        ("Trace", bool(now.found), now.found or sound or readings, "" if now.found else _cause_lacking(known, now)),
+        (
+            "Remedy",
+            bool(now.remedies) and not now.failed,
+            "; ".join(e.text("text") for e in now.remedies),
+            "" if now.remedies and not now.failed else "another repair: it does not work yet" if now.failed else "the repair",
+        ),
+        (
+            "Proof",
+            bool(now.proofs) and bool(now.remedies),
+            "; ".join(e.text("text") or "works" for e in now.proofs),
+            "" if now.proofs and now.remedies else "the same reading again, or the function tried",
+        ),
+        ("Report", now.handed, "handed over" if now.handed else "", "" if now.handed else "handing over"),
+    ]
+
+
+def _cause_lacking(known: Known, now: _Facts) -> str:
+    if now.sound:
+        return "a cause: look at another circuit"
+    if not known.traces:
+        return "a circuit to trace"
+    return "a cause" if now.traced else "the first reading"
+
+
+def _move(known: Known, now: _Facts) -> tuple[int, str]:
+    """The group of the Bay, and what the job waits for, as something that somebody can do."""
+    if now.off:
+        return OFF, f"called off: {now.off.strip()}" if now.off.strip() else "called off"
+    if now.handed:
+        return DONE, "handed over"
+    if now.aside:
+        return ASIDE, f"put aside: {now.aside.strip()}" if now.aside.strip() else "put aside"
+    if now.waits:
+        return WAITS, f"waits for {now.waits}"
+    return GO_ON, _next(known, now)
+
+
+def _next(known: Known, now: _Facts) -> str:
+    if now.failed:
+        return "repaired, does not work yet: go on looking"
+    if now.found and not now.remedies:
+        return "found: waits for the repair"
+    if now.found and not now.proofs:
+        return "repaired: waits for the proof"
+    if now.found:
+        return "proved: waits to be handed over"
+    if now.sound:
+        return "nothing wrong on this circuit: waits for another one"
+    if known.ready:
+        return "found: waits to be concluded"
+    if not known.traces:
+        return "waits for a look, or a circuit to trace"
+    return "waits for the next reading" if now.traced else "waits for the first reading"
