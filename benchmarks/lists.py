@@ -19,7 +19,7 @@ from pondrel.store.jobs import add_job
 from pondrel.store.readings import add_reading
 from pondrel.store.sheets import add_sheet
 from pondrel.web import create_app
-from pondrel.web.bay import ON_A_PAGE
+from pondrel.web.jobs.bay import ON_A_PAGE
 
 MANY, LIBRARY, LOOKS = 10_000, 71, 61
 

@@ -30,9 +30,9 @@ from pondrel.store.db import DATABASE, atomic, connect
 from pondrel.store.jobs import add_job
 from pondrel.store.sheets import add_sheet
 from pondrel.web import create_app
-from pondrel.web.database import get_db
-from pondrel.web.docket import docket_of
-from pondrel.web.workups import workups
+from pondrel.web.shell.database import get_db
+from pondrel.web.jobs.docket import docket_of
+from pondrel.web.shell.workups import workups
 
 from .circuits import text_of_size
 

@@ -8,7 +8,7 @@ import waitress
 from ..demo.load import load_demo
 from ..store.folder import prepared, used_by_server
 from ..web import create_app
-from ..web.guard import names_for
+from ..web.shell.guard import names_for
 from .files import data_folder
 
 __all__ = ["SERVER", "demo_command", "serve_command"]
@@ -22,7 +22,7 @@ SERVER = {
     "backlog": 256,
     "asyncore_use_poll": True,
     "max_request_header_size": 32 * 1024,
-    "max_request_body_size": 8 * 1024 * 1024,
+    "max_request_body_size": 34 * 1024 * 1024,
     "ident": "Pondrel",
 }
 

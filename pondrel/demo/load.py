@@ -6,16 +6,18 @@ import sqlite3
 from pathlib import Path
 
 from ..core.circuit.read.sheet import parse_sheet
-from ..core.evidence.registry import item_of
-from ..core.isolate.isolation import isolate
-from ..core.isolate.predict.responses import Workup
+from ..core.circuit.sheet import Sheet
+from ..core.evidence.registry import content_of, item_from, item_of, sort_of
+from ..core.isolate import Workup, closing, isolate
+from ..store.bay import refresh_job
 from ..store.conclusions import add_conclusion
 from ..store.corrections import add_correction
 from ..store.db import DATABASE, StoreError, backed_up, build, connect, made_as, mark
+from ..store.entries import add_entry, entries_of, strike_entry
 from ..store.folder import prepared, used_alone
 from ..store.jobs import add_job
-from ..store.readings import add_reading, readings_of, strike_reading
 from ..store.sheets import add_sheet
+from ..store.traces import add_trace
 from ..store.vehicles import add_vehicle
 
 __all__ = ["SHEETS", "load_demo"]
@@ -112,23 +114,27 @@ def _fill(conn: sqlite3.Connection) -> None:
     for vehicle, sheet, part, says, person, made in CORRECTIONS:
         add_correction(conn, sheets[sheet], vehicles[vehicle], part, says, person, made)
     for vehicle, sheet, complaint, conditions, person, opened, readings, concluded in JOBS:
-        job = add_job(conn, vehicles[vehicle], sheets[sheet], complaint, conditions, person, opened)
+        job = add_job(conn, vehicles[vehicle], complaint, conditions, person, opened)
+        trace = add_trace(conn, job, sheets[sheet], person, opened)
+        circuit = parse_sheet(texts[sheet])
         for minute, (state, instrument, red, black, typed, note) in enumerate(readings, 5):
+            item = item_of(circuit, state, instrument, red, black, typed, note)
             taken = f"{opened[:14]}{(int(opened[14:16]) + minute) % 60:02d}:00Z"
-            reading = add_reading(conn, job, state, instrument, red, black, typed, note, taken)
+            content = content_of(item, typed)
+            entry = add_entry(conn, job, sort_of(item).name, content, trace_id=trace, person=person, made_at=taken)
             if note == "read off upside down":
-                strike_reading(conn, job, reading, "misread")
+                strike_entry(conn, job, entry, "misread", person, taken)
         if concluded:
-            _conclude(conn, job, texts[sheet], f"{opened[:11]}09:05:00Z")
+            _conclude(conn, job, trace, circuit, person, f"{opened[:11]}09:05:00Z")
+        refresh_job(conn, job)
 
 
-def _conclude(conn: sqlite3.Connection, job: int, text: str, when: str) -> None:
+def _conclude(conn: sqlite3.Connection, job: int, trace: int, sheet: Sheet, person: str, when: str) -> None:
     """Conclude a demo job as its readings have it: nothing here knows the answer."""
-    sheet = parse_sheet(text)
-    stored = [r for r in readings_of(conn, job) if r.struck is None]
-    items = tuple(item_of(sheet, r.state, r.instrument, r.red, r.black, r.typed) for r in stored)
-    standing = isolate(Workup(sheet), items).standing
-    says = " or ".join(sheet.parts[p].title for p in standing.target)
-    basis = tuple(stored[i].id for i in standing.proof)
-    reason = "" if standing.ready else "repaired and working"
-    add_conclusion(conn, job, standing.target, says, standing.probability, standing.ready, reason, basis, when)
+    stands = [entry for entry in entries_of(conn, job) if entry.trace_id == trace and entry.stands]
+    items = tuple(item_from(sheet, entry.kind, {name: entry.text(name) for name in entry.content}) for entry in stands)
+    found = isolate(Workup(sheet), items)
+    end = closing(sheet, found.standing.target, len(items), found.standing, tuple(found.parts.items()))
+    reason = "repaired and working" if end.wants_reason else ""
+    basis = [stands[i].id for i in end.basis]
+    add_conclusion(conn, job, trace, end.parts, end.says, end.probability, end.proved, reason, basis, person, when)

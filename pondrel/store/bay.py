@@ -13,10 +13,9 @@ from .entries import entries_of, evidence_ids
 from .jobs import get_job
 from .traces import traces_of
 
-__all__ = ["JobRow", "Wanted", "keep_outlook", "known_of", "page_of_jobs", "refresh_all", "refresh_job"]
+__all__ = ["JobRow", "Wanted", "counts_by_party", "keep_outlook", "known_of", "page_of_jobs", "refresh_all", "refresh_job"]
 
 MOST_WORDS = 8  # of a search
-_AT = {"done": "d", "here": "h", "ahead": "a", "passed": "p"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,6 +95,11 @@ def page_of_jobs(conn: sqlite3.Connection, count: int, skipped: int = 0, wanted:
     return [JobRow(*row) for row in conn.execute(_PAGE.format(where=where), (*values, count, skipped))]
 
 
+def counts_by_party(conn: sqlite3.Connection) -> dict[int, int]:
+    """How many jobs there are of each party."""
+    return dict(conn.execute("SELECT party, count(*) FROM bay GROUP BY party").fetchall())
+
+
 def known_of(conn: sqlite3.Connection, job_id: int) -> tuple[Known, dict[int, str]]:
     """What a job knows besides its entries, and what the evidence of each trace comes to where that has been worked out."""
     job = get_job(conn, job_id)
@@ -118,10 +122,9 @@ def refresh_job(conn: sqlite3.Connection, job_id: int) -> State:
     known, says = known_of(conn, job_id)
     entries = entries_of(conn, job_id)
     state = state_of(known, entries)
-    stages = "".join(_AT[stage.at] for stage in state.stages)
     told = next(reversed(says.values()), "")
     last = max((entry.made_at for entry in entries), default=None)
-    values = (state.group, state.here, stages, state.waits_for, state.found, told, len(standing(entries)), last, job_id)
+    values = (state.group, state.here, state.letters, state.waits_for, state.found, told, len(standing(entries)), last, job_id)
     conn.execute(_REFRESH, values)
     return state
 

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..core.base.errors import PondrelError
+from ..core.job.entry import Value
 from .entries import add_entry, entries_of
 
 __all__ = ["Conclusion", "add_conclusion", "conclusions_of", "is_concluded", "standing_conclusion"]
@@ -46,7 +47,7 @@ def add_conclusion(
 ) -> int:
     """Write a conclusion, return its entry's id. Raises PondrelError where one stands already, sqlite3.IntegrityError for one that is
     neither proved nor has a reason."""
-    content = {"says": says, "reason": reason, "faulty": bool(parts), "proved": proved, "probability": probability}
+    content: dict[str, Value] = {"says": says, "reason": reason, "faulty": bool(parts), "proved": proved, "probability": probability}
     try:
         entry_id = add_entry(conn, job_id, "conclusion", content, trace_id=trace_id, person=person, made_at=concluded_at)
     except sqlite3.IntegrityError as error:

@@ -9,10 +9,15 @@ from contextlib import suppress
 
 from .db import StoreError, atomic, now
 
-__all__ = ["forget_old_keys", "once"]
+__all__ = ["forget_old_keys", "is_written", "once"]
 
 KEY = re.compile(r"[A-Za-z0-9_-]{16,64}")
 KEPT_DAYS = 60
+
+
+def is_written(conn: sqlite3.Connection, key: str) -> bool:
+    """Whether a form with that key has been written."""
+    return conn.execute("SELECT 1 FROM written WHERE key = ?", (key,)).fetchone() is not None
 
 
 def once(conn: sqlite3.Connection, key: str, write: Callable[[], str]) -> str:

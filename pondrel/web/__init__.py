@@ -12,15 +12,22 @@ from flask_wtf.csrf import CSRFError, CSRFProtect
 from werkzeug.exceptions import HTTPException, SecurityError
 
 from ..core.base.errors import PondrelError
+from ..store.bay import refresh_all
 from ..store.db import DATABASE, StoreError, atomic, opened, sentence_of
 from ..store.folder import prepared, secret
 from ..store.sheets import sum_up_sheets
-from . import bay, database, fields, guard, jobs, sheets, words
-from .workups import TooLongError, Workups
+from ..store.written import forget_old_keys
+from .jobs import bay
+from .jobs import views as job_views
+from .library import views as library_views
+from .shell import database, fields, guard, once, who, words
+from .shell.workups import TooLongError, Workups
+from .trace import views as trace_views
 
 __all__ = ["create_app"]
 
-MOST_BYTES = 4 * 1024 * 1024  # of one request: twenty sheets
+MOST_BYTES = 32 * 1024 * 1024  # of one request with its files
+MOST_TEXT_BYTES = 4 * 1024 * 1024  # of what is typed: twenty sheets
 # Nothing inline, nothing from elsewhere, no eval.
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; connect-src 'self'; form-action 'self'; "
@@ -37,6 +44,8 @@ def create_app(data_folder: Path, hosts: Sequence[str] = guard.LOOPBACK) -> Flas
     conn = opened(path)
     with atomic(conn):
         sum_up_sheets(conn)
+        refresh_all(conn)
+    forget_old_keys(conn)
     conn.close()
     app = Flask(__name__)
     app.config.update(
@@ -45,7 +54,7 @@ def create_app(data_folder: Path, hosts: Sequence[str] = guard.LOOPBACK) -> Flas
         SESSION_COOKIE_SAMESITE="Lax",
         WTF_CSRF_TIME_LIMIT=None,  # a page may stand open beside a vehicle all day
         MAX_CONTENT_LENGTH=MOST_BYTES,
-        MAX_FORM_MEMORY_SIZE=MOST_BYTES,
+        MAX_FORM_MEMORY_SIZE=MOST_TEXT_BYTES,
         ALLOWED_HOSTS=frozenset(hosts),
     )
     app.jinja_env.undefined = jinja2.StrictUndefined
@@ -53,7 +62,7 @@ def create_app(data_folder: Path, hosts: Sequence[str] = guard.LOOPBACK) -> Flas
     app.extensions["workups"] = Workups()
     guard.init_app(app)
     CSRFProtect(app)
-    for feature in (fields, database, words, bay, jobs, sheets):
+    for feature in (fields, database, words, once, who, bay, job_views, trace_views, library_views):
         feature.init_app(app)
     app.after_request(_headers)
     app.register_error_handler(PondrelError, _sentence)
@@ -66,7 +75,7 @@ def create_app(data_folder: Path, hosts: Sequence[str] = guard.LOOPBACK) -> Flas
 
 
 def _headers(response: Response) -> Response:
-    response.headers["Content-Security-Policy"] = POLICY
+    response.headers.setdefault("Content-Security-Policy", POLICY)
     response.headers["X-Content-Type-Options"] = "nosniff"
     response.headers["Referrer-Policy"] = "same-origin"
     if request.endpoint != "static":

@@ -15,9 +15,11 @@ from click.testing import CliRunner
 
 from pondrel.cli import main
 from pondrel.demo.load import load_demo
+from pondrel.store.bay import page_of_jobs
+from pondrel.store.conclusions import conclusions_of, standing_conclusion
 from pondrel.store.db import BACKUPS, DATABASE, StoreError, atomic, build, connect, made_as, opened, sentence_of
 from pondrel.store.folder import Busy, prepared, secret, used_alone, used_by_server
-from pondrel.store.jobs import add_job, page_of_jobs
+from pondrel.store.jobs import add_job
 from pondrel.store.vehicles import add_vehicle, all_vehicles
 from pondrel.web import create_app
 
@@ -74,9 +76,9 @@ def test_an_older_database_is_copied_before_it_is_migrated(tmp_path):
     old.close()
     conn = opened(path)
     # Two conclusions of one job stood, as a race could leave them: the later one does now, and nothing is lost.
-    assert [tuple(row) for row in conn.execute("SELECT conclusion_id FROM standing_conclusion")] == [(2,)]
-    assert "two conclusions stood" in conn.execute("SELECT reason FROM reopening WHERE conclusion_id = 1").fetchone()[0]
-    assert page_of_jobs(conn, 5)[0].concluded == "B"
+    earlier, later = conclusions_of(conn, 1)
+    assert "two conclusions stood" in earlier.reopened and (later.says, later.reopened) == ("B", None)
+    assert standing_conclusion(conn, 1, 1) == later.id
     conn.close()
     (copy,) = (tmp_path / BACKUPS).glob("*.sqlite")
     kept = sqlite3.connect(copy)
@@ -139,14 +141,14 @@ def test_a_write_that_is_refused_says_so_and_keeps_what_was_typed(client, data_f
     conn = connect(data_folder / DATABASE)
     pages = conn.execute("PRAGMA page_count").fetchone()[0]
     conn.close()
-    real = sys.modules["pondrel.web.database"].connect
+    real = sys.modules["pondrel.web.shell.database"].connect
 
     def small(path):
         made = real(path)
         made.execute(f"PRAGMA max_page_count = {pages}")
         return made
 
-    monkeypatch.setattr("pondrel.web.database.connect", small)
+    monkeypatch.setattr("pondrel.web.shell.database.connect", small)
     form = {"new_vehicle": "Bus 77", "complaint": "dark " * 390, "conditions": "wet", "sheet": "1"}
     page = ""
     for n in range(40):
@@ -215,7 +217,7 @@ def test_a_demo_that_is_killed_in_the_making_leaves_no_empty_depot(tmp_path):
 def test_a_reset_keeps_a_copy_of_what_was_entered(data_folder):
     conn = connect(data_folder / DATABASE)
     with atomic(conn):
-        add_job(conn, add_vehicle(conn, "Bus 99"), 1, "entered by hand")
+        add_job(conn, add_vehicle(conn, "Bus 99"), "entered by hand")
     conn.close()
     assert "is kept as" in load_demo(data_folder, reset=True)
     (copy,) = (data_folder / BACKUPS).glob("*.sqlite")

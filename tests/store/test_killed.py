@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pondrel.store.db import DATABASE, connect
-from pondrel.store.readings import readings_of
+from pondrel.store.entries import entries_of
 
 from ..server import Server, free_port
 
@@ -17,7 +17,7 @@ def test_readings_survive_kill_dash_nine_and_the_job_goes_on(data_folder):
         finally:
             server.kill()
         conn = connect(data_folder / DATABASE)
-        assert [r.typed for r in readings_of(conn, 4)][number - 1] == value
+        assert [e.text("value") for e in entries_of(conn, 4)][number - 1] == value
         conn.close()
     server = Server(data_folder, port)
     try:

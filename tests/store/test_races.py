@@ -10,7 +10,7 @@ import pytest
 
 from pondrel.store.conclusions import conclusions_of
 from pondrel.store.db import DATABASE, connect
-from pondrel.store.readings import readings_of
+from pondrel.store.entries import entries_of
 from pondrel.web import create_app
 
 TOGETHER = 4
@@ -49,7 +49,7 @@ def test_one_entry_undone_by_several_is_undone_once_and_nothing_else_is(clients,
     named = re.search(r'name="entry" value="(\d+)"', clients[0].get("/jobs/3/trace").get_data(as_text=True))[1]
     assert at_once(clients, "/jobs/3/undo", [{"entry": named}] * TOGETHER) == [302, *[400] * (TOGETHER - 1)]
     conn = connect(data_folder / DATABASE)
-    struck = [r.id for r in readings_of(conn, 3) if r.struck == "undone"]
+    struck = [e.id for e in entries_of(conn, 3) if e.struck and e.struck.reason == "undone"]
     conn.close()
     assert struck == [int(named)]
 
@@ -62,9 +62,9 @@ def test_no_reading_slips_into_a_job_that_was_just_concluded(clients, data_folde
 
 def test_a_conclusion_stands_only_on_the_readings_that_it_was_drawn_from(clients, data_folder, monkeypatch):
     """Somebody enters a reading between the look at the page and the write."""
-    from pondrel.web import jobs
+    from pondrel.web.trace import views
 
-    real = jobs.standing_ids
-    monkeypatch.setattr(jobs, "standing_ids", lambda conn, job: (*real(conn, job), 4711))
+    real = views.evidence_ids
+    monkeypatch.setattr(views, "evidence_ids", lambda conn, trace: (*real(conn, trace), 4711))
     answer = clients[0].post("/jobs/2/conclude", data={"target": "K2", "reason": "certain"})
     assert answer.status_code == 400 and "in the meantime" in answer.get_data(as_text=True)

@@ -1,4 +1,4 @@
-"""The database: migrations, append-only readings, strikes, conclusions."""
+"""The database: migrations, append-only entries, strikes, conclusions."""
 
 from __future__ import annotations
 
@@ -8,11 +8,13 @@ import pytest
 
 from pondrel.core.base.errors import PondrelError, SheetError
 from pondrel.store import db
-from pondrel.store.conclusions import add_conclusion, conclusions_of, reopen
+from pondrel.store.bay import Wanted, keep_outlook, page_of_jobs, refresh_all, refresh_job
+from pondrel.store.conclusions import add_conclusion, conclusions_of, is_concluded
 from pondrel.store.corrections import add_correction, corrections_of
-from pondrel.store.jobs import add_job, get_job, keep_outlook, page_of_jobs
-from pondrel.store.readings import add_reading, readings_of, strike_reading
+from pondrel.store.entries import add_entry, entries_of, evidence_ids, strike_entry
+from pondrel.store.jobs import add_job, get_job
 from pondrel.store.sheets import add_sheet, get_sheet, replaced_by, sheet_cards, sheet_titles, versions_of
+from pondrel.store.traces import add_trace, traces_of
 from pondrel.store.vehicles import add_vehicle, all_vehicles
 
 from ..circuits import RELAY_PUMP, STEP_LIGHT
@@ -28,8 +30,20 @@ def conn(tmp_path):
 
 @pytest.fixture
 def job(conn) -> int:
+    """A job with one circuit taken up; its trace has the same number."""
     with db.atomic(conn):
-        return add_job(conn, add_vehicle(conn, "Bus 9"), add_sheet(conn, STEP_LIGHT), "dark", "cold mornings", "Oda")
+        number = add_job(conn, add_vehicle(conn, "Bus 9"), "dark", "cold mornings", "Oda")
+        assert add_trace(conn, number, add_sheet(conn, STEP_LIGHT)) == number
+        return number
+
+
+def read(conn, job: int, value: str, red: str = "g1") -> int:
+    content = {"state": "lit", "instrument": "volts", "red": red, "black": "batt-", "value": value, "note": ""}
+    return add_entry(conn, job, "reading", content, trace_id=job)
+
+
+def conclude(conn, job: int, *parts: str, proved: bool = True, reason: str = "", basis=()) -> int:
+    return add_conclusion(conn, job, job, parts, " or ".join(parts), 0.99, proved, reason, basis)
 
 
 def test_connections_are_safe_by_default(conn):
@@ -59,37 +73,81 @@ def test_a_failing_migration_leaves_nothing_behind(tmp_path, monkeypatch):
 def test_an_error_inside_a_transaction_takes_all_of_it_back(conn, job):
     def half_done():
         with db.atomic(conn):
-            add_reading(conn, job, "lit", "volts", "g1", "batt-", "1.1")
+            read(conn, job, "1.1")
             raise RuntimeError("in between")
 
     with pytest.raises(RuntimeError):
         half_done()
-    assert readings_of(conn, job) == []
+    assert entries_of(conn, job) == ()
 
 
-@pytest.mark.parametrize("table", ["reading", "strike", "conclusion"])
-@pytest.mark.parametrize("statement", ["UPDATE {} SET id = id", "DELETE FROM {}"])
+@pytest.mark.parametrize("table", ["entry", "strike", "trace", "conclusion_part", "conclusion_basis"])
+@pytest.mark.parametrize("statement", ["UPDATE {} SET rowid = rowid", "DELETE FROM {}"])
 def test_the_database_itself_refuses_to_change_the_record(conn, job, table, statement):
-    reading = add_reading(conn, job, "lit", "volts", "g1", "batt-", "1.1")
-    strike_reading(conn, job, reading, "misread")
-    add_conclusion(conn, job, ("G1",), "G1", 0.99, True, "", (reading,))
+    first, second = read(conn, job, "1.1"), read(conn, job, "1.2")
+    strike_entry(conn, job, first, "misread")
+    conclude(conn, job, "G1", basis=(second,))
+    column = {"conclusion_part": "part", "conclusion_basis": "basis_id"}.get(table)
     with pytest.raises(sqlite3.IntegrityError, match="never"):
-        conn.execute(statement.format(table))
+        conn.execute(statement.format(table).replace("rowid", column) if column else statement.format(table))
 
 
-def test_a_struck_reading_stays_with_its_reason_and_is_struck_once(conn, job):
-    reading = add_reading(conn, job, "lit", "volts", "g1", "batt-", "1.1")
-    assert strike_reading(conn, job, reading, "wrong place")
-    assert not strike_reading(conn, job, reading, "again")
-    assert not strike_reading(conn, job + 1, reading, "another job's")
-    kept = readings_of(conn, job)[0]
-    assert (kept.typed, kept.struck) == ("1.1", "wrong place")
+def test_an_entry_cannot_be_put_in_the_place_of_another(conn, job):
+    first = read(conn, job, "1.1")
+    with pytest.raises(sqlite3.IntegrityError, match="never replaced"):
+        conn.execute("INSERT OR REPLACE INTO entry (id, job_id, kind, content, made_at) VALUES (?, ?, 'note', '{}', 'now')", (first, job))
+    assert entries_of(conn, job)[0].text("value") == "1.1"
 
 
-def test_readings_come_in_the_order_they_were_taken(conn, job):
-    for text in ("1", "2", "3"):
-        add_reading(conn, job, "lit", "volts", "g1", "batt-", text)
-    assert [r.typed for r in readings_of(conn, job)] == ["1", "2", "3"]
+def test_a_struck_entry_stays_with_its_reason_and_who_and_is_struck_once(conn, job):
+    reading = read(conn, job, "1.1")
+    assert strike_entry(conn, job, reading, "wrong place", "Oda")
+    assert not strike_entry(conn, job, reading, "again")
+    assert not strike_entry(conn, job + 1, reading, "another job's")
+    kept = entries_of(conn, job)[0]
+    assert (kept.text("value"), kept.struck.reason, kept.struck.person) == ("1.1", "wrong place", "Oda")
+    assert evidence_ids(conn, job) == ()
+
+
+def test_the_record_is_read_in_the_order_in_which_it_was_written(conn, job):
+    for text in ("1", "2"):
+        read(conn, job, text)
+    add_entry(conn, job, "note", {"text": "grease in the plug"}, person="Wim")
+    read(conn, job, "3")
+    assert [(e.kind, e.text("value") or e.text("text")) for e in entries_of(conn, job)] == [
+        ("reading", "1"), ("reading", "2"), ("note", "grease in the plug"), ("reading", "3"),
+    ]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("kind", "content", "says"),
+    [
+        ("note", {"text": " "}, "is missing"),
+        ("note", {"text": "x", "colour": "red"}, "has no place"),
+        ("note", {"text": "x" * 2001}, "at most 2,000"),
+        ("proof", {"works": "perhaps"}, "not one of yes, no"),
+        ("song", {"text": "x"}, "no kind of entry"),
+        ("conclusion", {"says": "G1", "proved": "of course", "faulty": True}, "must be yes or no"),
+    ],
+)
+def test_an_entry_is_of_its_kind_or_not_written(conn, job, kind, content, says):
+    with pytest.raises(PondrelError, match=says):
+        add_entry(conn, job, kind, content)
+    assert entries_of(conn, job) == ()
+
+
+def test_an_entry_belongs_to_a_trace_of_its_own_job_or_to_none(conn, job):
+    other = add_job(conn, 1, "bright")
+    with pytest.raises(sqlite3.IntegrityError):
+        add_entry(conn, other, "note", {"text": "x"}, trace_id=job)
+    add_entry(conn, other, "note", {"text": "x"})
+
+
+def test_a_job_has_no_circuit_one_or_several(conn, job):
+    assert [t.number for t in traces_of(conn, job)] == [1]
+    add_trace(conn, job, add_sheet(conn, RELAY_PUMP))
+    assert [(t.number, t.title) for t in traces_of(conn, job)] == [(1, "Step light, rear door"), (2, "Pump on a relay")]
+    assert traces_of(conn, add_job(conn, 1, "bright")) == ()
 
 
 def test_the_same_sheet_is_stored_once_and_a_changed_one_anew(conn):
@@ -108,69 +166,105 @@ def test_what_is_no_sheet_is_not_stored(conn):
 
 def test_a_conclusion_needs_proof_or_a_reason(conn, job):
     with pytest.raises(sqlite3.IntegrityError):
-        add_conclusion(conn, job, ("G1",), "G1", 0.5, False, "", ())
-    add_conclusion(conn, job, ("G1",), "G1", 0.5, False, "seen with my own eyes", ())
+        conclude(conn, job, "G1", proved=False)
+    conclude(conn, job, "G1", proved=False, reason="seen with my own eyes")
 
 
-def test_of_the_conclusions_of_a_job_one_stands_whatever_the_program_does(conn, job):
-    add_conclusion(conn, job, ("G1",), "G1", 0.99, True, "", ())
+def test_of_the_conclusions_on_a_circuit_one_stands_whatever_the_program_does(conn, job):
+    first = conclude(conn, job, "G1")
     with pytest.raises(PondrelError, match="concluded already"):
-        add_conclusion(conn, job, ("W1",), "W1", 0.99, True, "", ())
+        conclude(conn, job, "W1")
     with pytest.raises(sqlite3.IntegrityError):
-        conn.execute("INSERT INTO standing_conclusion (job_id, conclusion_id) VALUES (?, 77)", (job,))
-    assert reopen(conn, job, "came back")
-    add_conclusion(conn, job, ("W1",), "W1", 0.99, True, "", ())
-    assert [c.says for c in conclusions_of(conn, job) if c.reopened is None] == ["W1"]
+        conn.execute("INSERT INTO conclusion_standing (job_id, trace_id, entry_id) VALUES (?, ?, 77)", (job, job))
+    second = add_trace(conn, job, add_sheet(conn, RELAY_PUMP))
+    add_conclusion(conn, job, second, (), "Nothing on this sheet is wrong", 0.99, True, "", ())
+    assert strike_entry(conn, job, first, "came back") and not is_concluded(conn, job, job) and is_concluded(conn, job, second)
+    conclude(conn, job, "W1")
+    assert [c.says for c in conclusions_of(conn, job) if c.reopened is None] == ["Nothing on this sheet is wrong", "W1"]
 
 
-def test_reopening_keeps_the_old_conclusion(conn, job):
-    add_conclusion(conn, job, ("G1", "W1"), "G1 or W1", 0.97, True, "", (1, 2))
-    assert reopen(conn, job, "came back")
-    assert not reopen(conn, job, "twice")
+def test_reopening_keeps_the_old_conclusion_its_parts_and_its_basis(conn, job):
+    basis = (read(conn, job, "1"), read(conn, job, "2"))
+    number = conclude(conn, job, "G1", "W1", basis=basis)
+    assert strike_entry(conn, job, number, "came back")
     old = conclusions_of(conn, job)[0]
-    assert (old.parts, old.readings, old.reopened) == (("G1", "W1"), (1, 2), "came back")
+    assert (old.parts, old.basis, old.reopened, old.probability) == (("G1", "W1"), basis, "came back", 0.99)
 
 
-def test_the_bay_lists_open_jobs_first_and_counts_standing_readings(conn, job):
-    other = add_job(conn, add_vehicle(conn, "Van"), add_sheet(conn, RELAY_PUMP), "does not run")
-    reading = add_reading(conn, other, "run", "volts", "k.87", "b-", "0")
-    add_reading(conn, other, "run", "volts", "k.86", "b-", "12.4")
-    strike_reading(conn, other, reading, "misread")
-    add_conclusion(conn, job, ("G1",), "G1", 0.99, True, "", ())
+def test_the_bay_tells_whose_move_it_is_and_what_each_job_waits_for(conn, job):
+    other = add_job(conn, add_vehicle(conn, "Van"), "does not run")
+    read(conn, job, "3.9")
+    refresh_all(conn)
+    assert {r.vehicle: r.waits_for for r in page_of_jobs(conn, 10)} == {
+        "Bus 9": "waits for the next reading", "Van": "waits for a look, or a circuit to trace",
+    }  # fmt: skip
+    conclude(conn, job, "G1")
+    add_entry(conn, other, "waits", {"for": "a part", "text": "pump"})
+    refresh_all(conn)
     rows = page_of_jobs(conn, 10)
-    assert [(r.vehicle, r.readings, r.concluded) for r in rows] == [("Van", 1, None), ("Bus 9", 0, "G1")]
+    assert [(r.vehicle, r.party, r.stage, r.waits_for) for r in rows] == [
+        ("Bus 9", 0, "Remedy", "found: waits for the repair"), ("Van", 1, "Look", "waits for a part: pump"),
+    ]  # fmt: skip
+
+
+def test_what_is_written_makes_the_bay_look_anew(conn, job):
+    assert refresh_all(conn) == 1 and refresh_all(conn) == 0
+    number = read(conn, job, "1")
+    assert refresh_all(conn) == 1
+    strike_entry(conn, job, number, "misread")
+    assert refresh_all(conn) == 1
+    add_trace(conn, job, add_sheet(conn, RELAY_PUMP))
+    assert refresh_all(conn) == 1
 
 
 def test_the_bay_comes_in_pages_that_hold_every_job_once(conn, job):
-    sheet, vehicle = 1, 1
     for n in range(25):
-        made = add_job(conn, vehicle, sheet, f"complaint {n}", opened_at=f"2026-01-{n + 1:02d}T00:00:00Z")
+        other = add_job(conn, 1, f"complaint {n}", opened_at=f"2026-01-{n + 1:02d}T00:00:00Z")
         if n % 3 == 0:
-            add_conclusion(conn, made, ("G1",), "G1", 0.99, True, "", ())
+            add_entry(conn, other, "report", {"text": ""})
+    refresh_all(conn)
     pages = [page_of_jobs(conn, 10, skipped) for skipped in (0, 10, 20, 30)]
     rows = [row for page in pages for row in page]
     assert [len(page) for page in pages] == [10, 10, 6, 0]
     assert len({row.id for row in rows}) == 26
-    assert [row.concluded is not None for row in rows] == sorted(row.concluded is not None for row in rows)
-    opened = [row.opened_at for row in rows if row.concluded is None]
-    assert opened == sorted(opened, reverse=True)
-    reopen(conn, next(row.id for row in rows if row.concluded), "came back")
-    assert sum(row.concluded is None for row in page_of_jobs(conn, 50)) == 18
+    assert [row.party for row in rows] == sorted(row.party for row in rows)
+    opened = [row.opened_at for row in rows if row.party == 0]
+    assert len(opened) == 17 and opened == sorted(opened, reverse=True)
 
 
-def test_what_a_job_comes_to_is_told_while_its_readings_stand_as_they_did(conn, job):
-    first = add_reading(conn, job, "lit", "volts", "g1", "batt-", "3.9")
-    keep_outlook(conn, job, (first,), True, "G1 at over 99 %")
-    assert page_of_jobs(conn, 1)[0].outlook == "G1 at over 99 %"
-    second = add_reading(conn, job, "lit", "volts", "g1", "batt-", "0.1")
-    assert page_of_jobs(conn, 1)[0].outlook == ""
-    keep_outlook(conn, job, (first, second), False, "no part stands accused")
-    assert page_of_jobs(conn, 1)[0].outlook == ""  # not ready
-    strike_reading(conn, job, second, "misread")
-    keep_outlook(conn, job, (first,), True, "G1 at over 99 %")
-    assert page_of_jobs(conn, 1)[0].outlook == "G1 at over 99 %"
-    strike_reading(conn, job, first, "misread")
-    assert page_of_jobs(conn, 1)[0].outlook == ""
+def test_jobs_are_found_by_party_person_vehicle_and_words(conn, job):
+    van = add_vehicle(conn, "Van", plate="MW 1")
+    for person, complaint in (("Oda", "horn silent"), ("Wim", "Horn croaks")):
+        add_job(conn, van, complaint, person=person)
+    refresh_all(conn)
+
+    def found(**wanted):
+        return sorted(row.complaint for row in page_of_jobs(conn, 10, wanted=Wanted(**wanted)))
+
+    assert found(person="Oda") == ["dark", "horn silent"]
+    assert found(vehicle_id=van) == ["Horn croaks", "horn silent"]
+    assert found(words=("HORN", "mw")) == ["Horn croaks", "horn silent"] and found(words=("horn", "bus")) == []
+    assert found(parties=(1, 2)) == [] and found(words=("%",)) == []
+
+
+def test_what_a_trace_comes_to_is_told_while_its_evidence_stands_as_it_did(conn, job):
+    def told() -> tuple[str, str]:
+        refresh_job(conn, job)
+        row = page_of_jobs(conn, 1)[0]
+        return row.outlook, row.waits_for
+
+    first = read(conn, job, "3.9")
+    keep_outlook(conn, job, job, (first,), True, "G1 at over 99 %")
+    assert told() == ("G1 at over 99 %", "found: waits to be concluded")
+    second = read(conn, job, "0.1")
+    assert told() == ("", "waits for the next reading")
+    keep_outlook(conn, job, job, (first, second), False, "no part stands accused")
+    assert told() == ("no part stands accused", "waits for the next reading")
+    strike_entry(conn, job, second, "misread")
+    assert told()[0] == ""
+    keep_outlook(conn, job, job, (first,), True, "G1 at over 99 %")
+    strike_entry(conn, job, first, "misread")
+    assert told()[0] == ""
     assert conn.execute("PRAGMA synchronous").fetchone()[0] == 2  # what is written next is on the disk again
 
 
@@ -182,9 +276,11 @@ def test_vehicles_have_names_of_their_own(conn):
             add_vehicle(conn, name)
 
 
-def test_a_job_needs_an_existing_vehicle_and_sheet(conn):
+def test_a_job_needs_an_existing_vehicle_and_a_trace_an_existing_sheet(conn, job):
     with pytest.raises(sqlite3.IntegrityError):
-        add_job(conn, 99, 99, "dark")
+        add_job(conn, 99, "dark")
+    with pytest.raises(sqlite3.IntegrityError):
+        add_trace(conn, job, 99)
     assert get_job(conn, 99) is None
 
 

@@ -7,7 +7,7 @@ from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
-from pondrel.web import workups
+from pondrel.web.shell import workups
 
 from .test_views import reading, text_of
 

@@ -13,11 +13,12 @@ import pytest
 from pondrel.core.evidence.line import LONGEST_LINE
 from pondrel.core.isolate.extent import MOST_PARTS, MOST_READINGS, TooMuchError, check_sheet
 from pondrel.store.db import DATABASE, atomic, connect
+from pondrel.store.entries import add_entry
 from pondrel.store.jobs import add_job
-from pondrel.store.readings import add_reading
 from pondrel.store.sheets import add_sheet
+from pondrel.store.traces import add_trace
 from pondrel.web import MOST_BYTES, create_app
-from pondrel.web.guard import names_for
+from pondrel.web.shell.guard import names_for
 
 from ..circuits import STEP_LIGHT
 from ..server import Server
@@ -118,7 +119,7 @@ def test_a_sheet_beyond_its_limit_is_refused_and_kept(client):
 
 def test_a_request_beyond_all_limits_gets_a_page_of_its_own(client):
     answer = client.post("/jobs/new", data={"complaint": "w" * (MOST_BYTES + 1)})
-    assert answer.status_code == 413 and "At most 4 MB are taken at once" in says(answer) and "Pondrel" in says(answer)
+    assert answer.status_code == 413 and "At most 32 MB are taken at once" in says(answer) and "Pondrel" in says(answer)
 
 
 @pytest.mark.parametrize(("method", "path"), [("get", "/jobs/2/undo"), ("delete", "/jobs/1"), ("put", "/"), ("patch", "/sheets/1/edit")])
@@ -155,7 +156,9 @@ def test_contradictory_readings_are_said_to_be_so_on_every_page(client):
         assert client.get(f"/jobs/4{path}").status_code == 200
 
 
-@pytest.mark.parametrize("what", ["pondrel.web.workups.isolate", "pondrel.web.workups.update", "pondrel.web.trace.judgements"])
+@pytest.mark.parametrize(
+    "what", ["pondrel.web.shell.workups.isolate", "pondrel.web.shell.workups.update", "pondrel.web.trace.page.judgements"]
+)
 def test_whatever_fails_in_the_reckoning_the_log_undo_and_strike_stay_within_reach(client, monkeypatch, what):
     def fails(*given, **more):
         raise ValueError("zero-size array")
@@ -179,8 +182,8 @@ def test_whatever_fails_in_the_reckoning_the_log_undo_and_strike_stay_within_rea
 
 
 def test_a_job_that_cannot_be_worked_out_can_be_concluded_with_a_reason(client, monkeypatch):
-    monkeypatch.setattr("pondrel.web.workups.isolate", lambda *given: 1 / 0)
-    monkeypatch.setattr("pondrel.web.workups.update", lambda *given: 1 / 0)
+    monkeypatch.setattr("pondrel.web.shell.workups.isolate", lambda *given: 1 / 0)
+    monkeypatch.setattr("pondrel.web.shell.workups.update", lambda *given: 1 / 0)
     client.post("/jobs/4/readings", data=reading("7.12"))
     assert "/jobs/4/conclude" in client.get("/jobs/4/trace").get_data(as_text=True)
     form = client.get("/jobs/4/conclude").get_data(as_text=True)
@@ -200,7 +203,8 @@ def with_readings(data_folder, job: int, rows) -> None:
     conn = connect(data_folder / DATABASE)
     with atomic(conn):
         for row in rows:
-            add_reading(conn, job, *row)
+            content = dict(zip(("state", "instrument", "red", "black", "value"), row, strict=True))
+            add_entry(conn, job, "reading", content, trace_id=job)
     conn.close()
 
 
@@ -217,7 +221,7 @@ def test_more_readings_than_are_weighed_at_once_are_kept_and_said_to_be_too_many
     with_readings(data_folder, 4, [("open", "volts", "g3", "batt-", "3.7")] * (MOST_READINGS + 1))
     page = says(client.get("/jobs/4/trace"))
     assert f"{MOST_READINGS + 1} readings stand; at most {MOST_READINGS} are weighed together" in page
-    assert f"{MOST_READINGS + 1} standing" in page and "not worked out" in says(client.get("/jobs/4"))
+    assert f"{MOST_READINGS + 1} standing" in page and "are weighed together" in says(client.get("/jobs/4"))
 
 
 def large_sheet(parts: int) -> str:
@@ -229,7 +233,8 @@ def large_sheet(parts: int) -> str:
 def test_a_circuit_with_more_parts_than_are_ranked_at_once_is_kept_and_says_so(client, data_folder):
     conn = connect(data_folder / DATABASE)
     with atomic(conn):
-        job = add_job(conn, 1, add_sheet(conn, large_sheet(MOST_PARTS + 1)), "dark")
+        job = add_job(conn, 1, "dark")
+        add_trace(conn, job, add_sheet(conn, large_sheet(MOST_PARTS + 1)))
     conn.close()
     page = client.get(f"/jobs/{job}/trace")
     assert f"This circuit has {MOST_PARTS + 1} parts" in says(page)
@@ -250,7 +255,7 @@ def test_places_and_states_count_towards_what_is_worked_out_at_once(demo_sheets)
 
 
 def test_work_that_takes_too_long_is_stopped_and_goes_on_from_there(client, monkeypatch):
-    monkeypatch.setattr("pondrel.web.workups.BUDGET_SECONDS", 0.0)
+    monkeypatch.setattr("pondrel.web.shell.workups.BUDGET_SECONDS", 0.0)
     assert "took longer than 0 s and was stopped" in says(client.get("/jobs/3/trace"))
     assert client.get("/").status_code == client.get("/sheets").status_code == 200
     monkeypatch.undo()
@@ -258,7 +263,7 @@ def test_work_that_takes_too_long_is_stopped_and_goes_on_from_there(client, monk
 
 
 def test_a_circuit_that_somebody_else_is_working_out_holds_up_no_other(client, monkeypatch):
-    from pondrel.web import workups as module
+    from pondrel.web.shell import workups as module
 
     monkeypatch.setattr(module, "WAIT_SECONDS", 0.05)
     client.get("/jobs/3/trace")
@@ -272,7 +277,7 @@ def test_a_circuit_that_somebody_else_is_working_out_holds_up_no_other(client, m
 
 
 def test_sheets_that_are_too_large_together_make_room_for_one_another(client, monkeypatch):
-    from pondrel.web import workups as module
+    from pondrel.web.shell import workups as module
 
     monkeypatch.setattr(module, "MOST_BYTES", 1)
     monkeypatch.setattr(module, "WEIGH_SECONDS", 0.0)

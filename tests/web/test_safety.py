@@ -39,7 +39,19 @@ def test_no_page_has_inline_script_style_or_foreign_address(strict, path):
     assert not re.search(r'(?:src|href|action)="(?:https?:)?//', page)
 
 
-@pytest.mark.parametrize("path", ["/jobs/new", "/jobs/4/readings", "/jobs/3/conclude", "/jobs/1/reopen", "/jobs/2/readings/1/strike"])
+@pytest.mark.parametrize(
+    "path",
+    [
+        "/jobs/new",
+        "/jobs/4/readings",
+        "/jobs/3/conclude",
+        "/jobs/1/reopen",
+        "/jobs/2/readings/1/strike",
+        "/jobs/1/entries",
+        "/jobs/1/traces",
+        "/who",
+    ],
+)
 def test_a_post_without_its_token_is_refused(strict, path):
     response = strict.post(path, data={"state": "open", "instrument": "volts", "red": "g3", "black": "batt-", "value": "1.1"})
     assert response.status_code == 400
@@ -54,7 +66,7 @@ def test_nothing_is_changed_by_a_get(strict, path):
 def test_a_failure_inside_shows_a_sentence_and_no_trace(data_folder, monkeypatch):
     app = create_app(data_folder)
     app.config["PROPAGATE_EXCEPTIONS"] = False
-    monkeypatch.setattr("pondrel.web.bay.page_of_jobs", lambda *given: 1 / 0)
+    monkeypatch.setattr("pondrel.web.jobs.bay.page_of_jobs", lambda *given: 1 / 0)
     response = app.test_client().get("/")
     assert response.status_code == 500
     assert "Traceback" not in response.get_data(as_text=True)

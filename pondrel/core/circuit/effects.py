@@ -14,7 +14,9 @@ from .part import Mode
 from .sheet import Sheet
 from .solve import OperatingPoint
 
-__all__ = ["FaultEffect", "Judged", "fault_effects", "judged_limits", "named_faults"]
+__all__ = ["FaultEffect", "Judged", "fault_effects", "judged_limits", "named_faults", "shows_moved"]
+
+MOVED_VOLTS, MOVED_SHARE = 0.02, 0.003  # what a hand-held voltmeter shows as a change
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +41,11 @@ class Judged:
     def kept(self) -> bool | None:
         """Whether the limit is kept, None where nothing is known."""
         return None if self.value is None else self.limit.keeps(self.value)
+
+
+def shows_moved(sound: float, then: float) -> bool:
+    """Whether volts differ by what a meter shows."""
+    return abs(then - sound) > max(MOVED_VOLTS, MOVED_SHARE * abs(sound))
 
 
 def named_faults(sheet: Sheet) -> tuple[tuple[Fault, Mode], ...]:

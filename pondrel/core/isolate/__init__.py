@@ -1,1 +1,30 @@
-"""From readings to the one part at fault: hypotheses, their predictions, belief, the next test, and the proof."""
+"""Isolation: which part is at fault, given readings and observations on a sheet. This is the one door; the rooms behind it are the steps of
+the method: predict, believe, advise, conclude, show."""
+
+from .advise.advice import Advice, described
+from .advise.orders import ORDERS, Alternative, alternatives, led_by
+from .advise.plan import Node, World
+from .believe.belief import Belief, update
+from .conclude.closing import Closing, closing
+from .conclude.proof import percent
+from .conclude.separate import separators
+from .conclude.suspects import Suspect, targets
+from .extent import check_items, check_sheet
+from .isolation import Isolation, isolate
+from .predict.plausible import asked_back
+from .predict.responses import Workup
+from .predict.scale import off_scale
+from .show.complaint import against_the_complaint
+from .show.descent import Descent, descent
+from .show.drawn_path import path_worth_drawing
+from .show.explain import Matrix, matrix, plain_severity
+from .show.judged import Judgement, judgements, limits_for, spelled
+from .show.outcomes import Likely, likely_outcomes
+from .show.replay import Lead, replay
+
+__all__ = [
+    "ORDERS", "Advice", "Alternative", "Belief", "Closing", "Descent", "Isolation", "Judgement", "Lead", "Likely", "Matrix", "Node",
+    "Suspect", "Workup", "World", "against_the_complaint", "alternatives", "asked_back", "check_items", "check_sheet", "closing",
+    "described", "descent", "isolate", "judgements", "led_by", "likely_outcomes", "limits_for", "matrix", "off_scale",
+    "path_worth_drawing", "percent", "plain_severity", "replay", "separators", "spelled", "targets", "update",
+]  # fmt: skip

@@ -15,6 +15,7 @@ __all__ = [
     "Entry",
     "EntryError",
     "EntryKind",
+    "answer_of",
     "Struck",
     "checked_content",
     "is_evidence",
@@ -104,6 +105,10 @@ def _tried(content: Content) -> str:
     return f"{found}: {content.get('text')}" if content.get("text") else found
 
 
+def _handed(content: Content) -> str:
+    return str(content.get("text") or "to the customer")
+
+
 _PART = EntryField("part", "The part", False)
 _WORKS = EntryField("works", "Whether it works", choices=("yes", "no"))
 WAITS_FOR = ("a part", "an answer", "the road", "something else")
@@ -130,7 +135,7 @@ KINDS: Mapping[str, EntryKind] = {
         ),
         EntryKind("remedy", "Repaired", (_text("What was done to mend it"), _PART)),
         EntryKind("proof", "Proof", (_WORKS, _text("What was tried or read again", False)), _tried),
-        EntryKind("report", "Handed over", (_text("To whom, and what was said", False),), lambda c: str(c.get("text") or "to the customer")),
+        EntryKind("report", "Handed over", (_text("To whom, and what was said", False),), _handed),
         EntryKind(
             "waits",
             "Waits",
@@ -154,11 +159,17 @@ def title_of(kind: str) -> str:
 
 
 def words_of(entry: Entry) -> str:
-    """An entry as a line of the record, without its time and who wrote it."""
+    """An entry as a line of the record, without its time, who wrote it, and the answer of what is evidence."""
     if entry.kind in KINDS:
         return KINDS[entry.kind].reads(entry.content)
-    names = ("state", "instrument", "subject", "red", "black", "value", "outcome")
-    return " ".join(text for name in names if (text := entry.text(name)))
+    places = " to ".join(text for name in ("subject", "red", "black") if (text := entry.text(name)))
+    how = " ".join(text for text in (entry.text("instrument"), places) if text)
+    return f"{how}, {entry.text('state')}" if entry.text("state") else how
+
+
+def answer_of(entry: Entry) -> str:
+    """The number or the outcome of an entry of evidence, as it was typed; empty for any other."""
+    return entry.text("value") or entry.text("outcome") if is_evidence(entry.kind) else ""
 
 
 def checked_content(kind: str, given: Mapping[str, Value]) -> dict[str, Value]:

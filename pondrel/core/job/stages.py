@@ -14,6 +14,7 @@ from .entry import Entry, standing
 __all__ = ["DONE", "GO_ON", "GROUPS", "OFF", "STAGES", "Known", "Stage", "State", "state_of"]
 
 STAGES = ("Complaint", "Look", "Trace", "Remedy", "Proof", "Report")
+WHEN = "when it is there: hot, wet, always, sometimes"
 # Whose move it is, in the order of the Bay.
 GO_ON, WAITS, ASIDE, DONE, OFF = range(5)
 GROUPS = ("Go on now", "Waits", "Put aside", "Handed over", "Called off")
@@ -50,6 +51,11 @@ class State:
     group: int
     waits_for: str
     found: str
+
+    @property
+    def letters(self) -> str:
+        """How each stage stands, by the first letter of that."""
+        return "".join(stage.at[0] for stage in self.stages)
 
 
 def state_of(known: Known, entries: Sequence[Entry]) -> State:
@@ -136,7 +142,12 @@ def _stages(known: Known, now: _Facts) -> list[tuple[str, bool, str, str]]:
     readings = f"{now.traced} entr{'ies' if now.traced != 1 else 'y'} on {circuits}" if now.traced else circuits
     sound = f"{' and '.join(dict.fromkeys(now.sound))}: nothing wrong there" if now.sound else ""
     return [
-        ("Complaint", bool(known.complaint), known.complaint, "" if known.conditions else "when it is there: hot, wet, always, sometimes"),
+        (
+            "Complaint",
+            bool(known.complaint),
+            known.conditions or known.complaint,
+            "" if known.conditions else "when it is there: hot, wet, always, sometimes",
+        ),
         (
             "Look",
             now.looked,
@@ -196,4 +207,6 @@ def _next(known: Known, now: _Facts) -> str:
         return "found: waits to be concluded"
     if not known.traces:
         return "waits for a look, or a circuit to trace"
-    return "waits for the next reading" if now.traced else "waits for the first reading"
+    if now.traced:
+        return "waits for the next reading"
+    return "waits for the first reading" if now.looked else "waits for a look, or the first reading"

@@ -275,6 +275,23 @@ document.addEventListener("alpine:init", () => {
     },
   }));
 
+  // What is written down on the job's page: each kind asks for its own fields.
+  Alpine.data("writing", () => ({
+    kind: "note",
+    init() {
+      this.kind = this.$root.dataset.kind;
+    },
+    get asksWorks() {
+      return this.kind === "proof";
+    },
+    get asksFor() {
+      return this.kind === "waits";
+    },
+    get asksPart() {
+      return this.kind === "remedy";
+    },
+  }));
+
   // What-if on a sheet: the server works out the same page's middle again.
   Alpine.data("sheet", () => ({
     async load(url) {

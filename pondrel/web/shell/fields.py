@@ -7,8 +7,8 @@ from collections.abc import Mapping
 from flask import Flask, request
 from werkzeug.routing import IntegerConverter
 
-from ..core.base.brief import first_unshowable
-from ..core.base.errors import PondrelError
+from ...core.base.brief import first_unshowable
+from ...core.base.errors import PondrelError
 
 __all__ = ["LONGEST", "checked", "init_app", "is_fragment", "typed", "whole"]
 

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..core.base.quantity import show
-from ..core.circuit.layout import draw
-from ..core.circuit.sheet import Part, Sheet
-from ..core.circuit.solve import OperatingPoint
-from ..core.isolate.conclude.proof import percent
-from ..core.isolate.show.descent import Descent
+from ...core.base.quantity import show
+from ...core.circuit.layout import draw
+from ...core.circuit.sheet import Part, Sheet
+from ...core.circuit.solve import OperatingPoint
+from ...core.isolate.conclude.proof import percent
+from ...core.isolate.show.descent import Descent
 
 __all__ = ["DescentFigure", "Diagram", "Frame", "descent_figure", "diagram", "frame_of"]
 

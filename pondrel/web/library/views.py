@@ -11,26 +11,26 @@ from typing import Any
 from flask import Blueprint, Flask, Response, abort, flash, jsonify, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as AnyResponse
 
-from ..core.base.brief import quoted
-from ..core.base.errors import PondrelError
-from ..core.base.quantity import show as shown
-from ..core.circuit.effects import fault_effects, judged_limits
-from ..core.circuit.fault import Fault, parse_fault
-from ..core.circuit.read.flaws import Flaw, flaws_of, located
-from ..core.circuit.read.remarks import remarks
-from ..core.circuit.read.schema import json_schema
-from ..core.circuit.read.sheet import parse_sheet
-from ..core.circuit.sheet import Sheet
-from ..core.circuit.solve import solve
-from ..store.corrections import add_correction, corrections_of
-from ..store.db import atomic
-from ..store.sheets import StoredSheet, add_sheet, families_of_sheets, get_sheet, replaced_by, sheet_cards, versions_of
-from ..store.vehicles import all_vehicles, get_vehicle
-from .attempt import attempt
-from .database import get_db
-from .fields import checked, is_fragment, typed, whole
-from .figures import diagram
-from .workups import workups
+from ...core.base.brief import quoted
+from ...core.base.errors import PondrelError
+from ...core.base.quantity import show as shown
+from ...core.circuit.effects import fault_effects, judged_limits, shows_moved
+from ...core.circuit.fault import Fault, parse_fault
+from ...core.circuit.read.flaws import Flaw, flaws_of, located
+from ...core.circuit.read.remarks import remarks
+from ...core.circuit.read.schema import json_schema
+from ...core.circuit.read.sheet import parse_sheet
+from ...core.circuit.sheet import Sheet
+from ...core.circuit.solve import solve
+from ...store.corrections import add_correction, corrections_of
+from ...store.db import atomic
+from ...store.sheets import StoredSheet, add_sheet, families_of_sheets, get_sheet, replaced_by, sheet_cards, versions_of
+from ...store.vehicles import all_vehicles, get_vehicle
+from ..shell.attempt import attempt
+from ..shell.database import get_db
+from ..shell.fields import checked, is_fragment, typed, whole
+from ..shell.figures import diagram
+from ..shell.workups import workups
 
 __all__ = ["init_app"]
 
@@ -78,7 +78,7 @@ class Reads:
     @property
     def moved(self) -> bool:
         """Whether the fault changes it by what a meter shows."""
-        return self.then is not None and abs(self.then - self.sound) > max(0.02, 0.003 * abs(self.sound))
+        return self.then is not None and shows_moved(self.sound, self.then)
 
 
 @bp.get("/sheets/<id:sheet_id>")

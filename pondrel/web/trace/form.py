@@ -5,23 +5,23 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ..core.base.errors import PondrelError
-from ..core.evidence.entered import Entered, item_entered
-from ..core.evidence.items import Item
-from ..core.evidence.line import LONGEST_LINE
-from ..core.isolate.predict.plausible import asked_back
-from .docket import Docket, last_state
-from .fields import checked, typed
-from .workups import workups
+from ...core.base.errors import PondrelError
+from ...core.evidence.entered import Entered, item_entered
+from ...core.evidence.items import Item
+from ...core.evidence.line import LONGEST_LINE
+from ...core.isolate import asked_back
+from ..jobs.docket import Docket, last_state
+from ..shell.fields import checked, typed
+from ..shell.workups import workups
 
-__all__ = ["Entry", "checked_item", "entry_of", "questioned"]
+__all__ = ["Form", "checked_item", "form_of", "questioned"]
 
 _FIELDS = ("state", "instrument", "red", "black", "value", "note")
 _WORDS = {"state": "The state", "instrument": "The instrument", "red": "Red's place", "black": "Black's place", "note": "The note"}
 
 
 @dataclass(frozen=True, slots=True)
-class Entry:
+class Form:
     """What the evidence form holds: filled from the proposed test, kept as typed after an error. ``value`` is a number or a whole line."""
 
     state: str
@@ -34,31 +34,31 @@ class Entry:
     sure: str = ""  # the value that was asked back: entered once more it is written as it is
 
 
-def entry_of(given: Mapping[str, str]) -> Entry:
-    """The entry of a form, as typed; a touch on an answer's button stands for its word, one on what cannot be done for that."""
+def form_of(given: Mapping[str, str]) -> Form:
+    """The form as it was sent; a touch on an answer's button stands for its word, one on what cannot be done for that."""
     texts = typed(*_FIELDS, "answer", "skip", "sure", given=given)
     value = f"skip {texts['skip']} not here" if texts["skip"] else texts["value"] or texts["answer"]
-    return Entry(texts["state"], texts["instrument"], texts["red"], texts["black"], value, texts["note"], sure=texts["sure"])
+    return Form(texts["state"], texts["instrument"], texts["red"], texts["black"], value, texts["note"], sure=texts["sure"])
 
 
-def checked_item(docket: Docket, entry: Entry) -> tuple[Item, str]:
-    """The entry as a reading or finding, and what is written down as its value. A number, or an outcome's word, goes to the test that is
-    chosen; anything else is a line of its own.
+def checked_item(docket: Docket, form: Form) -> tuple[Item, str]:
+    """What was entered as a reading or observation, and what is written down as its value. A number, or an outcome's word, goes to the test
+    that is chosen; anything else is a line of its own.
 
     Raises PondrelError with one sentence.
     """
     if docket.concluded:
         raise PondrelError("This job is concluded: reopen it with a reason before you add readings.")
-    checked("The reading", " ".join(entry.value.split()), LONGEST_LINE)
+    checked("The reading", " ".join(form.value.split()), LONGEST_LINE)
     for name, what in _WORDS.items():
-        checked(what, getattr(entry, name))
-    entered = Entered(entry.state, entry.instrument, entry.red, entry.black, entry.value, entry.note)
+        checked(what, getattr(form, name))
+    entered = Entered(form.state, form.instrument, form.red, form.black, form.value, form.note)
     return item_entered(docket.sheet, entered, last_state(docket))
 
 
-def questioned(docket: Docket, entry: Entry, item: Item) -> str:
+def questioned(docket: Docket, form: Form, item: Item) -> str:
     """What is asked back before an item is written; empty where there is nothing to ask, or where it was asked and entered again."""
-    if entry.sure == entry.value:
+    if form.sure == form.value:
         return ""
     with workups().working(docket.stored_sheet) as prepared:
         return asked_back(prepared.workup, item)

@@ -3,23 +3,22 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 
-import numpy as np
 from flask import Flask
 from markupsafe import Markup, escape
 
-from ..core.base.arrays import Floats
-from ..core.base.quantity import show
-from ..core.isolate.advise.orders import ORDERS
-from ..core.isolate.conclude.proof import percent
-from ..core.meter.instrument import INSTRUMENTS, uncertainty_at
+from ...core.base.quantity import show
+from ...core.evidence.registry import WORD_SORTS
+from ...core.isolate import ORDERS, percent
+from ...core.job.entry import answer_of, title_of, words_of
+from ...core.meter.instrument import INSTRUMENTS
 
-__all__ = ["METER_WORDS", "init_app", "meter_sigmas", "reading_text"]
+__all__ = ["METER_WORDS", "init_app", "reading_text"]
 
 METER_WORDS = {
     "volts": "Volts", "ohms": "Ohms, dead", "amps": "Amps in line", "lowz": "Volts, low Z", "continuity": "Beeper", "clamp": "Clamp",
-    "scope": "Scope", "lamp": "Test lamp", "load": "Volts under load", "see": "Look", "code": "Code", "test": "Test",
+    "scope": "Scope", "lamp": "Test lamp", "load": "Volts under load", **{name: sort.title for name, sort in WORD_SORTS.items()},
 }  # fmt: skip
 
 ORDER_NAMES = {name: words.partition(":")[0] for name, words in ORDERS.items()}
@@ -30,12 +29,6 @@ def reading_text(value: float, instrument: str) -> str:
     if instrument not in INSTRUMENTS:
         return str(value)
     return "OL" if math.isinf(value) else show(value, INSTRUMENTS[instrument].unit)
-
-
-def meter_sigmas(instrument: str, values: Sequence[float]) -> Floats:
-    """(n,) standard deviations of what an instrument shows at some values; 0 at OL."""
-    shown = np.array(values)
-    return np.where(np.isinf(shown), 0.0, uncertainty_at(INSTRUMENTS[instrument], np.where(np.isinf(shown), 0.0, shown)))
 
 
 def severity_text(severity: tuple[float, float, float]) -> str:
@@ -50,6 +43,11 @@ def when(text: str) -> str:
     return f"{int(text[8:10])} {months[int(text[5:7]) - 1]} {text[11:16]}"
 
 
+def capitalized(text: str) -> str:
+    """With a capital letter in front, the rest as it is."""
+    return text[:1].upper() + text[1:]
+
+
 def options(names: Iterable[str], chosen: str) -> Markup:
     """The options of a select, the chosen one marked; long lists of places are quicker made here than in a template."""
     return Markup("".join(f"<option{' selected' if name == chosen else ''}>{escape(name)}</option>" for name in names))
@@ -57,5 +55,14 @@ def options(names: Iterable[str], chosen: str) -> Markup:
 
 def init_app(app: Flask) -> None:
     """Register the filters."""
-    app.jinja_env.filters.update(percent=percent, reading=reading_text, severity=severity_text, when=when)
+    app.jinja_env.filters.update(
+        capitalized=capitalized,
+        entry_answer=answer_of,
+        entry_title=title_of,
+        entry_words=words_of,
+        percent=percent,
+        reading=reading_text,
+        severity=severity_text,
+        when=when,
+    )
     app.jinja_env.globals.update(meter_words=METER_WORDS, instruments=tuple(INSTRUMENTS), order_names=ORDER_NAMES, options=options)

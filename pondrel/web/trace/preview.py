@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from ..core.evidence.items import Item, Observation
-from ..core.evidence.line import written
-from ..core.evidence.registry import word_sort
-from .docket import Docket
-from .trace import trace_of
-from .workups import workups
+from ...core.evidence.items import Item, Observation
+from ...core.evidence.line import written
+from ...core.evidence.registry import word_sort
+from ..jobs.docket import Docket
+from ..shell.workups import workups
+from .page import trace_of
 
 __all__ = ["Preview", "preview_of"]
 

@@ -8,7 +8,7 @@ from typing import TypeVar
 from flask import current_app
 from werkzeug.exceptions import HTTPException
 
-from ..core.base.errors import PondrelError
+from ...core.base.errors import PondrelError
 
 __all__ = ["attempt"]
 

@@ -6,7 +6,7 @@ import sqlite3
 
 from flask import Flask, current_app, g
 
-from ..store.db import connect
+from ...store.db import connect
 
 __all__ = ["get_db", "init_app"]
 

@@ -17,24 +17,31 @@ from typing import Any
 
 from flask import current_app
 
-from ..core.base.arrays import bytes_of
-from ..core.base.errors import PondrelError, ReadingError
-from ..core.base.patience import interrupted_by
-from ..core.circuit.layout import Path
-from ..core.circuit.read.sheet import parse_sheet
-from ..core.circuit.sheet import Sheet
-from ..core.circuit.solve import OperatingPoint, solve
-from ..core.evidence.items import Item
-from ..core.evidence.registry import item_of
-from ..core.isolate.advise.orders import Alternative, alternatives
-from ..core.isolate.advise.plan import World
-from ..core.isolate.believe.belief import Belief, update
-from ..core.isolate.extent import check_items, check_sheet
-from ..core.isolate.isolation import Isolation, isolate
-from ..core.isolate.predict.responses import Workup
-from ..core.isolate.show.descent import Descent, descent
-from ..store.readings import StoredReading
-from ..store.sheets import StoredSheet
+from ...core.base.arrays import bytes_of
+from ...core.base.errors import PondrelError, ReadingError
+from ...core.base.patience import interrupted_by
+from ...core.circuit.layout import Path
+from ...core.circuit.read.sheet import parse_sheet
+from ...core.circuit.sheet import Sheet
+from ...core.circuit.solve import OperatingPoint, solve
+from ...core.evidence.items import Item
+from ...core.evidence.registry import item_from
+from ...core.isolate import (
+    Alternative,
+    Belief,
+    Descent,
+    Isolation,
+    Workup,
+    World,
+    alternatives,
+    check_items,
+    check_sheet,
+    descent,
+    isolate,
+    update,
+)
+from ...core.job.entry import Entry
+from ...store.sheets import StoredSheet
 from .figures import Frame, frame_of
 from .tree import TreeFigure, tree_figure
 
@@ -174,14 +181,15 @@ class Workups:
         """The sheet, prepared; to be asked for more only while `working`."""
         return self._prepared(stored).workup
 
-    def items(self, stored: StoredSheet, standing: Iterable[StoredReading]) -> tuple[Item, ...]:
+    def items(self, stored: StoredSheet, standing: Iterable[Entry]) -> tuple[Item, ...]:
         """Readings as evidence. Raises ReadingError naming one that cannot be read as such any more."""
         prepared, made = self._prepared(stored), []
-        for number, r in enumerate(standing, 1):
-            columns = (r.state, r.instrument, r.red, r.black, r.typed, r.note)
+        for number, entry in enumerate(standing, 1):
+            key = (entry.kind, tuple(sorted(entry.content.items())))
+            read = partial(item_from, prepared.sheet, entry.kind, {name: entry.text(name) for name in entry.content})
             try:
                 with prepared.parsing:
-                    made.append(prepared.recall("items", columns, partial(item_of, prepared.sheet, *columns), KEPT_ITEMS))
+                    made.append(prepared.recall("items", key, read, KEPT_ITEMS))
             except ReadingError as error:
                 raise ReadingError(f"Reading {number} cannot be read any more: {error} Strike it out to go on.") from error
         return tuple(made)

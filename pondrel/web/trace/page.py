@@ -5,46 +5,74 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from ..core.base.errors import ReadingError
-from ..core.circuit.layout import Path
-from ..core.circuit.sheet import Sheet
-from ..core.evidence.asked import Question
-from ..core.evidence.items import Reading
-from ..core.evidence.registry import outcomes_of, test_of
-from ..core.isolate.advise.advice import Advice, Expectation, described, expectations
-from ..core.isolate.advise.orders import led_by
-from ..core.isolate.conclude.suspects import Suspect, targets
-from ..core.isolate.isolation import Isolation
-from ..core.isolate.show.complaint import against_the_complaint
-from ..core.isolate.show.explain import Matrix, matrix, plain_severity
-from ..core.isolate.show.judged import Judgement, judgements, limits_for, spelled
-from ..store.readings import StoredReading
-from .docket import Docket, last_state
-from .entry import Entry
-from .fields import whole
-from .figures import DescentFigure, Diagram, descent_figure, diagram
-from .words import METER_WORDS, meter_sigmas, reading_text
-from .workups import Plan, workups
+from ...core.base.errors import ReadingError
+from ...core.circuit.layout import Path
+from ...core.circuit.sheet import Sheet
+from ...core.evidence.asked import Question
+from ...core.evidence.items import Reading
+from ...core.evidence.needs import needs_of
+from ...core.evidence.registry import outcomes_of, test_of
+from ...core.isolate import (
+    Advice,
+    Isolation,
+    Judgement,
+    Matrix,
+    Suspect,
+    against_the_complaint,
+    described,
+    judgements,
+    led_by,
+    likely_outcomes,
+    limits_for,
+    matrix,
+    path_worth_drawing,
+    plain_severity,
+    separators,
+    spelled,
+    targets,
+)
+from ...core.job.entry import Entry
+from ..jobs.docket import Docket, last_state
+from ..shell.fields import whole
+from ..shell.figures import DescentFigure, Diagram, descent_figure, diagram
+from ..shell.words import METER_WORDS, reading_text
+from ..shell.workups import Plan, workups
+from .form import Form
 
 __all__ = ["Chosen", "Drawn", "LogLine", "Stalled", "Trace", "stalled", "trace_of"]
 
 SHOWN_SUSPECTS, MATRIX_COLUMNS, PLAIN_SEVERITIES = 8, 4, 3
 VIEWS = ("descent", "why", "plan")
-SHOWN_OUTCOMES = 6
-_WEIGHED = 12  # suspects whose outcomes are told
+_NEED_WORDS = {"place": "no way to {}", "state": "not in state {}", "instrument": "no {}"}
 
 
 @dataclass(frozen=True)
 class LogLine:
-    """A reading in the log: ``number`` counts the standing ones, None when struck out; ``judged`` is what the sheet's limits say of it,
-    ``doubt`` why it does not go with the complaint."""
+    """A line of evidence in the log: ``number`` counts the standing ones, None when struck out; ``judged`` is what the sheet's limits say
+    of it, ``doubt`` why it does not go with the complaint."""
 
-    stored: StoredReading
+    entry: Entry
     number: int | None
     misfit: str
     basis: bool
     judged: tuple[Judgement, ...] = ()
     doubt: str = ""
+
+    @property
+    def about(self) -> str:
+        """The first place, or the subject."""
+        return self.entry.text("red") or self.entry.text("subject")
+
+    @property
+    def told(self) -> str:
+        """The number or the outcome, as it was typed."""
+        return self.entry.text("value") or self.entry.text("outcome")
+
+    @property
+    def how(self) -> str:
+        """The instrument, or the sort of evidence; both for the good side."""
+        instrument = self.entry.text("instrument")
+        return instrument if self.entry.kind == "reading" else f"{self.entry.kind} {instrument}".strip()
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,7 +119,7 @@ class Trace:
 
     docket: Docket
     isolation: Isolation
-    entry: Entry
+    form: Form
     asked: Advice | None
     order: str
     proposals: tuple[Advice, ...]
@@ -117,10 +145,10 @@ class Trace:
     limits: tuple[str, ...]
 
 
-def trace_of(docket: Docket, drawn: Drawn | None = None, entry: Entry | None = None) -> Trace:
+def trace_of(docket: Docket, drawn: Drawn | None = None, form: Form | None = None) -> Trace:
     """The Trace screen's contents; what is drawn is chosen for the person who chooses nothing."""
     with workups().working(docket.stored_sheet):
-        return _trace_of(docket, drawn or Drawn(), entry)
+        return _trace_of(docket, drawn or Drawn(), form)
 
 
 @dataclass(frozen=True)
@@ -137,15 +165,15 @@ def stalled(docket: Docket, says: str) -> Stalled:
     return Stalled(docket, says, _log(docket, {}, (), (), {}))
 
 
-def _trace_of(docket: Docket, drawn: Drawn, entry: Entry | None) -> Trace:
+def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
     sheet = docket.sheet
     isolation = workups().isolation(docket.stored_sheet, docket.items)
     proposals = led_by(isolation.belief, drawn.order, isolation.next, isolation.standing.named)
-    asked, taken, error = _asked(docket, isolation, proposals, drawn, entry)
-    entry = entry or _entry(docket, asked, drawn.own, error)
-    shown = next(s for s in (drawn.state, entry.state, *sheet.states) if s in sheet.states)
+    asked, taken, error = _asked(docket, isolation, proposals, drawn, form)
+    form = form or _form(docket, asked, drawn.own, error)
+    shown = next(s for s in (drawn.state, form.state, *sheet.states) if s in sheet.states)
     paths = docket.workup.paths
-    path = next((p for p in paths if p.load == drawn.load), None) or _path_for(paths, isolation, entry)
+    path = next((p for p in paths if p.load == drawn.load), None) or path_worth_drawing(paths, isolation, form.red)
     found = workups().descent(docket.stored_sheet, docket.items, path, shown)
     number = whole(drawn.since)
     since = number if number is not None and number < len(docket.items) else None
@@ -154,13 +182,13 @@ def _trace_of(docket: Docket, drawn: Drawn, entry: Entry | None) -> Trace:
     return Trace(
         docket=docket,
         isolation=isolation,
-        entry=entry,
+        form=form,
         asked=asked,
         order=drawn.order,
         proposals=proposals,
         taken=taken,
         choice=_choice(asked, taken),
-        outcome_words=_outcome_words(sheet, asked, entry),
+        outcome_words=_outcome_words(sheet, asked, form),
         view=drawn.view if drawn.view in VIEWS else VIEWS[0],
         state=shown,
         load=path.load,
@@ -175,7 +203,7 @@ def _trace_of(docket: Docket, drawn: Drawn, entry: Entry | None) -> Trace:
         beyond=tuple(s for s in isolation.suspects if s.kind != "single" and s.probability >= 0.005)[:4],
         why=matrix(isolation, leads) if docket.items and drawn.view == "why" else None,
         plan=workups().plan(docket.stored_sheet, docket.items) if drawn.view == "plan" and not docket.concluded else None,
-        separators=_separators(sheet, isolation.standing.target),
+        separators=separators(sheet, isolation.standing.target),
         log=_log(
             docket,
             {m.reading: m.says for m in isolation.misfits},
@@ -190,11 +218,11 @@ def _trace_of(docket: Docket, drawn: Drawn, entry: Entry | None) -> Trace:
 
 
 def _asked(
-    docket: Docket, isolation: Isolation, proposals: tuple[Advice, ...], drawn: Drawn, entry: Entry | None
+    docket: Docket, isolation: Isolation, proposals: tuple[Advice, ...], drawn: Drawn, form: Form | None
 ) -> tuple[Advice | None, int | None, str]:
     """The test that is asked for, its number among the proposals (None for a person's own), and what is wrong with it. What was typed last
     goes before what was chosen, and that before what is proposed."""
-    own = Chosen(entry.instrument, entry.state, entry.red, entry.black) if entry else drawn.own
+    own = Chosen(form.instrument, form.state, form.red, form.black) if form else drawn.own
     if own.instrument:
         try:
             test = test_of(docket.sheet, own.state or last_state(docket), own.instrument, own.red, own.black)
@@ -217,58 +245,28 @@ def _choice(asked: Advice | None, taken: int | None) -> dict[str, str]:
     return {"take": str(taken + 1)} if taken else {}
 
 
-def _outcome_words(sheet: Sheet, asked: Advice | None, entry: Entry) -> tuple[str, ...]:
+def _outcome_words(sheet: Sheet, asked: Advice | None, form: Form) -> tuple[str, ...]:
     """The words that answer the check that is asked for with one touch; none for a number."""
     test = asked.test if asked else None
-    if not isinstance(test, Question) or (entry.instrument, entry.red) != (test.kind, test.subject):
+    if not isinstance(test, Question) or (form.instrument, form.red) != (test.kind, test.subject):
         return ()
     return tuple(outcomes_of(sheet, test))
 
 
 def _cannot(sheet: Sheet, asked: Advice | None) -> tuple[tuple[str, str], ...]:
     """What of a test a person may be unable to do here: what to leave out, and the words for it."""
-    if asked is None:
-        return ()
-    test = asked.test
-    if isinstance(test, Question):
-        return ((test.state, f"not in state {test.state}"),) if test.state else ()
-    made = [(place, f"no way to {place}") for place in (test.red, test.black) if place in sheet.places and place != sheet.minus]
-    return (*made, (test.instrument, f"no {METER_WORDS[test.instrument].lower()}"), (test.state, f"not in state {test.state}"))
+    needs = needs_of(sheet, asked.test) if asked else ()
+    return tuple((what, _NEED_WORDS[sort].format(METER_WORDS[what].lower() if sort == "instrument" else what)) for what, sort in needs)
 
 
-def _separators(sheet: Sheet, group: tuple[str, ...]) -> tuple[str, ...]:
-    """What would tell the parts of a group apart: unplugging, swapping, opening a place between them."""
-    if len(group) < 2:
-        return ()
-    made: list[str] = []
-    plugged = [name for name in group if sheet.parts[name].kind.load is not None or sheet.parts[name].kind.holder]
-    if plugged:
-        made.append(f"Unplug or swap {plugged[0]} and say what happened: swap {plugged[0]} gone, or swap {plugged[0]} no change.")
-    nodes = [set(sheet.parts[name].pins.values()) for name in group]
-    between = sorted({n for i, one in enumerate(nodes) for other in nodes[i + 1 :] for n in one & other} - set(sheet.places))
-    if between:
-        made.append(f"Open a place at {between[0]}: it lies between them.")
-    joints = [name for name in group if sheet.parts[name].kind.joint]
-    if joints:
-        made.append(f"Wiggle {joints[0]} while the circuit works and watch: wiggle {joints[0]} changed, or no change.")
-    return tuple(made) or ("Open a place between them.",)
-
-
-def _entry(docket: Docket, asked: Advice | None, own: Chosen, error: str) -> Entry:
+def _form(docket: Docket, asked: Advice | None, own: Chosen, error: str) -> Form:
     sheet = docket.sheet
     if asked:
         test = asked.test
-        return Entry(test.state or last_state(docket), test.instrument, test.red, test.black)
+        return Form(test.state or last_state(docket), test.instrument, test.red, test.black)
     if own.instrument:
-        return Entry(own.state, own.instrument, own.red, own.black, error=error)
-    return Entry(last_state(docket), "volts", sheet.plus, sheet.minus)
-
-
-def _path_for(paths: tuple[Path, ...], isolation: Isolation, entry: Entry) -> Path:
-    """The path worth looking at: the leading suspect's once it stands out, else the one that the proposed test probes."""
-    lead = next((s for s in isolation.suspects if s.part), isolation.suspects[0])
-    stands_out = lead.probability > 0.3
-    return max(paths, key=lambda p: (stands_out and lead.part in p.parts, entry.red in p.nodes, -paths.index(p)))
+        return Form(own.state, own.instrument, own.red, own.black, error=error)
+    return Form(last_state(docket), "volts", sheet.plus, sheet.minus)
 
 
 def _accused(docket: Docket, isolation: Isolation, since: int | None) -> tuple[Accused, ...]:
@@ -296,73 +294,32 @@ def _log(
 ) -> tuple[LogLine, ...]:
     """The log, the latest on top; what is said of its lines by the number of the reading among those that stand, counted from 0."""
     lines, number = [], 0
-    for stored in docket.log:
-        if stored.struck is not None:
-            lines.append(LogLine(stored, None, "", False))
+    for entry in docket.log:
+        if not entry.stands:
+            lines.append(LogLine(entry, None, "", False))
             continue
         said = judged[number] if number < len(judged) else ()
-        lines.append(LogLine(stored, number + 1, misfits.get(number, ""), number in proof, said, doubts.get(number, "")))
+        lines.append(LogLine(entry, number + 1, misfits.get(number, ""), number in proof, said, doubts.get(number, "")))
         number += 1
     return tuple(reversed(lines))
 
 
 def _outcomes(isolation: Isolation, asked: Advice | None) -> tuple[tuple[str, tuple[str, ...], float], ...]:
-    """What the answer to the test that is asked for would speak for: value or range shown, suspects, their probability together.
-
-    Values that the meter would hardly tell apart stand together.
-    """
+    """What the answer to the test that is asked for would speak for: value or range shown, suspects, their probability together."""
     if asked is None:
         return ()
-    if isinstance(asked.test, Question):
-        return _word_outcomes(isolation, asked)
-    meter = asked.test.instrument
-    told, weight = _weighed_expectations(isolation, asked)
-    clusters: list[list[Expectation]] = []
-    told.sort(key=lambda e: e.value)
-    reach = [0.0, *(2.0 * meter_sigmas(meter, [e.value for e in told]))]  # of the one before
-    for e, far in zip(told, reach, strict=False):
-        if clusters and (e.value == clusters[-1][-1].value or e.value - clusters[-1][-1].value < far):
-            clusters[-1].append(e)
-        else:
-            clusters.append([e])
-    made = []
-    for cluster in clusters:
-        low, high = (reading_text(e.value, meter) for e in (cluster[0], cluster[-1]))
-        number, _, unit = low.partition(" ")
-        span = low if low == high else f"{number if high.endswith(unit) else low} – {high}"
-        names = dict.fromkeys(e.part or "nothing wrong" for e in sorted(cluster, key=lambda e: -weight[(e.part, e.mode)]))
-        made.append((span, tuple(names), sum(weight[(e.part, e.mode)] for e in cluster)))
-    return _with_the_rest(sorted(made, key=lambda o: -o[2])[:SHOWN_OUTCOMES], "another number")
+    by_word = isinstance(asked.test, Question)
+    rows: list[tuple[str, tuple[str, ...], float]] = []
+    for outcome in likely_outcomes(isolation, asked.test):
+        if not outcome.parts:
+            rows.append(("any of these" if by_word else "another number", ("other suspects",), outcome.probability))
+            continue
+        text = outcome.word or _span(outcome.low, outcome.high, asked.test.instrument)
+        rows.append((text, tuple(part or "nothing wrong" for part in outcome.parts), outcome.probability))
+    return tuple(rows)
 
 
-def _weighed_expectations(isolation: Isolation, asked: Advice) -> tuple[list[Expectation], dict[tuple[str | None, str | None], float]]:
-    """What the suspects would make of a test, with the chance of each: a fault that comes and goes is there or not, one time in two."""
-    weight = {(s.part, s.mode): s.probability for s in isolation.suspects if s.kind == "single"}
-    some: dict[str, float] = {}
-    for s in isolation.suspects:
-        if s.kind == "sometimes" and s.part and s.probability >= 0.01:
-            some[s.part] = some.get(s.part, 0.0) + s.probability
-    told = list(expectations(isolation.belief, asked.test, _WEIGHED, tuple(some)))
-    for part, p in some.items():
-        mode = next(e.mode for e in told if e.part == part)
-        weight[part, mode] += p / 2.0
-        weight[None, None] += p / 2.0
-    return told, weight
-
-
-def _with_the_rest(rows: Sequence[tuple[str, tuple[str, ...], float]], words: str) -> tuple[tuple[str, tuple[str, ...], float], ...]:
-    """Rows of outcomes with one for all that they leave out, so that the shares add up."""
-    rest = 1.0 - sum(p for _, _, p in rows)
-    return (*rows, (words, ("other suspects",), rest)) if rest >= 0.01 else tuple(rows)
-
-
-def _word_outcomes(isolation: Isolation, asked: Advice) -> tuple[tuple[str, tuple[str, ...], float], ...]:
-    told, weight = _weighed_expectations(isolation, asked)
-    made: dict[str, list[Expectation]] = {}
-    for e in told:
-        made.setdefault(e.word, []).append(e)
-    rows = [
-        (word, tuple(dict.fromkeys(e.part or "nothing wrong" for e in found)), sum(weight[e.part, e.mode] for e in found))
-        for word, found in made.items()
-    ]
-    return _with_the_rest(sorted(rows, key=lambda row: -row[2]), "any of these")
+def _span(low: float, high: float, meter: str) -> str:
+    first, last = reading_text(low, meter), reading_text(high, meter)
+    number, _, unit = first.partition(" ")
+    return first if first == last else f"{number if last.endswith(unit) else first} – {last}"

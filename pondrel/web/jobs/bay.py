@@ -1,0 +1,51 @@
+"""The Bay: every job by whose move it is, with its stage and what it waits for."""
+
+from __future__ import annotations
+
+from flask import Blueprint, Flask, render_template, request
+
+from ...core.job.stages import GROUPS
+from ...store.bay import Wanted, counts_by_party, page_of_jobs
+from ...store.jobs import persons
+from ...store.vehicles import all_vehicles
+from ..shell.database import get_db
+from ..shell.fields import whole
+from ..shell.who import me
+
+__all__ = ["init_app"]
+
+ON_A_PAGE = 20
+MOST_PAGES = 100_000
+LONGEST_SEARCH = 200
+
+bp = Blueprint("bay", __name__)
+
+
+@bp.get("/")
+def show() -> str:
+    """A page of the jobs; ``party``, ``person``, ``vehicle`` and ``q`` choose among them."""
+    conn = get_db()
+    asked = {name: request.args.get(name, "")[:LONGEST_SEARCH] for name in ("party", "person", "vehicle", "q")}
+    party = whole(asked["party"])
+    wanted = Wanted(
+        (party,) if party is not None and party < len(GROUPS) else (), asked["person"], whole(asked["vehicle"]), tuple(asked["q"].split())
+    )
+    page = min(max(whole(request.args.get("page", "")) or 1, 1), MOST_PAGES)
+    found = page_of_jobs(conn, ON_A_PAGE + 1, (page - 1) * ON_A_PAGE, wanted)
+    people = persons(conn)
+    return render_template(
+        "bay.html",
+        jobs=found[:ON_A_PAGE],
+        page=page,
+        more=len(found) > ON_A_PAGE,
+        groups=GROUPS,
+        counts=counts_by_party(conn),
+        asked={name: text for name, text in asked.items() if text},
+        persons=people if me() in (*people, "") else [me(), *people],
+        vehicles=all_vehicles(conn),
+    )
+
+
+def init_app(app: Flask) -> None:
+    """Register the blueprint."""
+    app.register_blueprint(bp)

@@ -1,0 +1,139 @@
+"""A job straight from the record, and one of its traces with what belongs to it; what must be worked out is worked out when asked for."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+from functools import cached_property
+
+from flask import abort
+
+from ...core.circuit.sheet import Sheet
+from ...core.evidence.items import Item
+from ...core.isolate import Workup
+from ...core.job.entry import Entry, is_evidence
+from ...core.job.stages import State, state_of
+from ...store.bay import known_of
+from ...store.conclusions import Conclusion, conclusions_of
+from ...store.entries import entries_of
+from ...store.jobs import Job, get_job
+from ...store.sheets import StoredSheet, get_sheet
+from ...store.traces import Trace, traces_of
+from ...store.vehicles import Vehicle, get_vehicle
+from ..shell.workups import workups
+
+__all__ = ["Docket", "Record", "docket_of", "last_state", "record_of"]
+
+
+@dataclass(frozen=True)
+class Record:
+    """A job with its vehicle, its traces, its entries in the order in which they were written, its conclusions, and where it stands."""
+
+    job: Job
+    vehicle: Vehicle
+    traces: tuple[Trace, ...]
+    entries: tuple[Entry, ...]
+    conclusions: tuple[Conclusion, ...]
+    state: State
+
+    @property
+    def standing_conclusions(self) -> tuple[Conclusion, ...]:
+        """The conclusions that stand."""
+        return tuple(c for c in self.conclusions if c.reopened is None)
+
+    def trace(self, number: int) -> Trace | None:
+        """One of its traces by number."""
+        return next((trace for trace in self.traces if trace.number == number), None)
+
+    def concluded_on(self, trace: Trace) -> Conclusion | None:
+        """The conclusion that stands on a trace."""
+        return next((c for c in self.standing_conclusions if c.trace_id == trace.id), None)
+
+
+@dataclass(frozen=True)
+class Docket:
+    """A trace of a job with its sheet; ``supposed`` are items weighed with those of the log, but not written."""
+
+    record: Record
+    trace: Trace
+    stored_sheet: StoredSheet
+    supposed: tuple[Item, ...] = ()
+
+    @property
+    def job(self) -> Job:
+        """The job."""
+        return self.record.job
+
+    @property
+    def vehicle(self) -> Vehicle:
+        """Its vehicle."""
+        return self.record.vehicle
+
+    @property
+    def sheet(self) -> Sheet:
+        """The circuit. Raises SheetError where its text is no sheet any more."""
+        return workups().sheet(self.stored_sheet)
+
+    @property
+    def workup(self) -> Workup:
+        """The circuit, prepared."""
+        return workups().workup(self.stored_sheet)
+
+    @property
+    def log(self) -> tuple[Entry, ...]:
+        """The evidence on this circuit in the order in which it was written, what was struck out included."""
+        return tuple(entry for entry in self.record.entries if entry.trace_id == self.trace.id and is_evidence(entry.kind))
+
+    @property
+    def standing(self) -> tuple[Entry, ...]:
+        """The evidence that stands."""
+        return tuple(entry for entry in self.log if entry.stands)
+
+    @property
+    def standing_ids(self) -> tuple[int, ...]:
+        """Their ids: reading n has the id at n − 1."""
+        return tuple(entry.id for entry in self.standing)
+
+    @cached_property
+    def items(self) -> tuple[Item, ...]:
+        """The evidence that stands, read. Raises ReadingError naming a reading that cannot be read any more."""
+        return (*workups().items(self.stored_sheet, self.standing), *self.supposed)
+
+    @property
+    def conclusions(self) -> tuple[Conclusion, ...]:
+        """The conclusions on this circuit, the latest last."""
+        return tuple(c for c in self.record.conclusions if c.trace_id == self.trace.id)
+
+    @property
+    def concluded(self) -> Conclusion | None:
+        """The conclusion that stands on it."""
+        return self.record.concluded_on(self.trace)
+
+
+def record_of(conn: sqlite3.Connection, job_id: int) -> Record:
+    """A job by id; 404 when there is none."""
+    job = get_job(conn, job_id)
+    if job is None:
+        abort(404)
+    vehicle = get_vehicle(conn, job.vehicle_id)
+    assert vehicle is not None  # a foreign key holds this
+    entries = entries_of(conn, job_id)
+    known, _ = known_of(conn, job_id)
+    return Record(job, vehicle, traces_of(conn, job_id), entries, conclusions_of(conn, job_id), state_of(known, entries))
+
+
+def docket_of(conn: sqlite3.Connection, job_id: int, number: int) -> Docket:
+    """A trace of a job by its number; 404 when there is none."""
+    record = record_of(conn, job_id)
+    trace = record.trace(number)
+    if trace is None:
+        abort(404)
+    stored = get_sheet(conn, trace.sheet_id)
+    assert stored is not None  # a foreign key holds this
+    return Docket(record, trace, stored)
+
+
+def last_state(docket: Docket) -> str:
+    """The state in which the vehicle was left."""
+    states = docket.sheet.states
+    return next((state for entry in reversed(docket.standing) if (state := entry.text("state")) in states), next(iter(states)))

@@ -1,0 +1,214 @@
+"""Jobs: opening one, its page with the record, what is written into that, and the files that belong to it."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Sequence
+from pathlib import Path
+
+from flask import Blueprint, Flask, abort, current_app, redirect, render_template, request, send_file, url_for
+from werkzeug.datastructures import FileStorage
+from werkzeug.wrappers import Response
+
+from ...core.base.errors import PondrelError
+from ...core.job.entry import KINDS, WAITS_FOR, is_evidence
+from ...store.bay import refresh_job
+from ...store.entries import add_entry, strike_entry
+from ...store.files import file_path, get_file, keep_file
+from ...store.jobs import add_job
+from ...store.sheets import get_sheet, sheet_titles
+from ...store.traces import add_trace
+from ...store.vehicles import add_vehicle, all_vehicles, get_vehicle, vehicle_named
+from ..shell.attempt import attempt
+from ..shell.database import get_db
+from ..shell.fields import checked, typed, whole
+from ..shell.once import written_once
+from ..shell.who import LONGEST_NAME, me
+from .docket import Record, docket_of, record_of
+from .story import Line, story_of
+
+__all__ = ["init_app"]
+
+bp = Blueprint("jobs", __name__)
+
+LONGEST_REASON = 500  # characters
+MOST_FILES = 6  # of one entry
+# What a person writes down on the job's page, in the order in which it is offered; other kinds of entry come from their own screens.
+WRITTEN_HERE = ("note", "action", "remedy", "proof", "report", "waits", "aside", "off")
+
+
+@bp.get("/jobs/new")
+def new() -> str:
+    """The form for a new job."""
+    return _new_form({"person": me()}, "")
+
+
+def _new_form(given: dict[str, str], error: str) -> str:
+    conn = get_db()
+    return render_template("jobs/new.html", vehicles=all_vehicles(conn), sheets=sheet_titles(conn), typed=given, error=error)
+
+
+@bp.post("/jobs/new")
+def create() -> Response | tuple[str, int]:
+    """Open a job, with a new vehicle if one is named, and take up a circuit if one is chosen."""
+    given = typed("vehicle", "new_vehicle", "complaint", "conditions", "person", "sheet")
+    conn = get_db()
+    try:
+        return redirect(written_once(lambda: _opened(conn, given)))
+    except PondrelError as error:
+        return _new_form(given, str(error)), 400
+
+
+def _opened(conn: sqlite3.Connection, given: dict[str, str]) -> str:
+    """Write the job down; returns the address where it goes on."""
+    if not given["complaint"]:
+        raise PondrelError("The complaint is missing: write what the vehicle does and what it should do.")
+    complaint, conditions = checked("The complaint", given["complaint"]), checked("The text of the conditions", given["conditions"])
+    person = checked("The name of who has the job", given["person"], LONGEST_NAME)
+    sheet_id = _sheet_chosen(conn, given["sheet"]) if given["sheet"] else None
+    job_id = add_job(conn, _vehicle_chosen(conn, given), complaint, conditions, person)
+    if sheet_id is not None:
+        add_trace(conn, job_id, sheet_id, person)
+    refresh_job(conn, job_id)
+    return url_for("jobs.show", job_id=job_id) if sheet_id is None else url_for("trace.show", job_id=job_id)
+
+
+def _sheet_chosen(conn: sqlite3.Connection, text: str) -> int:
+    sheet_id = whole(text)
+    if sheet_id is None or get_sheet(conn, sheet_id) is None:
+        raise PondrelError("No circuit sheet is chosen: pick the circuit that the complaint is about.")
+    return sheet_id
+
+
+def _vehicle_chosen(conn: sqlite3.Connection, given: dict[str, str]) -> int:
+    if given["new_vehicle"]:
+        name = checked("The vehicle's name", given["new_vehicle"], LONGEST_NAME)
+        if vehicle_named(conn, name):
+            raise PondrelError(f"There is a vehicle '{name}' already: choose it from the list.")
+        return add_vehicle(conn, name)
+    vehicle_id = whole(given["vehicle"])
+    if vehicle_id is None or get_vehicle(conn, vehicle_id) is None:
+        raise PondrelError("No vehicle is chosen: pick one from the list or name a new one.")
+    return vehicle_id
+
+
+@bp.get("/jobs/<id:job_id>")
+def show(job_id: int) -> str:
+    """The job's page: where it stands, what comes next, and the record."""
+    return _page(record_of(get_db(), job_id), {}, "")
+
+
+def _page(record: Record, given: dict[str, str], error: str) -> str:
+    stories = {}
+    for trace in record.traces:
+        docket = docket_of(get_db(), record.job.id, trace.number)
+        stories[trace.id] = attempt(lambda docket=docket: story_of(docket))  # type: ignore[misc]
+    lines = _lines(record, {trace_id: story for trace_id, (story, _) in stories.items() if story})
+    return render_template(
+        "jobs/show.html",
+        record=record,
+        lines=lines,
+        stuck={trace_id: says for trace_id, (_, says) in stories.items()},
+        kinds={name: KINDS[name] for name in WRITTEN_HERE},
+        waits_for=WAITS_FOR,
+        sheets=sheet_titles(get_db()),
+        typed=given,
+        error=error,
+    )
+
+
+def _lines(record: Record, stories: dict[int, dict[int, Line]]) -> list[Line]:
+    """The record read in order, each line of evidence with what led after it."""
+    told = {entry_id: line for story in stories.values() for entry_id, line in story.items()}
+    return [told.get(entry.id) or Line(entry) for entry in record.entries]
+
+
+@bp.post("/jobs/<id:job_id>/entries")
+def write(job_id: int) -> Response | tuple[str, int]:
+    """Write something down that is no evidence: a note, an action, a repair, a proof, what is waited for."""
+    conn = get_db()
+    record = record_of(conn, job_id)
+    given = typed("kind", "text", "part", "works", "for")
+    try:
+        if given["kind"] not in WRITTEN_HERE:
+            raise PondrelError(
+                f"Nothing is chosen to be written down: pick one of {', '.join(KINDS[k].title.lower() for k in WRITTEN_HERE)}."
+            )
+        content = {field.name: given[field.name] for field in KINDS[given["kind"]].fields}
+        files = [file for file in request.files.getlist("files") if file.filename]
+        return redirect(written_once(lambda: _written(conn, job_id, given["kind"], content, files)))
+    except PondrelError as error:
+        return _page(record, given, str(error)), 400
+
+
+def _written(conn: sqlite3.Connection, job_id: int, kind: str, content: dict[str, str], files: Sequence[FileStorage]) -> str:
+    if len(files) > MOST_FILES:
+        raise PondrelError(f"{len(files)} files at once are too many: at most {MOST_FILES} belong to one entry.")
+    kept = [(keep_file(conn, _folder(), file.read()).digest, checked("A file's name", str(file.filename), 200)) for file in files]
+    add_entry(conn, job_id, kind, content, person=me(), files=kept)
+    refresh_job(conn, job_id)
+    return url_for("jobs.show", job_id=job_id)
+
+
+def _folder() -> Path:
+    return Path(current_app.config["DATABASE"]).parent
+
+
+@bp.post("/jobs/<id:job_id>/entries/<id:entry_id>/strike")
+def strike(job_id: int, entry_id: int) -> Response:
+    """Strike out an entry that is no evidence, with a reason; to take a job up again its setting aside is struck out."""
+    conn = get_db()
+    record = record_of(conn, job_id)
+    entry = next((e for e in record.entries if e.id == entry_id), None)
+    if entry is None or is_evidence(entry.kind) or entry.kind == "conclusion":
+        abort(404)
+    reason = checked("The reason", typed("reason")["reason"], LONGEST_REASON)
+    if not reason:
+        raise PondrelError("A reason is missing: say why this no longer counts.")
+
+    def struck() -> str:
+        if not strike_entry(conn, job_id, entry_id, reason, me()):
+            raise PondrelError("This is struck out already, perhaps by somebody else: load the page again to see what stands.")
+        refresh_job(conn, job_id)
+        return url_for("jobs.show", job_id=job_id)
+
+    return redirect(written_once(struck))
+
+
+@bp.post("/jobs/<id:job_id>/traces")
+def take_up(job_id: int) -> Response | tuple[str, int]:
+    """Take up a circuit, the first or another one."""
+    conn = get_db()
+    record = record_of(conn, job_id)
+    given = typed("sheet")
+
+    def taken() -> str:
+        sheet_id = _sheet_chosen(conn, given["sheet"])
+        known = next((trace for trace in record.traces if trace.sheet_id == sheet_id), None)
+        if known is not None:
+            raise PondrelError(f"'{known.title}' is traced in this job already: go on there.")
+        add_trace(conn, job_id, sheet_id, me())
+        refresh_job(conn, job_id)
+        return url_for("trace.show", job_id=job_id, number=len(record.traces) + 1)
+
+    try:
+        return redirect(written_once(taken))
+    except PondrelError as error:
+        return _page(record_of(conn, job_id), given, str(error)), 400
+
+
+@bp.get("/files/<digest>")
+def file(digest: str) -> Response:
+    """A file of the record, as what it is and nothing else."""
+    stored = get_file(get_db(), digest)
+    path = file_path(_folder(), digest)
+    if stored is None or not path.exists():
+        abort(404)
+    answer = send_file(path, mimetype=stored.media, as_attachment=not stored.media.startswith("image/"), download_name=digest[:12])
+    answer.headers["Content-Security-Policy"] = "default-src 'none'; sandbox"
+    return answer
+
+
+def init_app(app: Flask) -> None:
+    """Register the blueprint."""
+    app.register_blueprint(bp)
