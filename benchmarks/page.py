@@ -29,9 +29,10 @@ from pondrel.demo.load import load_demo
 from pondrel.store.db import DATABASE, atomic, connect
 from pondrel.store.jobs import add_job
 from pondrel.store.sheets import add_sheet
+from pondrel.store.traces import add_trace
 from pondrel.web import create_app
-from pondrel.web.shell.database import get_db
 from pondrel.web.jobs.docket import docket_of
+from pondrel.web.shell.database import get_db
 from pondrel.web.shell.workups import workups
 
 from .circuits import text_of_size
@@ -57,7 +58,8 @@ def _run(folder: Path) -> None:
             # Every job has a server of its own, so that none finds what another has worked out.
             conn = connect(folder / DATABASE)
             with atomic(conn):
-                job = add_job(conn, 1, add_sheet(conn, text), "Dim lamps", "", "")
+                job = add_job(conn, 1, "Dim lamps")
+                add_trace(conn, job, add_sheet(conn, text))
             conn.close()
             app = create_app(folder)
             app.config["WTF_CSRF_ENABLED"] = False
@@ -71,7 +73,7 @@ def _one_job(app: Flask, job: int, choose: Callable[[Isolation], Measurement], t
     rows = []
     for _ in range(READINGS):
         with app.app_context():
-            docket = docket_of(get_db(), job)
+            docket = docket_of(get_db(), job, 1)
             test = choose(workups().isolation(docket.stored_sheet, docket.items))
         sheet = docket.sheet
         wire = next(name for name, part in reversed(sheet.parts.items()) if part.kind.name == "wire")

@@ -62,8 +62,8 @@ class Wanted:
             where.append("bay.vehicle_id = ?")
             values.append(self.vehicle_id)
         for word in self.words[:MOST_WORDS]:
-            where.append("instr(lower(job.complaint || ' ' || vehicle.name || ' ' || vehicle.plate || ' ' || bay.found), lower(?)) > 0")
-            values.append(word)
+            where.append("instr(bay.words, ?) > 0")
+            values.append(word.lower())
         return " AND ".join(where) or "1", values
 
 
@@ -79,7 +79,7 @@ LIMIT ? OFFSET ?
 """
 _REFRESH = """
 UPDATE bay
-SET known = 1, party = ?, stage = ?, stages = ?, waits_for = ?, found = ?, outlook = ?, entries = ?, last_at = ?
+SET known = 1, party = ?, stage = ?, stages = ?, waits_for = ?, found = ?, outlook = ?, words = ?, entries = ?, last_at = ?
 WHERE job_id = ?
 """
 _KEEP_OUTLOOK = """
@@ -123,8 +123,10 @@ def refresh_job(conn: sqlite3.Connection, job_id: int) -> State:
     entries = entries_of(conn, job_id)
     state = state_of(known, entries)
     told = next(reversed(says.values()), "")
+    vehicle = conn.execute("SELECT name, plate FROM vehicle JOIN job ON job.vehicle_id = vehicle.id WHERE job.id = ?", (job_id,)).fetchone()
+    words = " ".join((known.complaint, *vehicle, *known.traces.values(), state.found)).lower()
     last = max((entry.made_at for entry in entries), default=None)
-    values = (state.group, state.here, state.letters, state.waits_for, state.found, told, len(standing(entries)), last, job_id)
+    values = (state.group, state.here, state.letters, state.waits_for, state.found, told, words, len(standing(entries)), last, job_id)
     conn.execute(_REFRESH, values)
     return state
 

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import logging
 import shutil
+import threading
 from pathlib import Path
 
 import pytest
+import waitress
 from playwright.sync_api import sync_playwright
 
-from pondrel.store.db import DATABASE
-
-from ..server import Server
+from pondrel.cli.server import SERVER
+from pondrel.web import create_app
+from pondrel.web.shell.workups import Workups
 
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
 
@@ -28,22 +31,24 @@ def chromium():
 
 
 @pytest.fixture(scope="session")
-def server(demo_folder, tmp_path_factory):
-    """The real server over a data folder of its own, one for all tests: what it has worked out stays warm."""
-    folder = Path(shutil.copytree(demo_folder, tmp_path_factory.mktemp("depot") / "data"))
-    made = Server(folder)
-    yield folder, made
-    made.kill()
+def prepared() -> Workups:
+    """What has been worked out of the demo's sheets: it stays warm from test to test, since it knows nothing of any database."""
+    return Workups()
 
 
 @pytest.fixture
-def depot(server, demo_folder):
-    """Address of a server over a fresh demo depot."""
-    folder, made = server
-    for suffix in ("-wal", "-shm"):
-        (folder / f"{DATABASE}{suffix}").unlink(missing_ok=True)
-    shutil.copy(demo_folder / DATABASE, folder / DATABASE)
-    return made.base
+def depot(demo_folder, tmp_path, prepared, caplog):
+    """Address of the application over a demo depot of its own, served as `pondrel serve` does; nothing it logs as failed goes unseen."""
+    app = create_app(Path(shutil.copytree(demo_folder, tmp_path / "depot")))
+    app.extensions["workups"] = prepared
+    server = waitress.create_server(app, host="127.0.0.1", port=0, **SERVER)
+    thread = threading.Thread(target=server.run, daemon=True)
+    with caplog.at_level(logging.WARNING):
+        thread.start()
+        yield f"http://127.0.0.1:{server.effective_port}"
+        server.close()
+        thread.join(timeout=10)
+    assert [record.getMessage() for record in caplog.records if record.name.startswith("pondrel")] == []
 
 
 class Bench:

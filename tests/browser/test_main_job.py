@@ -39,7 +39,7 @@ def test_from_the_empty_bay_to_a_concluded_job(chromium, tmp_path):
     page.get_by_label("Complaint").fill("All door lamps dim")
     page.get_by_label("Conditions").fill("after washing")
     page.get_by_label("Circuit sheet").select_option(label="Step lights with a shared ground")
-    page.get_by_role("button", name="Open the job and trace").click()
+    page.get_by_role("button", name="Open the job").click()
     expect(page.get_by_role("region", name="Path diagram")).to_be_visible()
 
     for _ in range(12):
@@ -65,10 +65,10 @@ def test_from_the_empty_bay_to_a_concluded_job(chromium, tmp_path):
     context = chromium.new_context(viewport={"width": 1280, "height": 800})
     bench = Bench(context.new_page(), server.base)
     bench.open(re.sub(r"^https?://[^/]+", "", record))
-    expect(bench.page.get_by_role("heading", name="The trace, reading by reading")).to_be_visible()
-    expect(bench.page.locator("tr.basis")).not_to_have_count(0)
+    expect(bench.page.get_by_role("region", name="What happened")).to_contain_text("then led G3, over 99 %")
+    expect(bench.page.locator(".story .basis")).not_to_have_count(0)
     bench.page.keyboard.press("b")
-    expect(bench.page.locator(".job.done")).to_contain_text("G3")
+    expect(bench.page.locator(".job")).to_contain_text("Found: waits for the repair")
     assert bench.complaints == []
     context.close()
     server.kill()
@@ -319,7 +319,7 @@ def test_the_bay_says_which_job_is_found(bench):
     bench.page.keyboard.press("Escape")
     bench.page.keyboard.press("b")
     job = bench.page.locator(".job", has_text="No light at the door at all")
-    expect(job).to_contain_text("found: waits to be concluded")
+    expect(job).to_contain_text("Found: waits to be concluded")
     expect(job).to_contain_text("G3 at over 99 %, proved by")
 
 

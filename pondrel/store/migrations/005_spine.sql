@@ -172,7 +172,8 @@ CREATE TABLE outlook (
     ready INTEGER NOT NULL CHECK (ready IN (0, 1)),
     says TEXT NOT NULL
 );
--- party: whose move it is, in the order of the Bay; known: 0 where something has been written since.
+-- party: whose move it is, in the order of the Bay; words: what a search looks through, in lower case; known: 0 where something has been
+-- written since.
 CREATE TABLE bay (
     job_id INTEGER PRIMARY KEY REFERENCES job (id),
     known INTEGER NOT NULL DEFAULT 0 CHECK (known IN (0, 1)),
@@ -182,6 +183,7 @@ CREATE TABLE bay (
     waits_for TEXT NOT NULL DEFAULT '',
     found TEXT NOT NULL DEFAULT '',
     outlook TEXT NOT NULL DEFAULT '',
+    words TEXT NOT NULL DEFAULT '',
     entries INTEGER NOT NULL DEFAULT 0,
     last_at TEXT,
     person TEXT NOT NULL DEFAULT '',
