@@ -10,11 +10,8 @@ from ..core.base.brief import quoted
 from ..core.base.quantity import show
 from ..core.evidence.csv_file import read_csv
 from ..core.evidence.line import parse_line
-from ..core.isolate.advise.orders import ORDERS
-from ..core.isolate.conclude.proof import percent
-from ..core.isolate.extent import check_items, check_sheet
-from ..core.isolate.isolation import Isolation, isolate
-from ..core.isolate.predict.responses import Workup
+from ..core.evidence.safety import check_allowed
+from ..core.isolate import ORDERS, Isolation, Workup, check_items, check_sheet, isolate, percent
 from .files import sheet_in, text_in
 
 __all__ = ["isolate_command", "trial_command"]
@@ -31,7 +28,9 @@ def isolate_command(file: str, readings: str | None, lines: tuple[str, ...], as_
     check_sheet(circuit)
     items = read_csv(circuit, text_in(readings)) if readings else ()
     for line in lines:
-        items = (*items, parse_line(circuit, line, next(iter(circuit.states)))[0])
+        item, _ = parse_line(circuit, line, next(iter(circuit.states)))
+        check_allowed(circuit, item)
+        items = (*items, item)
     check_items(items)
     result = isolate(Workup(circuit), items)
     click.echo(json.dumps(result.as_json(), indent=2) if as_json else _told(result))

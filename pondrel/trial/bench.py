@@ -24,11 +24,10 @@ from ..core.circuit.sheet import Part, Sheet
 from ..core.evidence.asked import Measurement, Question
 from ..core.evidence.items import Item, Observation
 from ..core.evidence.registry import item_of, outcomes_of
+from ..core.isolate import Workup, isolate
 from ..core.isolate.advise.effort import Standpoint, minutes_for
 from ..core.isolate.advise.orders import next_by_order
-from ..core.isolate.isolation import isolate
 from ..core.isolate.predict.chances import chances
-from ..core.isolate.predict.responses import Workup
 from ..core.meter.instrument import instrument
 
 __all__ = ["BLUNDERS", "Case", "Outcome", "hidden_cases", "run"]

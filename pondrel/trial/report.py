@@ -10,7 +10,7 @@ from multiprocessing import get_context
 from typing import Any
 
 from ..core.circuit.read.sheet import parse_sheet
-from ..core.isolate.predict.responses import Workup
+from ..core.isolate import Workup
 from .bench import Outcome, hidden_cases, run
 from .tally import Gap, calibration, case_weights, optimal_gap, tally
 

@@ -16,12 +16,12 @@ import numpy as np
 
 from ..core.base.arrays import Floats
 from ..core.evidence.asked import Measurement, Question
+from ..core.isolate import Workup, World, update
 from ..core.isolate.advise.advice import worth_offering
 from ..core.isolate.advise.effort import Standpoint
-from ..core.isolate.advise.plan import Choice, Place, World
-from ..core.isolate.believe.belief import update
+from ..core.isolate.advise.plan import Choice, Place
 from ..core.isolate.predict.chances import chances
-from ..core.isolate.predict.responses import UNRELIABLE_VOLTS, Workup
+from ..core.isolate.predict.responses import UNRELIABLE_VOLTS
 from ..core.isolate.predict.scale import scale_uncertainty
 from .bench import Case, Outcome, hidden_cases
 

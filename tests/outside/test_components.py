@@ -8,7 +8,6 @@ import pytest
 
 from pondrel.core.circuit.kinds.sensors import thermistor_ohms
 from pondrel.core.circuit.kinds.sources import charge_volts
-from pondrel.core.circuit.limit import Limit
 from pondrel.core.circuit.solve import solve
 
 from ..circuits import sheet_of
@@ -28,14 +27,6 @@ def test_the_b_parameter_is_what_it_is_defined_as():
 
     r1, r2 = thermistor_ohms({"ohms": 2200.0, "beta": 3500.0}, 25.0), thermistor_ohms({"ohms": 2200.0, "beta": 3500.0}, 85.0)
     assert math.log(r1 / r2) / (1 / 298.15 - 1 / 358.15) == pytest.approx(3500.0)
-
-
-def test_a_limit_at_20_degrees_is_brought_to_the_winding_s_temperature():
-    """Handbook form of the copper rule, R2/R1 = (234.5 + T2)/(234.5 + T1) (from memory), within a tenth of a per cent of IEC 60028's."""
-    limit = Limit("ohms", "", "", "Y", "", 13.0, 15.0, "test", 20.0)
-    warm = limit.at_temperature(80.0)
-    assert warm.least / 13.0 == pytest.approx((234.5 + 80) / (234.5 + 20), rel=2e-3)
-    assert (warm.most / warm.least) == pytest.approx(15.0 / 13.0)
 
 
 def test_bus_levels_are_those_of_iso_11898_2():

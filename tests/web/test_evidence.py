@@ -184,3 +184,39 @@ def test_many_screens_of_one_sheet_at_once_do_not_get_in_each_other_s_way(client
     with ThreadPoolExecutor(6) as pool:
         codes = list(pool.map(lambda url: app.test_client().get(url).status_code, urls))
     assert codes == [200] * len(urls)
+
+
+def test_a_step_that_wants_its_caution_read_first_waits_for_that(client):
+    """The caution stands where the step is, with a button; until it was pressed nothing is entered there, and what was typed stays."""
+    sheet = re.search(r'/sheets/(\d+)"[^>]*>\s*<b>Kneeling valves', client.get("/sheets").get_data(as_text=True))[1]
+    job = client.post("/jobs/new", data={"vehicle": "1", "complaint": "left front does not kneel", "sheet": sheet}).headers["Location"]
+    form = {"state": "kneel left", "instrument": "volts", "red": "y1.1", "black": "batt-", "value": "24.1"}
+    refused = client.post(job.replace("/trace", "/readings"), data=form)
+    page = refused.get_data(as_text=True)
+    assert refused.status_code == 400 and "First read this and say so: The left front sinks" in text_of(refused)
+    assert 'value="24.1"' in page and "I have read this" in page and page.count("data-acknowledge") == 1
+    read = client.post(job.replace("/trace", "/cautions"), data={"caution": "The left front sinks - nobody under or beside it"})
+    assert read.status_code == 302
+    assert client.post(job.replace("/trace", "/readings"), data=form).status_code == 302
+    assert "Caution read" in text_of(client.get(job.removesuffix("/trace")))
+    assert client.post(job.replace("/trace", "/cautions"), data={"caution": "Mind the cat"}).status_code == 400
+
+
+def test_what_is_never_done_is_refused_with_its_reason(client):
+    sheet = re.search(r'/sheets/(\d+)"[^>]*>\s*<b>Fuel and temperature gauge', client.get("/sheets").get_data(as_text=True))[1]
+    job = client.post("/jobs/new", data={"vehicle": "1", "complaint": "needle dead", "sheet": sheet}).headers["Location"]
+    refused = client.post(
+        job.replace("/trace", "/readings"), data={"state": "off", "instrument": "lamp", "red": "tank", "black": "batt-", "value": "3"}
+    )
+    assert refused.status_code == 400 and "Never at tank: no test lamp. Petrol vapour" in text_of(refused)
+
+
+def test_a_reading_s_limit_is_told_with_its_conditions(client):
+    sheet = re.search(r'/sheets/(\d+)"[^>]*>\s*<b>Kneeling valves', client.get("/sheets").get_data(as_text=True))[1]
+    job = client.post("/jobs/new", data={"vehicle": "1", "complaint": "slow", "sheet": sheet}).headers["Location"]
+    for value in ("45", "45 @70C"):
+        form = {"state": "ready", "instrument": "ohms", "red": "y1.1", "black": "y1.2", "value": value}
+        assert client.post(job.replace("/trace", "/readings"), data=form).status_code == 302
+    page = text_of(client.get(job))
+    assert "within limits, 37.6 Ω @20°C: 35.0 Ω to 41.0 Ω @20°C (valve data sheet (demo))" in page
+    assert "not comparable: 35.0 Ω to 41.0 Ω @20°C (valve data sheet (demo)); note @20C beside the number" in page

@@ -6,7 +6,6 @@ revolutions a minute, kilopascals and millimetres.
 
 from __future__ import annotations
 
-import math
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, fields, replace
@@ -21,7 +20,7 @@ IDLE_RPM = (
     judged("IDLE_LEAST_RPM", 500.0, "1/min", "a noted engine speed from here on may be idle"),
     judged("IDLE_MOST_RPM", 1100.0, "1/min", "a noted engine speed up to here may be idle"),
 )
-ABSOLUTE_ZERO_C = -273.15
+ABSOLUTE_ZERO_C, HOTTEST_C = -273.15, 1500.0
 KPA_PER_BAR, KPA_PER_INHG, KPA_PER_PSI, MM_PER_INCH = 100.0, 3.386389, 6.894757, 25.4  # NIST SP 811, appendix B
 
 
@@ -36,7 +35,8 @@ class Units:
 
 @dataclass(frozen=True, slots=True)
 class Conditions:
-    """What was noted, None for what was not; ``idle`` where the engine idled and no speed is known."""
+    """What was noted, None for what was not; ``idle`` where the engine idled and no speed is known; ``lead_ohms`` what the test leads have
+    by themselves, 0 where they were zeroed."""
 
     celsius: float | None = None
     volts: float | None = None
@@ -44,9 +44,15 @@ class Conditions:
     idle: bool = False
     kilopascals: float | None = None
     millimetres: float | None = None
+    lead_ohms: float | None = None
 
     def __bool__(self) -> bool:
-        return any(getattr(self, f.name) not in (None, False) for f in fields(self))
+        return any(self.says(f.name) for f in fields(self))
+
+    def says(self, name: str) -> bool:
+        """Whether something was noted; nought was, too."""
+        value = getattr(self, name)
+        return value is not None and value is not False
 
     def shown(self, units: Units | None = None) -> str:
         """As a person writes them: ``@20C @13.5V @idle``.
@@ -64,6 +70,8 @@ class Conditions:
             parts.append("@idle")
         if self.millimetres is not None:
             parts.append(f"@{_FROM_SI[wanted.width](self.millimetres):.4g}{wanted.width}")
+        if self.lead_ohms is not None:
+            parts.append(f"@{self.lead_ohms:.4g}Ω")
         return " ".join(parts)
 
 
@@ -74,21 +82,22 @@ _READ: Mapping[str, tuple[str, Callable[[float], float]]] = {
     "v": ("volts", float), "rpm": ("rpm", float), "r/min": ("rpm", float),
     "kpa": ("kilopascals", float), "bar": ("kilopascals", lambda v: v * KPA_PER_BAR), "inhg": ("kilopascals", lambda v: v * KPA_PER_INHG),
     "psi": ("kilopascals", lambda v: v * KPA_PER_PSI),
+    "ohm": ("lead_ohms", float), "Ω": ("lead_ohms", float), "ω": ("lead_ohms", float),
     "mm": ("millimetres", float), "in": ("millimetres", lambda v: v * MM_PER_INCH),
 }  # fmt: skip
 _FROM_SI: Mapping[str, Callable[[float], float]] = {
     "°C": float, "°F": lambda v: v * 1.8 + 32.0, "V": float, "rpm": float, "kPa": float, "bar": lambda v: v / KPA_PER_BAR,
     "inHg": lambda v: v / KPA_PER_INHG, "mm": float, "in": lambda v: v / MM_PER_INCH,
 }  # fmt: skip
-_TOKEN = re.compile(r"([-+]?(?:\d{1,6}(?:[.,]\d{1,6})?|[.,]\d{1,6}))\s*(°?[A-Za-z/]+)")
-_EXAMPLES = "@20C, @68F, @13.5V, @1500rpm, @idle, @100kPa or @0.4mm"
+_TOKEN = re.compile(r"([-+]?(?:\d{1,6}(?:[.,]\d{1,6})?|[.,]\d{1,6}))\s*(°?[A-Za-zΩω/]+)")
+_EXAMPLES = "@20C, @68F, @13.5V, @1500rpm, @idle, @100kPa, @0.4mm, or @0.2ohm for the leads"
 
 
 def split_conditions(text: str) -> tuple[str, Conditions]:
     """A typed value without its conditions, and these. Raises ReadingError with one sentence.
 
     >>> split_conditions("13.2 @70C")
-    ('13.2', Conditions(celsius=70.0, volts=None, rpm=None, idle=False, kilopascals=None, millimetres=None))
+    ('13.2', Conditions(celsius=70.0, volts=None, rpm=None, idle=False, kilopascals=None, millimetres=None, lead_ohms=None))
     """
     value, at, rest = text.partition("@")
     return (value.strip(), parse_conditions(at + rest)) if at else (text, Conditions())
@@ -99,7 +108,7 @@ def parse_conditions(text: str) -> Conditions:
     found = Conditions()
     for token in filter(None, (part.strip() for part in text.split("@"))):
         name, value = _condition(token)
-        if getattr(found, name) not in (None, False):
+        if found.says(name):
             raise ReadingError(f"The condition @{token} says once more what was said before: leave one of the two out.")
         found = replace(found, idle=True) if name == "idle" else replace(found, **{name: float(value)})  # type: ignore[arg-type]
     if found.idle and found.rpm is not None:
@@ -115,8 +124,8 @@ def _condition(token: str) -> tuple[str, float | bool]:
     if match is None or not name:
         raise ReadingError(f"{quoted('@' + token)} is no condition: write {_EXAMPLES}.")
     value = convert(float(match[1].replace(",", ".")))
-    if (name == "celsius" and not ABSOLUTE_ZERO_C <= value <= 1500.0) or (name != "celsius" and not math.isfinite(value)):
+    if name == "celsius" and not ABSOLUTE_ZERO_C <= value <= HOTTEST_C:
         raise ReadingError(f"{quoted('@' + token)} is no temperature that anything on a vehicle has.")
-    if name in ("rpm", "millimetres", "kilopascals") and value < 0.0 and name != "kilopascals":
+    if name in ("rpm", "millimetres", "lead_ohms") and value < 0.0:
         raise ReadingError(f"{quoted('@' + token)} is below nothing: leave the minus out.")
     return name, value

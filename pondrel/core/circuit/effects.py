@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from .fault import Fault, apply_faults
-from .limit import Limit
+from .limit import SheetLimit
 from .network import Cases, Network
 from .operate import operating_points
 from .part import Mode
@@ -34,13 +34,13 @@ class FaultEffect:
 class Judged:
     """A limit with what the circuit gives there; ``value`` None where the state asked for is not the limit's."""
 
-    limit: Limit
+    limit: SheetLimit
     value: float | None
 
     @property
     def kept(self) -> bool | None:
         """Whether the limit is kept, None where nothing is known."""
-        return None if self.value is None else self.limit.keeps(self.value)
+        return None if self.value is None else self.limit.limit.keeps(self.value)
 
 
 def shows_moved(sound: float, then: float) -> bool:

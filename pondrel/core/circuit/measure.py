@@ -21,6 +21,7 @@ from .laws import FILAMENT_POWER, LIGHT_POWER
 from .network import Cases, Network
 from .operate import dead_points, operating_points
 from .part import Element, Law
+from .safety import check_instrument
 from .sheet import Sheet
 
 __all__ = ["LEAD_OHMS", "TEST_OHMS", "TEST_VOLTS", "Leads", "Shown", "in_circuit", "measure", "ohms_shown"]
@@ -93,7 +94,8 @@ def measure(
     """What ``instrument`` shows between two places, or for ``clamp`` around whatever joins them directly.
 
     ``battery_off`` matters to ``ohms`` and ``continuity`` alone; ``deviation`` is where within its accuracy this meter stands (−1 to 1).
-    Raises ReadingError for an unknown instrument, state or place, and where there is nothing to put the instrument on.
+    Raises ReadingError for an unknown instrument, state or place, and where there is nothing to put the instrument on;
+    ForbiddenError where it is never put there.
     """
     if instrument not in INSTRUMENTS:
         raise ReadingError(f"{quoted(instrument)} is no instrument: {', '.join(INSTRUMENTS)} are.")
@@ -102,6 +104,7 @@ def measure(
     red, black = sheet.probe(red), sheet.probe(black)
     if red == black:
         raise ReadingError(f"Red and black are both on {red}: put them on two different places.")
+    check_instrument(sheet, instrument, (red, black))
     bench = _Bench(sheet, state, red, black, faults, leads or Leads(), deviation)
     if instrument in ("ohms", "continuity"):
         return bench.ohms(tool, battery_off)

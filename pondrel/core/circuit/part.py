@@ -244,6 +244,7 @@ class Kind:
     joint: bool = False  # a joint or contact: what should stay cold
     holder: bool = False  # whether a person can pull it and put an ammeter in its place
     also: tuple[str, ...] = ()  # other names that people have for it, in small letters
+    never: Mapping[str, Mapping[str, str]] = field(default_factory=dict)  # by pin: acts that are never done there, with the reason
 
     def mode(self, name: str) -> Mode | None:
         """The mode of that name, None where this kind does not fail so."""

@@ -9,8 +9,8 @@ from typing import Any
 
 from ..base.brief import listed, near, quoted
 from ..base.errors import FaultError, ReadingError
-from .limit import Limit
-from .part import Element, Kind, Mode
+from .limit import SheetLimit
+from .part import Element, Kind, Mode, Span
 from .tables import Code, OutcomeTable
 
 __all__ = ["Access", "Part", "Place", "Sheet", "State", "dial_text"]
@@ -23,28 +23,33 @@ def dial_text(value: float) -> str:
 
 @dataclass(frozen=True, slots=True)
 class Access:
-    """Shared effort that opens the way to places behind it; done once. ``minutes`` of work."""
+    """Shared effort that opens the way to places behind it; done once. ``minutes`` of work. ``acknowledge``: the caution is read first."""
 
     name: str
     minutes: float
     note: str = ""
     caution: str = ""
+    acknowledge: bool = False
 
 
 @dataclass(frozen=True, slots=True)
 class Place:
-    """A point that a probe can reach: where it is, the minutes to probe it, and the access it lies behind."""
+    """A point that a probe can reach: where it is, the minutes to probe it, and the access it lies behind; what is ``never`` done there,
+    with the reason."""
 
     name: str
     at: str = ""
     minutes: float = 1.0
     behind: str | None = None
     caution: str = ""
+    acknowledge: bool = False
+    never: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
 class Part:
-    """A part or joint: its kind, the node on each pin, and its parameters as given (defaults are the kind's)."""
+    """A part or joint: its kind, the node on each pin, its parameters as given (defaults are the kind's), and what is ``never`` done to it,
+    with the reason."""
 
     name: str
     kind: Kind
@@ -52,6 +57,7 @@ class Part:
     params: Mapping[str, object]
     label: str = ""
     note: str = ""
+    never: Mapping[str, str] = field(default_factory=dict)
 
     def elements(self, position: str | None = None) -> tuple[Element, ...]:
         """The part's electrical elements at a dial's setting, with pin names still unresolved."""
@@ -70,6 +76,12 @@ class Part:
         """Whether it does nothing once the battery is off, whatever a state sets it to: a module's output, a source."""
         worked = [e for e in self.elements() if e.contact is not None and e.contact.positions]
         return bool(worked) and all(e.rests_unpowered for e in worked)
+
+    @property
+    def copper(self) -> bool:
+        """Whether its ohms are those of copper: a winding or a wire, which read more when they are warm."""
+        wound = any(mode.severity is not None and mode.severity.span is Span.TURNS for mode in self.modes)
+        return wound or any(param.name == "csa_mm2" for param in self.kind.params)
 
     @property
     def rest(self) -> str:
@@ -92,6 +104,7 @@ class State:
     note: str = ""
     caution: str = ""
     minutes: float = 0.0
+    acknowledge: bool = False
 
 
 @dataclass(frozen=True)
@@ -109,7 +122,8 @@ class Sheet:
     family: str = ""
     note: str = ""
     caution: str = ""
-    limits: tuple[Limit, ...] = ()
+    acknowledge: bool = False
+    limits: tuple[SheetLimit, ...] = ()
     observe: Mapping[str, Any] = field(default_factory=dict)
     codes: Mapping[str, Code] = field(default_factory=dict)
     tables: Mapping[str, OutcomeTable] = field(default_factory=dict)

@@ -40,6 +40,7 @@ class OutcomeTable:
     behind: str = ""
     note: str = ""
     caution: str = ""
+    acknowledge: bool = False
 
     def under(self, part: str | None, mode: str | None) -> tuple[float, ...]:
         """Probabilities of the outcomes if a fault is there; part None: if nothing is wrong."""

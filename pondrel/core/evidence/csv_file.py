@@ -6,9 +6,11 @@ import csv
 import io
 
 from ..base.errors import ReadingError
+from ..circuit.safety import ForbiddenError
 from ..circuit.sheet import Sheet
 from .items import Item
 from .registry import item_of
+from .safety import check_allowed
 
 __all__ = ["COLUMNS", "read_csv"]
 
@@ -43,7 +45,9 @@ def _items(sheet: Sheet, rows: csv.DictReader[str]) -> tuple[Item, ...]:
         if len(made) == MOST_ROWS:
             raise ReadingError(f"Line {rows.line_num}: a file holds at most {MOST_ROWS:,} readings; split it by job.")
         try:
-            made.append(item_of(sheet, *(field[name] for name in (*COLUMNS, "note"))))
-        except ReadingError as error:
+            item = item_of(sheet, *(field[name] for name in (*COLUMNS, "note")))
+            check_allowed(sheet, item)
+            made.append(item)
+        except (ReadingError, ForbiddenError) as error:
             raise ReadingError(f"Line {rows.line_num}: {error}") from None
     return tuple(made)

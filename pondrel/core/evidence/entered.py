@@ -11,6 +11,7 @@ from ..circuit.sheet import Sheet
 from .items import Item, Observation
 from .line import parse_line, starts_a_line
 from .registry import WORD_SORTS, item_of
+from .safety import check_allowed
 from .sort import WordSort
 
 __all__ = ["Entered", "item_entered"]
@@ -29,11 +30,17 @@ class Entered:
 
 
 def item_entered(sheet: Sheet, entered: Entered, stands_in: str) -> tuple[Item, str]:
-    """The item, and what is written down as its value. A number, or an outcome's word, goes to the test that is chosen; anything else is a
-    line of its own. ``stands_in`` is the state in which the vehicle was left.
+    """The item, and what is written down as its value, if it may be done there at all. A number, or an outcome's word, goes to the test
+    that is chosen; anything else is a line of its own. ``stands_in`` is the state in which the vehicle was left.
 
-    Raises ReadingError with one sentence.
+    Raises ReadingError with one sentence, ForbiddenError for what is never done there.
     """
+    item, typed = _read(sheet, entered, stands_in)
+    check_allowed(sheet, item)
+    return item, typed
+
+
+def _read(sheet: Sheet, entered: Entered, stands_in: str) -> tuple[Item, str]:
     text = " ".join(entered.value.split())
     sort = WORD_SORTS.get(entered.instrument)
     if sort is None and not starts_a_line(sheet, text):

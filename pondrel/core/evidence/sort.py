@@ -18,6 +18,7 @@ from ..base.brief import near, quoted
 from ..base.errors import ReadingError
 from ..base.judgement import judged
 from ..circuit.operate import Points
+from ..circuit.safety import Caution
 from ..circuit.sheet import Sheet
 from .asked import Measurement, Question
 from .items import Item, Observation
@@ -91,6 +92,7 @@ class Sort(ABC):
     looks = False  # whether it is had by looking, listening or asking, before the meter comes out
     verbs: tuple[str, ...] = ()  # the words that begin its line; the first is the one that is written
     also: Mapping[str, str] = {}  # other words for its verbs
+    acts: tuple[str, ...] = ()  # what it does to the parts that it touches, as `circuit.safety` forbids it
     fields: tuple[Field, ...] = ()
 
     @abstractmethod
@@ -126,8 +128,12 @@ class Sort(ABC):
         """What must be opened for it, empty names for what lies open."""
         return ()
 
-    def cautions(self, sheet: Sheet, test: Measurement | Question) -> tuple[str, ...]:
+    def cautions(self, sheet: Sheet, test: Measurement | Question) -> tuple[Caution, ...]:
         """What to mind besides what the sheet and its states say."""
+        return ()
+
+    def touches(self, sheet: Sheet, test: Measurement | Question) -> tuple[str, ...]:
+        """The parts that it lays hands on."""
         return ()
 
     def asks(self, sheet: Sheet, test: Measurement | Question) -> str:

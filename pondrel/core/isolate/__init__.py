@@ -18,13 +18,12 @@ from .show.complaint import against_the_complaint
 from .show.descent import Descent, descent
 from .show.drawn_path import path_worth_drawing
 from .show.explain import Matrix, matrix, plain_severity
-from .show.judged import Judgement, judgements, limits_for, spelled
 from .show.outcomes import Likely, likely_outcomes
 from .show.replay import Lead, replay
 
 __all__ = [
-    "ORDERS", "Advice", "Alternative", "Belief", "Closing", "Descent", "Isolation", "Judgement", "Lead", "Likely", "Matrix", "Node",
+    "ORDERS", "Advice", "Alternative", "Belief", "Closing", "Descent", "Isolation", "Lead", "Likely", "Matrix", "Node",
     "Suspect", "Workup", "World", "against_the_complaint", "alternatives", "asked_back", "check_items", "check_sheet", "closing",
-    "described", "descent", "isolate", "judgements", "led_by", "likely_outcomes", "limits_for", "matrix", "off_scale",
-    "path_worth_drawing", "percent", "plain_severity", "replay", "separators", "spelled", "targets", "update",
+    "described", "descent", "isolate", "led_by", "likely_outcomes", "matrix", "off_scale",
+    "path_worth_drawing", "percent", "plain_severity", "replay", "separators", "targets", "update",
 ]  # fmt: skip

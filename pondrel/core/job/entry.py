@@ -15,6 +15,7 @@ __all__ = [
     "Entry",
     "EntryError",
     "EntryKind",
+    "acknowledged",
     "answer_of",
     "Struck",
     "checked_content",
@@ -215,6 +216,11 @@ def _choices(field: EntryField) -> str:
 
 def _listed(fields: Iterable[EntryField]) -> str:
     return ", ".join(f.name for f in fields)
+
+
+def acknowledged(entries: Iterable[Entry]) -> frozenset[str]:
+    """The cautions that somebody has said to have read."""
+    return frozenset(entry.text("text") for entry in standing(entries, "caution"))
 
 
 def standing(entries: Iterable[Entry], *kinds: str) -> tuple[Entry, ...]:

@@ -8,8 +8,7 @@ from ...core.base.quantity import show
 from ...core.circuit.layout import draw
 from ...core.circuit.sheet import Part, Sheet
 from ...core.circuit.solve import OperatingPoint
-from ...core.isolate.conclude.proof import percent
-from ...core.isolate.show.descent import Descent
+from ...core.isolate import Descent, percent
 
 __all__ = ["DescentFigure", "Diagram", "Frame", "descent_figure", "diagram", "frame_of"]
 

@@ -5,8 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from ...core.isolate.advise.plan import Node
-from ...core.isolate.conclude.proof import percent
+from ...core.isolate import Node, percent
 from .words import METER_WORDS, reading_text
 
 __all__ = ["Box", "TreeFigure", "tree_figure"]

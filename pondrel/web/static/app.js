@@ -127,8 +127,9 @@ document.addEventListener("alpine:init", () => {
         return;
       }
       // Undoing, striking out and leaving out answer another question than what is in the field.
-      const keeps = event.submitter?.name === "skip" || event.target !== this.form();
-      await this.fetchInto(event.target.action, { method: "POST", body: new FormData(event.target, event.submitter) }, keeps);
+      const keeps = ["skip", "caution"].includes(event.submitter?.name) || event.target !== this.form();
+      const action = event.submitter?.hasAttribute("formaction") ? event.submitter.formAction : event.target.action;
+      await this.fetchInto(action, { method: "POST", body: new FormData(event.target, event.submitter) }, keeps);
     },
     click(event) {
       const place = event.target.closest("[data-place][role=button]");

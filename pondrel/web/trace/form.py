@@ -9,7 +9,9 @@ from ...core.base.errors import PondrelError
 from ...core.evidence.entered import Entered, item_entered
 from ...core.evidence.items import Item
 from ...core.evidence.line import LONGEST_LINE
+from ...core.evidence.safety import acknowledged_first
 from ...core.isolate import asked_back
+from ...core.job.entry import acknowledged
 from ..jobs.docket import Docket, last_state
 from ..shell.fields import checked, typed
 from ..shell.workups import workups
@@ -53,7 +55,11 @@ def checked_item(docket: Docket, form: Form) -> tuple[Item, str]:
     for name, what in _WORDS.items():
         checked(what, getattr(form, name))
     entered = Entered(form.state, form.instrument, form.red, form.black, form.value, form.note)
-    return item_entered(docket.sheet, entered, last_state(docket))
+    item, value = item_entered(docket.sheet, entered, last_state(docket))
+    unread = acknowledged_first(docket.sheet, item.test, acknowledged(docket.record.entries))
+    if unread:
+        raise PondrelError(f"First read this and say so: {' '.join(unread)} Then enter it again.")
+    return item, value
 
 
 def questioned(docket: Docket, form: Form, item: Item) -> str:

@@ -6,32 +6,31 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from ...core.base.errors import ReadingError
+from ...core.check import Finding, spelled
 from ...core.circuit.layout import Path
 from ...core.circuit.sheet import Sheet
 from ...core.evidence.asked import Question
 from ...core.evidence.items import Reading
+from ...core.evidence.limits import findings_of, limits_for
 from ...core.evidence.needs import needs_of
 from ...core.evidence.registry import outcomes_of, test_of
+from ...core.evidence.safety import acknowledged_first
 from ...core.isolate import (
     Advice,
     Isolation,
-    Judgement,
     Matrix,
     Suspect,
     against_the_complaint,
     described,
-    judgements,
     led_by,
     likely_outcomes,
-    limits_for,
     matrix,
     path_worth_drawing,
     plain_severity,
     separators,
-    spelled,
     targets,
 )
-from ...core.job.entry import Entry
+from ...core.job.entry import Entry, acknowledged
 from ..jobs.docket import Docket, last_state
 from ..shell.fields import whole
 from ..shell.figures import DescentFigure, Diagram, descent_figure, diagram
@@ -55,7 +54,7 @@ class LogLine:
     number: int | None
     misfit: str
     basis: bool
-    judged: tuple[Judgement, ...] = ()
+    judged: tuple[Finding, ...] = ()
     doubt: str = ""
 
     @property
@@ -143,6 +142,7 @@ class Trace:
     outcomes: tuple[tuple[str, tuple[str, ...], float], ...]
     cannot: tuple[tuple[str, str], ...]
     limits: tuple[str, ...]
+    unread: tuple[str, ...]
 
 
 def trace_of(docket: Docket, drawn: Drawn | None = None, form: Form | None = None) -> Trace:
@@ -208,10 +208,11 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
             docket,
             {m.reading: m.says for m in isolation.misfits},
             isolation.standing.proof,
-            [judgements(sheet, item) if isinstance(item, Reading) else () for item in docket.items],
+            [findings_of(sheet, item) if isinstance(item, Reading) else () for item in docket.items],
             against_the_complaint(docket.workup, docket.items, docket.job.complaint),
         ),
-        limits=tuple(spelled(limit) for limit in limits_for(sheet, asked.test)) if asked else (),
+        unread=acknowledged_first(sheet, asked.test, acknowledged(docket.record.entries)) if asked else (),
+        limits=tuple(spelled(limit.limit) for limit in limits_for(sheet, asked.test)) if asked else (),
         outcomes=_outcomes(isolation, asked),
         cannot=_cannot(sheet, asked),
     )
@@ -290,7 +291,7 @@ def _accused(docket: Docket, isolation: Isolation, since: int | None) -> tuple[A
 
 
 def _log(
-    docket: Docket, misfits: Mapping[int, str], proof: tuple[int, ...], judged: Sequence[tuple[Judgement, ...]], doubts: Mapping[int, str]
+    docket: Docket, misfits: Mapping[int, str], proof: tuple[int, ...], judged: Sequence[tuple[Finding, ...]], doubts: Mapping[int, str]
 ) -> tuple[LogLine, ...]:
     """The log, the latest on top; what is said of its lines by the number of the reading among those that stand, counted from 0."""
     lines, number = [], 0

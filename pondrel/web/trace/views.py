@@ -16,6 +16,7 @@ from ...core.circuit.sheet import Part
 from ...core.evidence.items import Item
 from ...core.evidence.line import completions
 from ...core.evidence.registry import content_of, sort_of
+from ...core.evidence.safety import locking_cautions
 from ...core.isolate import ORDERS, Closing, Isolation, closing
 from ...store.bay import keep_outlook, refresh_job
 from ...store.conclusions import add_conclusion, is_concluded, standing_conclusion
@@ -116,6 +117,23 @@ def _added(conn: sqlite3.Connection, docket: Docket, item: Item, value: str) -> 
     entry_id = add_entry(conn, docket.job.id, kind, content, trace_id=docket.trace.id, person=me())
     refresh_job(conn, docket.job.id)
     return str(entry_id)
+
+
+@_of_trace("/cautions", methods=["POST"])
+def acknowledge(job_id: int, number: int) -> Response | tuple[str, int]:
+    """Write down that somebody has read a caution; its step is open from then on."""
+    conn = get_db()
+    docket = docket_of(conn, job_id, number)
+    text = typed("caution")["caution"]
+    if text not in locking_cautions(docket.sheet):
+        raise PondrelError("This caution is not one of the sheet's: load the page again and read what stands there.")
+
+    def written() -> str:
+        add_entry(conn, job_id, "caution", {"text": text}, trace_id=docket.trace.id, person=me())
+        return text
+
+    written_once(written)
+    return _back(docket)
 
 
 @_of_trace("/preview")

@@ -6,19 +6,19 @@ from dataclasses import replace
 
 import pytest
 
+from pondrel.core.evidence.limits import findings_of, limits_for
 from pondrel.core.evidence.line import parse_line
 from pondrel.core.evidence.registry import test_of as asked_for
 from pondrel.core.isolate.conclude.suspects import Suspect, chances, targets
 from pondrel.core.isolate.isolation import isolate
 from pondrel.core.isolate.predict.plausible import asked_back
 from pondrel.core.isolate.show.complaint import against_the_complaint
-from pondrel.core.isolate.show.judged import judgements, limits_for
 
 from ...circuits import observed, reading_of
 
 
 def judged(sheet, *reading: str) -> list[tuple[str, str]]:
-    return [(j.word, j.says) for j in judgements(sheet, reading_of(sheet, *reading))]
+    return [(str(j.verdict), j.says) for j in findings_of(sheet, reading_of(sheet, *reading))]
 
 
 @pytest.mark.parametrize(
@@ -29,7 +29,11 @@ def judged(sheet, *reading: str) -> list[tuple[str, str]]:
         ("step_lights", ("open", "volts", "batt-", "g3", "-0.31"), "outside limits"),  # the leads the other way round
         ("step_lights", ("open", "volts", "g3", "batt-", "0.10"), "too close to call"),
         ("step_lights", ("open", "volts", "batt-", "la2.feed", "-12.1"), "within limits"),
-        ("kneeling_valves", ("ready", "ohms", "y1.1", "y1.2", "37.6"), "within limits"),
+        ("kneeling_valves", ("ready", "ohms", "y1.1", "y1.2", "37.6 @20C"), "within limits"),
+        ("kneeling_valves", ("ready", "ohms", "y1.1", "y1.2", "37.6"), "not comparable"),  # at which temperature?
+        ("kneeling_valves", ("ready", "ohms", "y1.1", "y1.2", "45 @70C"), "within limits"),  # 37.6 at 20 degrees
+        ("kneeling_valves", ("ready", "ohms", "y1.1", "y1.2", "45 @20C"), "outside limits"),
+        ("kneeling_valves", ("ready", "ohms", "y1.1", "y1.2", "9"), "outside limits"),  # at any temperature
         ("kneeling_valves", ("slow", "ohms", "y1.2", "y1.1", "47"), "not comparable"),  # a warm winding reads more
         ("kneeling_valves", ("ready", "ohms", "y1.1", "y1.2", "OL"), "outside limits"),
         ("cabin_heater", ("heat", "clamp", "batt+", "q1.out", "30"), "outside limits"),
@@ -57,14 +61,14 @@ def test_a_limit_is_silent_about_what_it_does_not_limit(demo_sheets, name, readi
 @pytest.mark.parametrize(("state", "count"), [("ready", 1), ("kneel left", 1), ("parked", 0)])  # S1 is open when parked
 def test_a_limit_of_ohms_holds_in_states_that_are_alike_without_power(demo_sheets, state, count):
     sheet = demo_sheets["kneeling_valves"]
-    limit = replace(sheet.limits[0], what="ohms", of="Y1", start="", end="", state="ready", least=35.0, most=41.0)
+    limit = replace(sheet.limits[0], what="ohms", of="Y1", start="", end="", state="ready")
     assert len(limits_for(replace(sheet, limits=(limit,)), asked_for(sheet, state, "ohms", "y1.1", "y1.2"))) == count
 
 
 def test_the_good_side_is_not_judged_and_a_look_has_no_limits(demo_sheets):
     sheet = demo_sheets["step_lights"]
     good = reading_of(sheet, "open", "volts", "g3", "batt-", "0.31", good=True)
-    assert judgements(sheet, good) == ()
+    assert findings_of(sheet, good) == ()
     assert limits_for(sheet, asked_for(sheet, "open", "see", "front", "")) == ()
     assert len(limits_for(sheet, asked_for(sheet, "open", "volts", "g3", ""))) == 1
 

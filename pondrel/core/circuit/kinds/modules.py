@@ -190,6 +190,11 @@ def _duty_check(params: Params) -> str | None:
     return "duty must be from 0 to 100 %" if number(params, "duty", 50.0) > 100.0 else None
 
 
+_LOADED_BUS = "A bus line carries a few milliamperes: a lamp or load on it stops the bus and may burn a transceiver."
+_BUS_LINES = {pin: {"lamp": _LOADED_BUS, "load": _LOADED_BUS} for pin in ("high", "low")}
+_FED_BACK = "Power on a module's output while it is plugged in feeds back into the module and may burn it: unplug it first."
+_OUTPUT = {"out": {"power": _FED_BACK}}
+
 KINDS = (
     Kind(
         "high_side",
@@ -204,6 +209,7 @@ KINDS = (
         current="from supply to out",
         shows=_high_side_says,
         check=_duty_check,
+        never=_OUTPUT,
         also=("high side driver", "hsd", "module output", "driver", "ecu output", "output", "smart switch", "mosfet", "fet"),
     ),
     Kind(
@@ -222,6 +228,7 @@ KINDS = (
         "without, it works in every state and has a clamp at 45 V. With the battery off it rests, whatever the state says.",
         shows=_low_side_says,
         check=_duty_check,
+        never=_OUTPUT,
         also=("low side driver", "lsd", "ground driver", "open collector", "sink", "switched ground"),
     ),
     Kind(
@@ -241,6 +248,7 @@ KINDS = (
         current="of the upper driver, from supply to out; the lower is listed as `NAME.low`",
         shows=_bridge_says,
         check=_duty_check,
+        never=_OUTPUT,
         also=("h bridge", "bridge", "motor driver", "push pull"),
     ),
     Kind(
@@ -276,6 +284,7 @@ KINDS = (
         (Param("ohms", "Ω", "ohms", "resistance", default="120"), tolerance(0.01)),
         symbol="resistor",
         current="from high to low",
+        never=_BUS_LINES,
         also=("terminator", "termination", "end resistor", "can resistor", "terminating resistor"),
     ),
     Kind(
@@ -296,6 +305,7 @@ KINDS = (
         symbol="module",
         current="of the high line's bias, from high to gnd",
         check=_duty_check,
+        never=_BUS_LINES,
         also=("transceiver", "can", "can node", "bus", "bus node", "lin"),
     ),
 )

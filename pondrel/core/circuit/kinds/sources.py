@@ -137,6 +137,8 @@ def _supply(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
 
 _DELIVERED = "delivered: out of pin p, positive while it feeds the circuit"
 
+_LOADED_REFERENCE = "A reference feeds sensors with a few milliamperes: a lamp or load pulls it down for all of them and may burn it."
+
 KINDS = (
     Kind(
         "battery",
@@ -218,6 +220,7 @@ KINDS = (
         delivers=True,
         current="delivered: out of pin out",
         notes="The solid-state instrument regulator is one of these with `amps: 1`.",
+        never={"out": {"lamp": _LOADED_REFERENCE, "load": _LOADED_REFERENCE}},
         also=("5v", "regulator", "voltage regulator", "sensor supply", "vref", "ldo"),
     ),
     Kind(

@@ -86,6 +86,13 @@ class Reader:
             return ""
         return str(value)
 
+    def flag(self, given: Mapping[str, Any], key: str, path: str) -> bool:
+        """A key that is true or false, false where it is missing."""
+        value = given.get(key, False)
+        if not isinstance(value, bool):
+            self.flaw(f"{path}.{key}" if path else key, f"must be true or false, got {quoted(value)}")
+        return value is True
+
     def number(self, value: Any, path: str, wanted: str, least: str) -> float | None:
         good = isinstance(value, (int, float)) and not isinstance(value, bool) and (value == 0 or LEAST <= abs(value) <= MOST)
         if not good or (least == "positive" and value <= 0) or (least == "zero" and value < 0):

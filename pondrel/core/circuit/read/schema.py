@@ -4,21 +4,28 @@ from __future__ import annotations
 
 from typing import Any
 
+from ...check.limit import KINDS as LIMIT_KINDS
 from ..kinds import FAMILIES, KINDS
 from ..limit import WHATS
 from ..part import Kind, Param
+from ..safety import ACTS
 from .sheet import FORMAT
 
 __all__ = ["json_schema", "kinds_reference"]
 
 _TEXT = {"type": "string"}
+_FLAG = {"type": "boolean"}
+_NEVER = {"never": {"type": "array", "items": {"enum": list(ACTS)}}, "because": _TEXT}
 _MINUTES = {"type": "number", "minimum": 0, "description": "minutes"}
+_PLACE = {
+    "at": _TEXT, "minutes": _MINUTES, "behind": _TEXT, "note": _TEXT, "caution": _TEXT, "acknowledge": _FLAG, **_NEVER,
+}  # fmt: skip
 _CODE = {
     "at": _TEXT, "state": _TEXT, "below": {"type": "number"}, "above": {"type": "number"}, "fed": _TEXT, "meaning": _TEXT, "note": _TEXT,
 }  # fmt: skip
 _SHARES = {"type": "array", "minItems": 2, "items": {"type": "number", "minimum": 0, "maximum": 1}}
 _TABLE = {
-    "minutes": _MINUTES, "state": _TEXT, "behind": _TEXT, "note": _TEXT, "caution": _TEXT,
+    "minutes": _MINUTES, "state": _TEXT, "behind": _TEXT, "note": _TEXT, "caution": _TEXT, "acknowledge": _FLAG,
     "outcomes": {"type": "array", "minItems": 2, "uniqueItems": True, "items": {"type": ["string", "boolean", "number"]}},
     "given": {"type": "object", "required": ["otherwise"], "additionalProperties": _SHARES},
 }  # fmt: skip
@@ -38,15 +45,20 @@ def json_schema() -> dict[str, Any]:
             "family": _TEXT,
             "note": _TEXT,
             "caution": _TEXT,
+            "acknowledge": _FLAG,
             "supply": _closed({"nominal": {"type": "number", "exclusiveMinimum": 0}, "unit": {"const": "V"}}),
-            "access": _named(_closed({"minutes": _MINUTES, "note": _TEXT, "caution": _TEXT}, ["minutes"])),
+            "access": _named(_closed({"minutes": _MINUTES, "note": _TEXT, "caution": _TEXT, "acknowledge": _FLAG}, ["minutes"])),
             "places": {
-                **_named(_closed({"at": _TEXT, "minutes": _MINUTES, "behind": _TEXT, "note": _TEXT, "caution": _TEXT})),
+                **_named(
+                    _closed(
+                        {"at": _TEXT, "minutes": _MINUTES, "behind": _TEXT, "note": _TEXT, "caution": _TEXT, "acknowledge": _FLAG, **_NEVER}
+                    )
+                ),
                 "minProperties": 1,
             },
             "parts": {**_named({"oneOf": [_kind(kind) for kind in KINDS.values()]}), "minProperties": 1},
             "states": {
-                **_named({"type": "object", "additionalProperties": {"type": ["string", "number"]}}),
+                **_named({"type": "object", "additionalProperties": {"type": ["string", "number", "boolean"]}}),
                 "minProperties": 1,
             },
             "limits": {"type": "array", "items": _limit()},
@@ -58,10 +70,10 @@ def json_schema() -> dict[str, Any]:
 
 
 def _limit() -> dict[str, Any]:
-    numbers = {key: {"type": "number"} for key in ("least", "most", "temperature")}
-    texts = dict.fromkeys(("at", "from", "to", "of", "state", "source", "note"), _TEXT)
-    made = _closed({"what": {"enum": list(WHATS)}, **texts, **numbers}, ["what", "source"])
-    return {**made, "anyOf": [{"required": ["least"]}, {"required": ["most"]}]}
+    numbers = {key: {"type": "number"} for key in ("least", "most", "nominal", "percent", "temperature")}
+    texts = dict.fromkeys(("at", "from", "to", "of", "state", "source", "note", "conditions"), _TEXT)
+    made = _closed({"what": {"enum": list(WHATS)}, "whose": {"enum": list(LIMIT_KINDS)}, **texts, **numbers}, ["what", "source"])
+    return {**made, "anyOf": [{"required": ["least"]}, {"required": ["most"]}, {"required": ["nominal", "percent"]}]}
 
 
 def _named(item: dict[str, Any]) -> dict[str, Any]:
@@ -80,6 +92,7 @@ def _kind(kind: Kind) -> dict[str, Any]:
             "pins": _closed(pins, list(kind.pins)),
             "label": _TEXT,
             "note": _TEXT,
+            **_NEVER,
             **{param.name: _param(param) for param in kind.params},
         },
         ["kind", "pins", *(param.name for param in kind.params if param.required)],

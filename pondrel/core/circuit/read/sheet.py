@@ -14,6 +14,7 @@ from ...base.brief import quoted
 from ...base.errors import SheetError
 from ..kinds import KINDS, kinds_meant
 from ..part import Dial, Kind
+from ..safety import ACTS
 from ..sheet import Access, Part, Place, Sheet, State, dial_text
 from .limits import limits_of
 from .plain import load_plain
@@ -24,7 +25,7 @@ __all__ = ["FORMAT", "MOST_STATES", "parse_sheet"]
 
 FORMAT = "pondrel-sheet/1"
 TOP_KEYS = (
-    *("format", "title", "family", "note", "caution", "supply", "access", "places", "parts", "states"),
+    *("format", "title", "family", "note", "caution", "acknowledge", "supply", "access", "places", "parts", "states"),
     *("limits", "observe", "codes", "tests"),
 )
 NAME = re.compile(r"[^\s,=*\x00-\x1f](?:[^,=\x00-\x1f]*[^\s,=\x00-\x1f])?")
@@ -71,6 +72,7 @@ def _read(raw: dict[Any, Any]) -> Sheet:
         title=title, supply_volts=supply, access=access, places=places, parts=parts, states=states, minus=minus, plus=plus,
         family=reader.text(top.get("family"), "family"), note=reader.text(top.get("note"), "note"),
         caution=reader.text(top.get("caution"), "caution"),
+        acknowledge=reader.flag(top, "acknowledge", ""),
         limits=limits, observe=observe, codes=codes, tables=tables,
     )  # fmt: skip
 
@@ -90,9 +92,15 @@ def _access(reader: Reader, value: Any) -> dict[str, Access]:
     for name, item in reader.named_mapping(value, "access", "a mapping of names to {minutes, note}").items():
         path = f"access.{name}"
         given = reader.mapping(item, path, "a mapping such as {minutes: 6, note: four trim screws}")
-        reader.keys(given, ("minutes", "note", "caution"), path)
+        reader.keys(given, ("minutes", "note", "caution", "acknowledge"), path)
         minutes = reader.number(given.get("minutes"), f"{path}.minutes", "zero or a positive number of minutes", "zero")
-        made[name] = Access(name, minutes or 0.0, reader.text(given.get("note"), path), reader.text(given.get("caution"), path))
+        made[name] = Access(
+            name,
+            minutes or 0.0,
+            reader.text(given.get("note"), path),
+            reader.text(given.get("caution"), path),
+            reader.flag(given, "acknowledge", path),
+        )
     return made
 
 
@@ -121,7 +129,7 @@ def _part(reader: Reader, name: str, item: Any, supply: float) -> Part | None:
             wanted = f"did you mean {' or '.join(meant)}?" if meant else f"there are {', '.join(KINDS)}"
             reader.flaw(f"{path}.kind", f"must be a kind of part, got {quoted(given.get('kind'))}; {wanted}")
         return None
-    reader.keys(given, ("kind", "pins", "label", "note", *(p.name for p in kind.params)), path)
+    reader.keys(given, ("kind", "pins", "label", "note", "never", "because", *(p.name for p in kind.params)), path)
     before = reader.count
     pins = _pins(reader, kind, given.get("pins"), f"{path}.pins")
     params: dict[str, object] = {}
@@ -149,7 +157,24 @@ def _part(reader: Reader, name: str, item: Any, supply: float) -> Part | None:
             reader.flaw(path, problem)
     if kind.supply_param and kind.supply_param not in params:
         params[kind.supply_param] = supply
-    return Part(name, kind, pins, params, reader.text(given.get("label"), f"{path}.label"), reader.text(given.get("note"), f"{path}.note"))
+    label, note = (reader.text(given.get(key), f"{path}.{key}") for key in ("label", "note"))
+    return Part(name, kind, pins, params, label, note, _never(reader, given, path))
+
+
+def _never(reader: Reader, given: Mapping[str, Any], path: str) -> dict[str, str]:
+    """What is never done there: a list of acts, and why."""
+    acts = given.get("never")
+    because = reader.text(given.get("because"), f"{path}.because")
+    if acts is None:
+        if because:
+            reader.flaw(f"{path}.because", "gives the reason for nothing: say with never what is not done here")
+        return {}
+    if not isinstance(acts, list) or not all(act in ACTS for act in acts):
+        reader.flaw(f"{path}.never", f"must be a list of {', '.join(ACTS)}, got {quoted(acts)}")
+        return {}
+    if not because:
+        reader.flaw(f"{path}.because", "is missing: who reads 'never' wants to know why")
+    return dict.fromkeys(acts, because)
 
 
 def _pins(reader: Reader, kind: Kind, value: Any, path: str) -> dict[str, str]:
@@ -178,7 +203,7 @@ def _places(reader: Reader, value: Any, access: Mapping[str, Access], parts: Map
     for name, item in reader.named_mapping(value, "places", "a mapping of nodes to {at, minutes, behind}").items():
         path = f"places.{name}"
         given = reader.mapping(item, path, "a mapping such as {at: fuse box, minutes: 1}")
-        reader.keys(given, ("at", "minutes", "behind", "note", "caution"), path)
+        reader.keys(given, ("at", "minutes", "behind", "note", "caution", "acknowledge", "never", "because"), path)
         if nodes and name not in nodes:
             reader.flaw(path, f"no part has a pin on this node{reader.near(name, sorted(nodes))}")
         minutes: float | None = 1.0
@@ -188,7 +213,8 @@ def _places(reader: Reader, value: Any, access: Mapping[str, Access], parts: Map
         if behind is not None and str(behind) not in access:
             reader.flaw(f"{path}.behind", f"no access of that name, got {quoted(behind)}; {allowed(access)}")
         text = {key: reader.text(given.get(key), f"{path}.{key}") for key in ("at", "caution")}
-        made[name] = Place(name, text["at"], 1.0 if minutes is None else minutes, None if behind is None else str(behind), text["caution"])
+        more = (text["caution"], reader.flag(given, "acknowledge", path), _never(reader, given, path))
+        made[name] = Place(name, text["at"], 1.0 if minutes is None else minutes, None if behind is None else str(behind), *more)
     if not made and not value:
         reader.flaw("places", "must name at least one node that a probe can reach")
     # The black lead needs a home: battery minus can be probed on every vehicle.
@@ -204,7 +230,7 @@ def _states(reader: Reader, value: Any, parts: Mapping[str, Part]) -> dict[str, 
         given = reader.mapping(item, path, "a mapping such as {S1: closed}")
         positions = {}
         for part_name, position in given.items():
-            if part_name in ("note", "caution", "minutes"):
+            if part_name in ("note", "caution", "minutes", "acknowledge"):
                 continue
             part = parts.get(part_name)
             if part is None and part_name in reader.named:
@@ -224,7 +250,7 @@ def _states(reader: Reader, value: Any, parts: Mapping[str, Part]) -> dict[str, 
                 positions[part_name] = str(position)
         minutes = reader.number(given.get("minutes", 0.0), f"{path}.minutes", "zero or a positive number of minutes", "zero")
         texts = (reader.text(given.get("note"), path), reader.text(given.get("caution"), path))
-        made[name] = State(name, positions, *texts, minutes or 0.0)
+        made[name] = State(name, positions, *texts, minutes or 0.0, reader.flag(given, "acknowledge", path))
     if not made and not value:
         reader.flaw("states", "must name at least one state, such as 'on: {S1: closed}', or 'on: {}' where there is no switch")
     return made

@@ -15,7 +15,7 @@ __all__ = ["codes_of", "tables_of"]
 
 MOST_OUTCOMES, LONGEST_OUTCOME = 8, 60
 _CODE_KEYS = ("at", "state", "below", "above", "fed", "meaning", "note")
-_TABLE_KEYS = ("minutes", "state", "behind", "note", "caution", "outcomes", "given")
+_TABLE_KEYS = ("minutes", "state", "behind", "note", "caution", "acknowledge", "outcomes", "given")
 
 
 def codes_of(reader: Reader, value: Any, parts: Mapping[str, Part], states: Mapping[str, State]) -> dict[str, Code]:
@@ -66,7 +66,7 @@ def tables_of(
         minutes = reader.number(entry.get("minutes", 1.0), f"{path}.minutes", "zero or a positive number of minutes", "zero")
         given = _given(reader, entry.get("given"), f"{path}.given", len(words), parts)
         if reader.count == flaws and minutes is not None:
-            made[name] = OutcomeTable(name, tuple(words), given, minutes, **texts)
+            made[name] = OutcomeTable(name, tuple(words), given, minutes, **texts, acknowledge=reader.flag(entry, "acknowledge", path))
     return made
 
 

@@ -7,7 +7,7 @@ import numpy as np
 from ...base.arrays import Floats
 from ...base.judgement import judged
 from ...circuit.sheet import Sheet
-from ..asked import Question
+from ..asked import Measurement, Question
 from ..families import families, here
 from ..items import Observation
 from ..sort import CHANGED, Hint, WordSort, World, parts_at
@@ -22,6 +22,7 @@ class Action(WordSort):
     or inside a part there."""
 
     answers = CHANGED
+    acts = ("flex",)
 
     def __init__(self, name: str, joint: float, inside: float, also: tuple[str, ...], verb: str):
         self.name, self.title, self.verbs = name, name.capitalize(), (name,)
@@ -35,6 +36,10 @@ class Action(WordSort):
         at = zip(here(world, question.subject), families(world), strict=True)
         share = [(self.joint if family == 0 else self.inside) if inside else CURES_ITSELF for inside, family in at]
         return world.by_cause(np.array([[p, 1.0 - p] for p in share]))
+
+    def touches(self, sheet: Sheet, test: Measurement | Question) -> tuple[str, ...]:
+        """All that it is about."""
+        return parts_at(sheet, test.red)
 
     def hint(self, sheet: Sheet, item: Observation) -> Hint:
         """What changes when it is moved comes and goes."""

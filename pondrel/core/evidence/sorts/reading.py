@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
 from ...base.brief import near, quoted
 from ...base.conditions import split_conditions
 from ...base.errors import ReadingError
 from ...base.judgement import judged
 from ...base.quantity import parse_reading
+from ...circuit.safety import Caution
 from ...circuit.sheet import Sheet
 from ...meter.instrument import INSTRUMENTS, instrument
 from ..asked import Measurement, Question
@@ -45,6 +47,8 @@ class Measured(NumberSort):
         test = self.measurement(sheet, state, meter, red, black)
         number, conditions = split_conditions(value)
         measured = parse_reading(number, instrument(meter).unit)
+        if conditions.lead_ohms is not None and instrument(meter).unit == "Ω":  # what the leads have is not the circuit's
+            measured = replace(measured, value=max(measured.value - conditions.lead_ohms, 0.0))
         return Reading(
             test.state, test.instrument, test.red, test.black, measured, note, self.name, self.elsewhere, conditions=conditions
         )  # fmt: skip
@@ -109,9 +113,10 @@ class Measured(NumberSort):
         """What the places lie behind."""
         return tuple(sheet.places[name].behind or "" for name in (test.red, test.black) if name in sheet.places)
 
-    def cautions(self, sheet: Sheet, test: Measurement | Question) -> tuple[str, ...]:
+    def cautions(self, sheet: Sheet, test: Measurement | Question) -> tuple[Caution, ...]:
         """Those of the places."""
-        return tuple(sheet.places[name].caution for name in (test.red, test.black) if name in sheet.places)
+        places = [sheet.places[name] for name in (test.red, test.black) if name in sheet.places]
+        return tuple(Caution(place.caution, place.acknowledge) for place in places)
 
 
 def _joined(sheet: Sheet, red: str, black: str) -> bool:

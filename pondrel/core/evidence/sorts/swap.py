@@ -7,7 +7,7 @@ import numpy as np
 from ...base.arrays import Floats
 from ...base.judgement import judged
 from ...circuit.sheet import Sheet
-from ..asked import Question
+from ..asked import Measurement, Question
 from ..families import here
 from ..sort import CHANGED, WordSort, World
 
@@ -23,12 +23,17 @@ class Swap(WordSort):
     name, title, words = "swap", "Swap", "replaced by a known-good one, or bridged"
     verbs = ("swap",)
     also = {"replace": "swap"}
+    acts = ("unplug",)
     refusal = "is no part of this sheet"
     answers = {"gone": ("cured", "fixed", "works"), "no change": CHANGED["no change"]}
 
     def subjects(self, sheet: Sheet) -> tuple[str, ...]:
         """The parts."""
         return tuple(sheet.parts)
+
+    def touches(self, sheet: Sheet, test: Measurement | Question) -> tuple[str, ...]:
+        """The part."""
+        return (test.red,)
 
     def chances(self, world: World, question: Question) -> Floats:
         """By whether the fault is in it."""

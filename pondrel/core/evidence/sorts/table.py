@@ -7,6 +7,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from ...base.arrays import Floats
+from ...circuit.safety import Caution
 from ...circuit.sheet import Sheet
 from ..asked import Measurement, Question
 from ..sort import WordSort, World
@@ -52,9 +53,9 @@ class Table(WordSort):
         """As the table says."""
         return (sheet.tables[test.red].behind or "",)
 
-    def cautions(self, sheet: Sheet, test: Measurement | Question) -> tuple[str, ...]:
+    def cautions(self, sheet: Sheet, test: Measurement | Question) -> tuple[Caution, ...]:
         """The table's own."""
-        return (sheet.tables[test.red].caution,)
+        return (Caution(sheet.tables[test.red].caution, sheet.tables[test.red].acknowledge),)
 
     def asks(self, sheet: Sheet, test: Measurement | Question) -> str:
         """The table's note."""

@@ -23,6 +23,7 @@ from ...circuit.sheet import Sheet
 from ...evidence.asked import Measurement, Question
 from ...evidence.items import observations
 from ...evidence.registry import left_out, outcomes_of, sort_of, word_sort
+from ...evidence.safety import cautions_for
 from ..believe.belief import Belief
 from ..believe.discrete import information
 from ..believe.fit import DRIFT, STRAY, insulation_sigma, interpolate
@@ -401,11 +402,17 @@ def describe(
     """A test with its minutes, expectations under the leading suspects, cautions and steps; ``then`` is the one to be taken after it."""
     sheet = belief.workup.sheet
     here = Standpoint.of(sheet, belief.items)
+    minded = tuple(caution.text for caution in cautions_for(sheet, test))
+    after = [_WITH.format(then.state)] if then else []
     return Advice(
-        test, minutes_for(sheet, test, here), gain_bits, expectations(belief, test), cautions(sheet, test),
-        (*_steps(sheet, test, here.gained), *([_WITH.format(then.state)] if then else [])),
+        test,
+        minutes_for(sheet, test, here),
+        gain_bits,
+        expectations(belief, test),
+        minded,
+        (*_steps(sheet, test, here.gained), *after),
         proves,
-    )  # fmt: skip
+    )
 
 
 def described(belief: Belief, test: Measurement | Question) -> Advice:
@@ -441,16 +448,7 @@ def expectations(
 
 def is_hazardous(sheet: Sheet, test: Measurement | Question) -> bool:
     """Whether a test carries a caution of its own, besides those of the whole sheet."""
-    return any(text != sheet.caution for text in cautions(sheet, test))
-
-
-def cautions(sheet: Sheet, test: Measurement | Question) -> tuple[str, ...]:
-    """What to mind: of the sheet, the state, the places and what they lie behind."""
-    # With the battery off nothing starts to move when a switch is closed.
-    found = [sheet.caution, "" if test.dead or not test.state else sheet.states[test.state].caution]
-    found += sort_of(test).cautions(sheet, test)
-    found += [sheet.access[name].caution for name in behind(sheet, test) if name]
-    return tuple(dict.fromkeys(text for text in found if text))
+    return any(caution.text != sheet.caution for caution in cautions_for(sheet, test))
 
 
 def _steps(sheet: Sheet, test: Measurement | Question, gained: frozenset[str]) -> tuple[str, ...]:

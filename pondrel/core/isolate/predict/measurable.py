@@ -7,6 +7,7 @@ from itertools import combinations
 from ...circuit.layout import Tree
 from ...circuit.sheet import Sheet
 from ...evidence.asked import Measurement
+from ...evidence.safety import is_allowed
 
 __all__ = ["available_tests"]
 
@@ -54,4 +55,4 @@ def available_tests(sheet: Sheet) -> tuple[Measurement, ...]:
         if sheet.resting[state] == state:  # with the battery off many states are one and the same
             made += [Measurement(state, "ohms", *pair) for pair in pairs if pair[0] != sheet.plus or frozenset(pair) in neighbours]
         made += [Measurement(state, "amps", *pair) for pair in holders]
-    return tuple(made)
+    return tuple(test for test in made if is_allowed(sheet, test))

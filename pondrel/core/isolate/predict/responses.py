@@ -33,6 +33,7 @@ from ...circuit.sensitivity import Sensitivities, Tolerances
 from ...circuit.sheet import Sheet
 from ...evidence.asked import Measurement, Question, Setup
 from ...evidence.registry import on_offer
+from ...evidence.safety import is_allowed
 from ...meter.instrument import instrument
 from .hypotheses import Hypotheses, Hypothesis, enumerate_hypotheses
 from .measurable import available_tests
@@ -486,7 +487,7 @@ class Workup:
     @cached_property
     def questions(self) -> tuple[Question, ...]:
         """What can be found out without a number."""
-        return on_offer(self.sheet)
+        return tuple(question for question in on_offer(self.sheet) if is_allowed(self.sheet, question))
 
     @property
     def causes(self) -> tuple[Hypothesis, ...]:

@@ -1,0 +1,57 @@
+"""What the limits of a sheet say of its readings."""
+
+from __future__ import annotations
+
+import math
+
+from ..check import Finding, judge
+from ..check.laws import Law, copper, fixed, proportional
+from ..circuit.limit import SheetLimit
+from ..circuit.sheet import Sheet
+from .asked import Measurement, Question
+from .items import Reading
+
+__all__ = ["findings_of", "limits_for"]
+
+_VOLTMETERS = ("volts", "lowz", "scope")
+
+
+def limits_for(sheet: Sheet, test: Measurement | Question) -> tuple[SheetLimit, ...]:
+    """The sheet's limits that hold for what a test measures; none for a question, nor where something is unplugged for it."""
+    if isinstance(test, Question) or test.without:
+        return ()
+    return tuple(limit for limit in sheet.limits if _holds(sheet, limit, test))
+
+
+def _holds(sheet: Sheet, limit: SheetLimit, test: Measurement) -> bool:
+    ends = {test.red, test.black}
+    if limit.what == "ohms":
+        places = set(sheet.parts[limit.of].pins.values()) if limit.of else {limit.start, limit.end}
+        alike = not limit.state or sheet.resting[limit.state] == sheet.resting[test.state]
+        return test.instrument in ("ohms", "continuity") and alike and ends <= places
+    if limit.state != test.state:
+        return False
+    if limit.what == "amps":
+        return test.instrument in ("amps", "clamp") and ends <= set(sheet.parts[limit.of].pins.values())
+    return test.instrument in _VOLTMETERS and ends == {limit.start, limit.end or sheet.minus}
+
+
+def findings_of(sheet: Sheet, reading: Reading) -> tuple[Finding, ...]:
+    """The findings on a reading by every limit that holds for it; none for a reading of a circuit that is known to be good."""
+    if reading.elsewhere:
+        return ()
+    value = reading.measured.value
+    found = []
+    for limit in limits_for(sheet, reading.test):
+        own = value if limit.what == "ohms" or (limit.what == "volts" and reading.red == limit.start) else -value
+        own = abs(own) if limit.what in ("drop", "amps") else own
+        uncertainty = reading.uncertainty if math.isfinite(own) else 0.0
+        found.append(judge(limit.limit, own, uncertainty, reading.conditions, _law(sheet, limit)))
+    return tuple(found)
+
+
+def _law(sheet: Sheet, limit: SheetLimit) -> Law:
+    """How what is limited changes with its conditions."""
+    if limit.what in ("drop", "amps"):
+        return proportional
+    return copper if limit.of and sheet.parts[limit.of].copper else fixed
