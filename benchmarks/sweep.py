@@ -21,7 +21,7 @@ from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.sheet import Sheet
 from pondrel.core.circuit.spice import netlist
 from pondrel.core.evidence.asked import Setup
-from pondrel.core.isolate.predict.responses import Workup
+from pondrel.core.isolate.predict.workup import Workup
 from pondrel.demo.load import SHEETS
 
 from .circuits import sheet_of_size

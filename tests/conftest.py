@@ -9,7 +9,7 @@ import pytest
 
 from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.sheet import Sheet
-from pondrel.core.isolate.predict.responses import Workup
+from pondrel.core.isolate.predict.workup import Workup
 from pondrel.demo.load import SHEETS, load_demo
 from pondrel.web import create_app
 

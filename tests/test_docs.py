@@ -13,7 +13,7 @@ from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.isolate.believe.likelihood import BLUNDER
 from pondrel.core.isolate.conclude.proof import CERTAIN, EXCLUDES, MOST_PROOF_READINGS, SURE
 from pondrel.core.isolate.isolation import isolate
-from pondrel.core.isolate.predict.responses import Workup
+from pondrel.core.isolate.predict.workup import Workup
 
 from .circuits import reading_of
 

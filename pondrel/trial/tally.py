@@ -21,8 +21,8 @@ from ..core.isolate.advise.advice import worth_offering
 from ..core.isolate.advise.effort import Standpoint
 from ..core.isolate.advise.plan import Choice, Place
 from ..core.isolate.predict.chances import chances
-from ..core.isolate.predict.responses import UNRELIABLE_VOLTS
 from ..core.isolate.predict.scale import scale_uncertainty
+from ..core.isolate.predict.workup import UNRELIABLE_VOLTS
 from .bench import Case, Outcome, hidden_cases
 
 __all__ = ["Decile", "Gap", "Tally", "calibration", "case_weights", "optimal_gap", "optimal_minutes", "tally"]

@@ -11,7 +11,7 @@ from pondrel.core.circuit.fault import Fault
 from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
 from pondrel.core.isolate.isolation import isolate
-from pondrel.core.isolate.predict.responses import Workup
+from pondrel.core.isolate.predict.workup import Workup
 from pondrel.demo.load import SHEETS
 
 from ..circuits import RELAY_PUMP, STEP_LIGHT, every_fault, reading_of, sheet_of

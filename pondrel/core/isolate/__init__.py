@@ -12,8 +12,8 @@ from .conclude.suspects import Suspect, targets
 from .extent import check_items, check_sheet
 from .isolation import Isolation, isolate
 from .predict.plausible import asked_back
-from .predict.responses import Workup
 from .predict.scale import off_scale
+from .predict.workup import Workup
 from .show.complaint import against_the_complaint
 from .show.descent import Descent, descent
 from .show.drawn_path import path_worth_drawing

@@ -16,7 +16,7 @@ from .believe.belief import Belief, update
 from .believe.beyond import Beyond, beyond, undrawn, wanted
 from .conclude.proof import CERTAIN, Standing, inseparable, percent, proof_tests, standing
 from .conclude.suspects import Suspect, Target, chances, parted, targets
-from .predict.responses import Workup
+from .predict.workup import Workup
 
 __all__ = ["Isolation", "Misfit", "Suspect", "isolate"]
 

@@ -9,7 +9,7 @@ from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.evidence.asked import Question
 from pondrel.core.evidence.registry import on_offer
 from pondrel.core.isolate.predict.chances import chances
-from pondrel.core.isolate.predict.responses import Workup
+from pondrel.core.isolate.predict.workup import Workup
 
 from ...circuits import STEP_LIGHT, observed
 

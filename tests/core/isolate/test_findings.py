@@ -13,7 +13,7 @@ from pondrel.core.isolate.believe import belief as beliefs
 from pondrel.core.isolate.believe import integral
 from pondrel.core.isolate.believe.belief import update
 from pondrel.core.isolate.isolation import isolate
-from pondrel.core.isolate.predict.responses import Workup
+from pondrel.core.isolate.predict.workup import Workup
 
 from ...circuits import STEP_LIGHT, measure, observed, reading_of
 from .test_isolation import LIT

@@ -20,7 +20,7 @@ from pondrel.core.isolate.believe import integral
 from pondrel.core.isolate.believe.belief import update
 from pondrel.core.isolate.conclude.proof import CERTAIN, SURE, direct_proof, percent
 from pondrel.core.isolate.isolation import isolate
-from pondrel.core.isolate.predict.responses import Workup
+from pondrel.core.isolate.predict.workup import Workup
 from pondrel.core.isolate.show.descent import descent, expected_volts
 
 from ...circuits import RELAY_PUMP, STEP_LIGHT, measure, reading_of, sheet_of

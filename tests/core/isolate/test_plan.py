@@ -16,7 +16,7 @@ from pondrel.core.isolate.advise.orders import ORDERS, alternatives, next_by_ord
 from pondrel.core.isolate.advise.plan import Place, World
 from pondrel.core.isolate.believe.belief import update
 from pondrel.core.isolate.isolation import isolate
-from pondrel.core.isolate.predict.responses import Workup
+from pondrel.core.isolate.predict.workup import Workup
 from pondrel.core.isolate.show.explain import matrix, plain_severity
 from pondrel.trial.bench import Case, Vehicle, hidden_cases, run
 from pondrel.trial.tally import _policy_minutes, calibration, case_weights, optimal_gap, optimal_minutes, tally

@@ -14,7 +14,7 @@ from pondrel.core.evidence.asked import Measurement
 from pondrel.core.isolate.believe.fit import Spot, interpolate
 from pondrel.core.isolate.isolation import isolate
 from pondrel.core.isolate.predict.measurable import available_tests
-from pondrel.core.isolate.predict.responses import Workup
+from pondrel.core.isolate.predict.workup import Workup
 
 from ...circuits import RELAY_PUMP, reading_of, sheet_of
 

@@ -29,8 +29,9 @@ from ..believe.discrete import information
 from ..believe.fit import DRIFT, STRAY, insulation_sigma, interpolate
 from ..believe.likelihood import BLUNDER
 from ..predict.chances import chances
-from ..predict.responses import Prediction, Workup
 from ..predict.scale import off_scale, scale_uncertainty
+from ..predict.table import Prediction
+from ..predict.workup import Workup
 from .effort import Standpoint, behind, minutes_for
 
 __all__ = [

@@ -18,8 +18,8 @@ from ...base.arrays import Floats, bytes_of
 from ...base.patience import breathe
 from ...evidence.items import Item, Observation, Reading
 from ..predict.chances import log_factor
-from ..predict.responses import Workup
 from ..predict.scale import off_scale, on_scale
+from ..predict.workup import Workup
 from .fit import Evidence, Spot
 from .integral import AHEAD, REACH, Leaves, Pieces, Shares, integrate, quantiles
 
@@ -105,12 +105,13 @@ class Belief:
 
 def update(workup: Workup, items: tuple[Item, ...]) -> Belief:
     """Belief after ``items``, taken in one after another. Deterministic: the same sheet and items give the same numbers."""
-    known = next((n for n in range(len(items), -1, -1) if items[:n] in workup.beliefs), -1)
-    belief = workup.beliefs[items[:known]] if known >= 0 else None
+    beliefs = workup.memo.beliefs
+    known = next((n for n in range(len(items), -1, -1) if items[:n] in beliefs), -1)
+    belief = beliefs[items[:known]] if known >= 0 else None
     for n in range(max(known + 1, 0), len(items) + 1):
         breathe()
         belief = _taken_in(workup, items[:n], belief)
-        workup.keep(belief)
+        workup.memo.keep(belief)
     assert belief is not None
     return belief
 

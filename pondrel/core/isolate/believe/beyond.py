@@ -32,8 +32,10 @@ from ...evidence.asked import Measurement, Setup
 from ...evidence.items import observations
 from ...evidence.registry import hints, word_sort
 from ..predict.chances import log_factor
-from ..predict.responses import BRIDGED_SHARE, Table, Workup
+from ..predict.responses import BRIDGED_SHARE
 from ..predict.scale import scale_uncertainty
+from ..predict.table import Table
+from ..predict.workup import Workup
 from .belief import Belief
 from .fit import Spot, blunder_chance
 from .likelihood import BLUNDER, Precision, log_likelihood
@@ -342,9 +344,7 @@ class _Variant:
     @classmethod
     def all_of(cls, workup: Workup) -> tuple[_Variant, ...]:
         """Every variant of a sheet, made once."""
-        if "diagrams" not in workup.kept:
-            workup.kept["diagrams"] = tuple(cls._made(workup.sheet))
-        return workup.kept["diagrams"]
+        return workup.memo.once("diagrams", lambda: tuple(cls._made(workup.sheet)))
 
     @classmethod
     def _made(cls, sheet: Sheet) -> Iterator[_Variant]:

@@ -18,8 +18,9 @@ from numpy.typing import NDArray
 from ...base.arrays import Floats
 from ...evidence.items import Item, Reading, observations, readings
 from ..predict.chances import log_factor
-from ..predict.responses import Prediction, Workup
 from ..predict.scale import on_scale
+from ..predict.table import Prediction
+from ..predict.workup import Workup
 from .likelihood import BLUNDER, Precision, blunder_probability, log_likelihood, standard_scores
 
 __all__ = ["DRIFT", "STRAY", "Evidence", "Spot", "blunder_chance", "blunder_widths", "either", "insulation_sigma", "interpolate"]

@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 
 from ...base.arrays import Floats
 from ...base.patience import breathe
-from ..predict.responses import Workup
+from ..predict.workup import Workup
 from .fit import Evidence, Spot, either
 from .likelihood import along
 

@@ -25,8 +25,10 @@ from ..believe.belief import Belief, grid_step
 from ..believe.fit import DRIFT, Evidence, Spot, interpolate
 from ..believe.likelihood import own_variance
 from ..predict.hypotheses import GRID
-from ..predict.responses import BRIDGED_SHARE, UNRELIABLE_VOLTS, Prediction, Workup
+from ..predict.responses import BRIDGED_SHARE
 from ..predict.scale import scale_uncertainty
+from ..predict.table import Prediction
+from ..predict.workup import UNRELIABLE_VOLTS, Workup
 from .suspects import Target
 
 __all__ = ["CERTAIN", "SURE", "Standing", "direct_proof", "inseparable", "percent", "proof_tests", "standing"]
@@ -92,9 +94,7 @@ class _Mesh:
     @classmethod
     def of(cls, workup: Workup) -> _Mesh:
         """That of a workup, made once."""
-        if "mesh" not in workup.kept:
-            workup.kept["mesh"] = cls._made(workup)
-        return workup.kept["mesh"]
+        return workup.memo.once("mesh", lambda: cls._made(workup))
 
     @classmethod
     def _made(cls, workup: Workup) -> _Mesh:
@@ -178,11 +178,13 @@ def _mimics(belief: Belief, suspects: list[int]) -> set[tuple[int, int]]:
 
 def _everywhere(workup: Workup, prediction: Prediction, hypothesis: int) -> Floats:
     """(spots, T) what a hypothesis can make the tests show, at any severity; kept with the workup."""
-    if hypothesis not in workup.everywhere:
+
+    def interpolated() -> Floats:
         mesh = _Mesh.of(workup)
         own = np.flatnonzero(mesh.owner == hypothesis)
-        workup.everywhere[hypothesis] = interpolate(prediction, mesh.spot.at(own), mesh.step[own])
-    return workup.everywhere[hypothesis]
+        return interpolate(prediction, mesh.spot.at(own), mesh.step[own])
+
+    return workup.memo.once(("everywhere", hypothesis), interpolated)
 
 
 def _nearest(curve: Floats, point: Floats, sigma: Floats) -> float:

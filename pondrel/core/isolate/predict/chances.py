@@ -12,7 +12,7 @@ from ...base.arrays import Floats
 from ...evidence.asked import Question
 from ...evidence.items import Observation
 from ...evidence.registry import outcomes_of, word_sort
-from .responses import Workup
+from .workup import Workup
 
 __all__ = ["chances", "log_factor"]
 
@@ -20,9 +20,9 @@ __all__ = ["chances", "log_factor"]
 def chances(workup: Workup, question: Question) -> Floats:
     """(M, outcomes) how likely each outcome is, in the order of `outcomes_of`; for what is seen of a part or known of its past, not chances
     but how much likelier it is."""
-    if question not in workup.chances:
-        workup.chances[question] = word_sort(question).chances(workup, question)
-    return workup.chances[question]
+    if question not in workup.memo.chances:
+        workup.memo.chances[question] = word_sort(question).chances(workup, question)
+    return workup.memo.chances[question]
 
 
 def log_factor(workup: Workup, item: Observation) -> Floats:

@@ -7,7 +7,7 @@ import math
 from ...base.quantity import show
 from ...evidence.asked import Measurement
 from ...evidence.items import Item, Reading
-from .responses import Workup
+from .workup import Workup
 
 __all__ = ["asked_back"]
 

@@ -9,7 +9,7 @@ from ...circuit.sights import sight_of
 from ...evidence.items import Item, Observation, observations
 from ...evidence.registry import WORD_SORTS, hints, outcomes_of, word_sort
 from ..predict.chances import chances
-from ..predict.responses import Workup
+from ..predict.workup import Workup
 
 __all__ = ["against_the_complaint"]
 

@@ -1,0 +1,388 @@
+"""A *workup*: a sheet prepared for isolation, what every test would show under every hypothesis. A pure function of the sheet; what has
+been worked out is kept in a memo that the caller may own."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...base.arrays import Floats
+from ...base.judgement import judged
+from ...base.patience import breathe
+from ...circuit.fault import Fault
+from ...circuit.laws import nonlinear_amps
+from ...circuit.layout import Path, load_paths
+from ...circuit.measure import TEST_OHMS, TEST_VOLTS
+from ...circuit.network import Network
+from ...circuit.operate import Points
+from ...circuit.part import Law
+from ...circuit.sensitivity import Tolerances
+from ...circuit.sheet import Sheet
+from ...evidence.asked import Measurement, Question, Setup
+from ...evidence.registry import on_offer
+from ...evidence.safety import is_allowed
+from ...meter.instrument import instrument
+from .hypotheses import Hypotheses, Hypothesis
+from .measurable import available_tests
+from .memo import Memo
+from .responses import Responses
+from .scale import compress_ohms, scale_uncertainty
+from .table import Curves, Prediction, Profile, Table, Tears
+
+__all__ = ["UNRELIABLE_VOLTS", "Workup"]
+
+Made = TypeVar("Made")
+
+UNRELIABLE_VOLTS = judged("UNRELIABLE_VOLTS", 6.0, "V", "how vague a number is taken to be that hangs on insulation")
+VISIBLE_SIGMA = 2.0
+_DIODE_MATTERS = 0.05  # on the compressed scale of ohms
+# Share of a voltmeter's own ohms from which on it loads a point, and how many times more ohms that has without its diodes if they hold it.
+_LOADED, _DIODE_HOLDS = 0.01, 1.3
+_THROUGH_A_DIODE = 0.03  # share of an ohmmeter's current that a junction may take
+
+
+class Workup:
+    """A sheet with its responses, and the memo of what has been worked out of them."""
+
+    def __init__(self, sheet: Sheet, memo: Memo | None = None):
+        self.sheet = sheet
+        self.memo = memo or Memo()
+
+    def _once(self, what: str, make: Callable[[], Made]) -> Made:
+        return self.memo.once(what, make)
+
+    @property
+    def responses(self) -> Responses:
+        """The circuit under every fault."""
+        return self._once("responses", lambda: Responses.of(self.sheet))
+
+    @property
+    def network(self) -> Network:
+        """The circuit."""
+        return self.responses.network
+
+    @property
+    def hypotheses(self) -> Hypotheses:
+        """What may be wrong on the sheet."""
+        return self.responses.hypotheses
+
+    @property
+    def curves(self) -> Curves:
+        """All rows; where a severity melts a fuse, a curve with the fuse melted and one with it bridged."""
+        return self.responses.curves
+
+    @property
+    def swept_element(self) -> NDArray[np.intp]:
+        """(M,) number of the element whose resistance is the row's severity, −1 for none."""
+        return self.responses.swept_element
+
+    @property
+    def _available(self) -> dict[Measurement, None]:
+        """Every test that the sheet's places allow, in order."""
+        return self._once("available", self._make_available)
+
+    def _make_available(self) -> dict[Measurement, None]:
+        return dict.fromkeys(available_tests(self.sheet))
+
+    @property
+    def offered(self) -> tuple[Measurement, ...]:
+        """Every test that the sheet's places allow, ohms through diodes left out: such a number depends on the meter."""
+        return self._once("offered", self._make_offered)
+
+    def _make_offered(self) -> tuple[Measurement, ...]:
+        tests = tuple(self._available)
+        if not self._junctions:
+            return tests
+        doubtful: set[Measurement] = set()
+        for setup, numbers in _by_setup(tests).items():
+            if setup.instrument == "ohms":
+                own = tuple(tests[i] for i in numbers)
+                doubtful |= {t for t, opens in zip(own, self._opens_a_diode(own).tolist(), strict=True) if opens}
+        return tuple(t for t in tests if t not in doubtful)
+
+    @property
+    def paths(self) -> tuple[Path, ...]:
+        """The way of current through each load."""
+        return self._once("paths", self._make_paths)
+
+    def _make_paths(self) -> tuple[Path, ...]:
+        return load_paths(self.sheet)
+
+    @property
+    def visible(self) -> NDArray[np.bool_]:
+        """(M,) whether any test on offer would show the row apart from a sound circuit; a sound circuit itself counts as visible.
+
+        A fault that nothing can show, such as a ground wire chafed through to ground, cannot be blamed for anything either.
+        """
+        return self._once("visible", self._make_visible)
+
+    def _make_visible(self) -> NDArray[np.bool_]:
+        # What an ammeter shows, volts show too; its set-ups are the dear ones to solve.
+        tests, prediction = self.on_offer
+        sound = prediction.value[:1]
+        # What sound parts scatter over hides a fault as well as the meter does; but a supply can be read for itself.
+        scatter = np.sqrt((self.sound_spread[:, ~self.supplies] ** 2).sum(axis=1))
+        sigma = np.sqrt(scale_uncertainty(sound, tests) ** 2 + scatter**2 + (UNRELIABLE_VOLTS * prediction.stray) ** 2)
+        apart = np.abs(prediction.value - sound) / sigma
+        seen = apart.max(axis=1) >= VISIBLE_SIGMA
+        seen[0] = True
+        return seen
+
+    @property
+    def prior_of_nothing(self) -> float:
+        """Prior of "nothing on this sheet is wrong", with the share of faults and severities that nothing would show."""
+        return self._once("prior_of_nothing", self._make_prior_of_nothing)
+
+    def _make_prior_of_nothing(self) -> float:
+        curves, given = self.curves, self.hypotheses.prior
+        hidden = 0.0
+        for c, h in enumerate(curves.hypothesis):
+            rows = slice(curves.start[c], curves.start[c] + curves.length[c])
+            hidden += given[h] * curves.share[c] * float((~self.visible[rows]).mean())
+        return float(given[0] + hidden)
+
+    def working_state(self, part: str, element: str) -> str:
+        """The state in which a sound circuit sends most current through an element."""
+        number = self.network.keys.index((part, element)) if (part, element) in self.network.keys else 0
+        amps = {state: abs(float(self.table(Setup(state, "volts")).points.amps[0, number])) for state in self.sheet.states}
+        return max(amps, key=lambda state: amps[state])
+
+    def table(self, setup: Setup) -> Table:
+        """The table of a set-up, solved once; with the battery off states that differ only in what needs power share one."""
+        setup = self.responses.resting(setup)
+        tables = self.memo.tables_for(setup)
+        if setup not in tables:
+            tables[setup] = self.responses.solve(setup)
+        return tables[setup]
+
+    @property
+    def questions(self) -> tuple[Question, ...]:
+        """What can be found out without a number."""
+        return self._once("questions", self._make_questions)
+
+    def _make_questions(self) -> tuple[Question, ...]:
+        return tuple(question for question in on_offer(self.sheet) if is_allowed(self.sheet, question))
+
+    @property
+    def causes(self) -> tuple[Hypothesis, ...]:
+        """The faults (H), nothing first."""
+        return self.hypotheses.items
+
+    def points(self, state: str) -> Points:
+        """The live circuit in a state, a point per row."""
+        return self.table(Setup(state, "volts")).points
+
+    def by_cause(self, numbers: Floats) -> Floats:
+        """(M, …) rows from numbers by fault (H, …)."""
+        return np.repeat(numbers[self.curves.hypothesis], self.curves.length, axis=0)
+
+    @property
+    def on_offer(self) -> tuple[tuple[Measurement, ...], Prediction]:
+        """The volts and ohms tests on offer, and what they would show: weighed anew after every reading."""
+        return self._once("on_offer", self._make_on_offer)
+
+    def _make_on_offer(self) -> tuple[tuple[Measurement, ...], Prediction]:
+        tests = tuple(t for t in self.offered if t.instrument != "amps")
+        return tests, self.predict(tests)
+
+    def predict(self, tests: tuple[Measurement, ...]) -> Prediction:
+        """What tests would show, for every row; kept by test."""
+        if not tests:
+            return Prediction.none(self.curves.rows)
+        known = {test: found for test in tests if (found := self.memo.offered.get(test) or self.memo.own.get(test)) is not None}
+        missing = tuple(dict.fromkeys(test for test in tests if test not in known))
+        for setup, numbers in _by_setup(missing).items():
+            chosen = tuple(missing[i] for i in numbers)
+            breathe()
+            found = self.table(setup).predict(chosen, self.curves)
+            if self._junctions and not setup.between:
+                found = replace(found, stray=np.maximum(found.stray, self._hangs_on_a_diode(setup, chosen, found)))
+            known |= {test: found.take([i]) for i, test in enumerate(chosen)}
+        for test in missing:
+            kept = self.memo.offered if test in self._available else self.memo.own
+            kept[test] = known[test]
+        return Prediction.join([known[test] for test in tests], np.arange(len(tests)))
+
+    def predict_reading(self, test: Measurement, shown: float) -> Prediction:
+        """What a test that was taken shows, for every row; ``shown`` is what it did show, on its scale.
+
+        Where an ohmmeter's own volts may open a diode, it is put into the circuit; tests that are only weighed do with the circuit's
+        small-signal ohms. Whether they do open it nobody knows of a meter: some lay two volts at their leads, some too little. So each row
+        is taken at its word with the diodes open or shut, whichever comes nearer to what was shown.
+        """
+        setup = self._reading_setup(test)
+        if setup == test.setup:
+            return self.predict((test,))
+        if test not in self.memo.exact:
+            open_ones = self.table(setup).predict((test,), self.curves)
+            shut, _, stray = self._without_junctions(test.setup).numbers((test,))
+            self.memo.exact[test] = open_ones, replace(
+                open_ones, value=shut, slope=self.curves.gradient(shut[:, 0])[:, None], stray=stray,
+                regime=open_ones.regime + 1 + open_ones.regime.max(), tears=Tears.none(len(shut), 1), edge=np.zeros_like(shut),
+            )  # fmt: skip
+        open_ones, shut_ones = self.memo.exact[test]
+        nearer = np.abs(shut_ones.value - shown) < np.abs(open_ones.value - shown)
+        return open_ones.where(~nearer, shut_ones)
+
+    def _reading_setup(self, test: Measurement) -> Setup:
+        dead = test.setup.instrument == "ohms"
+        return Setup(test.state, "ohms", (test.red, test.black), test.without) if dead and self._junctions else test.setup
+
+    @property
+    def _junctions(self) -> bool:
+        return self._once("junctions", self._make_junctions)
+
+    def _make_junctions(self) -> bool:
+        return any(e.law is Law.JUNCTION for e in self.network.elements)
+
+    def _hangs_on_a_diode(self, setup: Setup, tests: tuple[Measurement, ...], made: Prediction) -> NDArray[np.bool_]:
+        """(M, T) where a diode carries a good part of the meter's own current: the number then depends on the meter, and is not counted
+        on. An ohmmeter drives that current, a voltmeter draws it from a point that little else holds."""
+        red, black = self.table(setup).leads(tests)
+        between = self.table(setup).points.looks_into(red, black)
+        loads = np.array([instrument(t.instrument).burden_ohms for t in tests]) * _LOADED
+        weak = between > loads if setup.instrument == "volts" else np.ones(between.shape, dtype=bool)
+        if not weak.any():
+            return weak
+        without = self._without_junctions(setup).points.looks_into(red, black)
+        if setup.instrument == "volts":
+            return weak & (without > _DIODE_HOLDS * between)
+        ceiling = np.array([instrument(t.instrument).open_ohms for t in tests])
+        return np.abs(made.value - compress_ohms(without, ceiling)) > _DIODE_MATTERS
+
+    def _without_junctions(self, setup: Setup) -> Table:
+        """A set-up with every junction taken out."""
+        setup = self.responses.resting(setup)
+        if setup not in self.memo.blocked:
+            self.memo.blocked[setup] = self.responses.without_junctions(setup)
+        return self.memo.blocked[setup]
+
+    def _opens_a_diode(self, tests: tuple[Measurement, ...]) -> NDArray[np.bool_]:
+        """(T,) whether an ohmmeter's own volts would open a diode of the sound circuit, in tests of one set-up: its number then depends on
+        the meter. Looked at is the current that every junction would take at the volts that the meter puts across it."""
+        points = self.table(tests[0].setup).points
+        network = points.network
+        mine = [(settled, int(np.flatnonzero(rows == 0)[0])) for rows, _, settled in points.shares if (rows == 0).any()]
+        if len(mine) != 1:
+            return np.ones(len(tests), dtype=bool)  # what pulses has no ohms to speak of
+        settled, sound = mine[0]
+        node = network.node
+        red, black = np.array([node(t.red) for t in tests]), np.array([node(t.black) for t in tests])
+        into = points.looks_into(red, black, np.zeros(1, dtype=np.intp))[0]
+        amps = TEST_VOLTS / (TEST_OHMS + into)  # (T,)
+        own = np.flatnonzero(network.law == Law.JUNCTION)
+        volts = np.clip(settled.across_by(sound, own, red, black) * amps, -TEST_VOLTS, TEST_VOLTS)  # (J, T)
+        ohms = np.maximum(network.ohms[own], 1e-3)[:, None]
+        law = (network.law[own], volts.T, network.volts[own], network.amps[own], network.shape[own])
+        drawn, _ = nonlinear_amps(*law, np.broadcast_to(ohms, volts.shape).T)
+        return (np.abs(drawn) > _THROUGH_A_DIODE * amps[:, None]).any(axis=1)
+
+    def spread(self, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
+        """(len(rows), T, K): what each tolerance does to the tests' numbers. Setups share the sheet's parts and so their tolerances; there
+        is one more for every state: how a contact that chatters in it divides its time."""
+        parts: list[Floats] = [np.zeros((len(rows), 0, self.tolerances))]
+        order: list[int] = []
+        for setup, numbers in _by_setup(tests).items():
+            parts.append(self._spread_of(setup, tuple(tests[i] for i in numbers), rows))
+            order += numbers
+        return np.concatenate(parts, axis=1)[:, np.argsort(np.array(order, dtype=int))]
+
+    def _spread_of(self, setup: Setup, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
+        """(len(rows), T, K) of one set-up."""
+        table, made = self.table(setup), np.zeros((len(rows), len(tests), self.tolerances))
+        first = self.tolerances - len(self.sheet.states)
+        made[:, :, :first] = table.spread(tests, rows)
+        made[:, :, first + list(self.sheet.states).index(setup.state)] = table.swing(tests, rows)
+        return made
+
+    def reading_spread(self, test: Measurement, rows: NDArray[np.intp]) -> Floats:
+        """(len(rows), K): the spread of a test that was taken."""
+        return self._kept_spreads((test,), (self._reading_setup(test),), rows)[:, 0]
+
+    def weighing_spreads(self, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
+        """(len(rows), T, K): the spreads of tests that are only weighed."""
+        return self._kept_spreads(tests, tuple(test.setup for test in tests), rows)
+
+    def _kept_spreads(self, tests: tuple[Measurement, ...], setups: tuple[Setup, ...], rows: NDArray[np.intp]) -> Floats:
+        """(len(rows), T, K), kept row by row: the same tests are looked at after every new reading."""
+        kept = [self.memo.spread(test, setup, self.curves.rows, self.tolerances) for test, setup in zip(tests, setups, strict=True)]
+        todo: dict[Setup, list[int]] = {}
+        for i, (known, _) in enumerate(kept):
+            if not known[rows].all():
+                todo.setdefault(setups[i], []).append(i)
+        for setup, numbers in todo.items():
+            breathe()
+            missing = np.zeros(self.curves.rows, dtype=bool)
+            missing[rows] = ~np.logical_and.reduce([kept[i][0][rows] for i in numbers])
+            lacking = np.flatnonzero(missing)
+            made = self._spread_of(setup, tuple(tests[i] for i in numbers), lacking)
+            for place, i in enumerate(numbers):
+                known, spread = kept[i]
+                spread[lacking], known[lacking] = made[:, place], True
+        made = np.empty((len(rows), len(tests), self.tolerances))
+        for i, (_, spread) in enumerate(kept):
+            made[:, i] = spread[rows]
+        return made
+
+    @property
+    def plain_offer(self) -> tuple[tuple[Measurement, ...], Prediction]:
+        """Of `on_offer` what goes against battery minus, and all ohms: the other volts are differences of these."""
+        return self._once("plain_offer", self._make_plain_offer)
+
+    def _make_plain_offer(self) -> tuple[tuple[Measurement, ...], Prediction]:
+        tests, prediction = self.on_offer
+        columns = [i for i, t in enumerate(tests) if t.instrument == "ohms" or t.black == self.sheet.minus]
+        return tuple(tests[i] for i in columns), prediction.take(columns)
+
+    @property
+    def sound_spread(self) -> Floats:
+        """(T, K): what the tolerances do to the tests of `on_offer` in a sound circuit."""
+        return self._once("sound_spread", self._make_sound_spread)
+
+    def _make_sound_spread(self) -> Floats:
+        return self.spread(self.on_offer[0], np.zeros(1, dtype=np.intp))[0]
+
+    @property
+    def column_on_offer(self) -> dict[Measurement, int]:
+        """Where each test of `on_offer` stands among them."""
+        return self._once("column_on_offer", self._make_column_on_offer)
+
+    def _make_column_on_offer(self) -> dict[Measurement, int]:
+        return {test: i for i, test in enumerate(self.on_offer[0])}
+
+    @property
+    def supplies(self) -> NDArray[np.bool_]:
+        """(K,) which tolerances are volts of a source: what both sides of a vehicle share, and what drifts from reading to reading."""
+        return self._once("supplies", self._make_supplies)
+
+    def _make_supplies(self) -> NDArray[np.bool_]:
+        made = Tolerances.of(self.network)
+        laws = np.array([self.network.elements[i].law in (Law.EMF, Law.LIMITED) for i in made.element], dtype=bool)
+        return np.pad(laws & made.of_volts, (0, self.tolerances - len(laws)))
+
+    @property
+    def tolerances(self) -> int:
+        """Number K of tolerances: those that the sheet's parts have between them, and one for each state."""
+        return self._once("tolerances", self._make_tolerances)
+
+    def _make_tolerances(self) -> int:
+        return len(Tolerances.of(self.network).element) + len(self.sheet.states)
+
+    def profile(self, state: str, row: int, faults: tuple[Fault, ...]) -> Profile:
+        """The circuit in a state with ``faults`` and fuses melted as in ``row``; the sound one is kept."""
+
+        def solved() -> Profile:
+            return self.responses.profile(state, row, faults, self.tolerances)
+
+        return solved() if faults or row else self.memo.once(("sound", state), solved)
+
+
+def _by_setup(tests: tuple[Measurement, ...]) -> dict[Setup, list[int]]:
+    groups: dict[Setup, list[int]] = {}
+    for i, test in enumerate(tests):
+        groups.setdefault(test.setup, []).append(i)
+    return groups
