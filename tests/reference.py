@@ -5,6 +5,8 @@ from __future__ import annotations
 import re
 import shutil
 import subprocess
+import tempfile
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -22,27 +24,69 @@ def run(text: str) -> str:
     return done.stdout + done.stderr
 
 
+Case = tuple[str, tuple[Fault, ...]]  # a state and what is wrong
+BATCH = 60  # circuits that one process solves in turn
+
+
 def ngspice_volts(sheet: Sheet, state: str, faults: tuple[Fault, ...] = ()) -> dict[str, float] | None:
     """Node volts by ngspice, the mean over what a pulsed output does; None where it finds no operating point."""
-    phases = Network.of(sheet).positions(state)
-    found = [_phase_volts(sheet, state, faults, phase) for phase in range(len(phases))]
-    if None in found:
-        return None
-    return {node: sum(share * volts[node] for (share, _), volts in zip(phases, found, strict=True)) for node in found[0]}
+    return ngspice_volts_of(sheet, [(state, faults)])[0]
+
+
+def ngspice_volts_of(sheet: Sheet, cases: list[Case]) -> list[dict[str, float] | None]:
+    """As `ngspice_volts`, of many cases: one process solves a batch of them, one circuit after another."""
+    network = Network.of(sheet)
+    phases = [(number, phase) for number, (state, _) in enumerate(cases) for phase in range(len(network.positions(state)))]
+    texts = [netlist(sheet, *cases[number], phase) for number, phase in phases]
+    found = _solved(texts, network.nodes)
+    # A .nodeset is where the simulator looks first and no more: where it finds nothing there, it looks near the highest source's volts.
+    left = [i for i, volts in enumerate(found) if volts is None]
+    for i, volts in zip(left, _solved([_from_above(texts[i]) for i in left], network.nodes), strict=True):
+        found[i] = volts
+    answers: list[dict[str, float] | None] = []
+    for number, (state, _) in enumerate(cases):
+        own = [volts for (n, _), volts in zip(phases, found, strict=True) if n == number]
+        shares = [share for share, _ in network.positions(state)]
+        known = [volts for volts in own if volts is not None]
+        mean = (
+            {node: sum(s * volts[node] for s, volts in zip(shares, known, strict=True)) for node in known[0]}
+            if len(known) == len(own)
+            else None
+        )
+        answers.append(mean)
+    return answers
 
 
 HINT = re.compile(r"^(\.nodeset v\(\w+\)=)(\S+)$", re.M)
 
 
-def _phase_volts(sheet: Sheet, state: str, faults: tuple[Fault, ...], phase: int) -> dict[str, float] | None:
-    text, nodes = netlist(sheet, state, faults, phase), Network.of(sheet).nodes
-    # A .nodeset is where the simulator looks first and no more: where it finds nothing there, it looks near the highest source's volts.
+def _from_above(text: str) -> str:
     highest = max((float(value) for _, value in HINT.findall(text)), default=0.0)
-    for start in (text, HINT.sub(rf"\g<1>{highest - 0.5}", text)):
-        found = {int(n) - 1: float(v) for n, v in re.findall(r"^v\(n(\d+)\) = (\S+)", run(start), re.M)}
-        if len(found) == len(nodes):
-            return {nodes[i]: v for i, v in found.items()}
-    return None
+    return HINT.sub(rf"\g<1>{highest - 0.5}", text)
+
+
+def _solved(texts: list[str], nodes: tuple[str, ...]) -> list[dict[str, float] | None]:
+    batches = [texts[i : i + BATCH] for i in range(0, len(texts), BATCH)]
+    return [volts for batch in batches for volts in _solved_in_turn(batch, nodes)]
+
+
+def _solved_in_turn(texts: list[str], nodes: tuple[str, ...]) -> list[dict[str, float] | None]:
+    """Each circuit is a file that one process sources, solves and forgets before the next: none can see what another came to."""
+    with tempfile.TemporaryDirectory() as folder:
+        script = ["* one after another", ".control", "set numdgt=10"]
+        for i, text in enumerate(texts):
+            head, _, control = text.partition(".control")
+            (Path(folder) / f"{i}.cir").write_text(f"{head}.end\n")
+            prints = [line for line in control.splitlines() if line.startswith("print ")]
+            script += [f"source {folder}/{i}.cir", f"echo case {i}", "op", *prints, "destroy all", "remcirc"]
+        said = run("\n".join([*script, "quit", ".endc", ".end", ""]))
+    found: list[dict[str, float] | None] = [None] * len(texts)
+    for part in said.split("case ")[1:]:
+        number, _, rest = part.partition("\n")
+        volts = {int(n) - 1: float(v) for n, v in re.findall(r"^v\(n(\d+)\) = (\S+)", rest, re.M)}
+        if len(volts) == len(nodes):
+            found[int(number)] = {nodes[i]: v for i, v in volts.items()}
+    return found
 
 
 def ngspice_trace(

@@ -3,8 +3,6 @@ fault mode, within 0.1 % or 1 mV. A relay's contacts are voltage-controlled swit
 
 from __future__ import annotations
 
-from concurrent.futures import ThreadPoolExecutor
-
 import pytest
 
 from pondrel.core.circuit.fault import Fault
@@ -16,7 +14,7 @@ from pondrel.demo.load import SHEETS
 
 from ..circuits import RELAY_PUMP, STEP_LIGHT, every_fault, reading_of, sheet_of
 from ..gallery import GALLERY
-from ..reference import needs_ngspice, ngspice_volts
+from ..reference import needs_ngspice, ngspice_volts, ngspice_volts_of
 
 pytestmark = needs_ngspice
 
@@ -29,8 +27,7 @@ TEXTS = {"step_light": STEP_LIGHT, "relay_pump": RELAY_PUMP, **{f.stem: f.read_t
 def test_every_state_and_fault_agrees_with_ngspice(name):
     sheet = parse_sheet(TEXTS[name]) if name in TEXTS else sheet_of(GALLERY[name][0], states=GALLERY[name][1])
     cases = [(state, faults) for state in sheet.states for faults in ((), *((f,) for f in every_fault(sheet)))]
-    with ThreadPoolExecutor(4) as pool:
-        answers = list(pool.map(lambda case: ngspice_volts(sheet, *case), cases))
+    answers = ngspice_volts_of(sheet, cases)
     compared = 0
     for (state, faults), reference in zip(cases, answers, strict=True):
         point = solve(sheet, state, faults)

@@ -59,7 +59,17 @@ class Network:
 
     @classmethod
     def of(cls, sheet: Sheet, state: str | None = None, bridge: Element | None = None) -> Network:
-        """Number a sheet's nodes and elements; the pins of ``bridge`` are nodes. Without a state dials stand at their defaults."""
+        """Number a sheet's nodes and elements; the pins of ``bridge`` are nodes. Without a state dials stand at their defaults. Those without
+        a bridge are kept with their sheet."""
+        if bridge is not None:
+            return cls._numbered(sheet, state, bridge)
+        if "network" not in sheet.remembered:
+            sheet.remembered["network"] = cls._numbered(sheet, None, None)
+        kept: Network = sheet.remembered["network"]
+        return kept if state is None else kept.at(state)
+
+    @classmethod
+    def _numbered(cls, sheet: Sheet, state: str | None, bridge: Element | None) -> Network:
         index: dict[str, int] = {node: i for i, node in enumerate(n for n in sheet.nodes() if n != sheet.minus)}
         keys: list[tuple[str, str]] = []
         elements: list[Element] = []
@@ -105,7 +115,7 @@ class Network:
         settings = tuple(self.sheet.position(state, name) for name in self.sheet.dials)
         if settings not in self._at:
             rest = tuple(self.sheet.position(None, name) for name in self.sheet.dials)
-            self._at[settings] = self if settings == rest else Network.of(self.sheet, state, self.bridge)
+            self._at[settings] = self if settings == rest else Network._numbered(self.sheet, state, self.bridge)
         return self._at[settings]
 
     @cached_property

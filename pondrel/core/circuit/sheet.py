@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Hashable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
@@ -127,6 +127,11 @@ class Sheet:
     observe: Mapping[str, Any] = field(default_factory=dict)
     codes: Mapping[str, Code] = field(default_factory=dict)
     tables: Mapping[str, OutcomeTable] = field(default_factory=dict)
+
+    @cached_property
+    def remembered(self) -> dict[Hashable, Any]:
+        """What other modules have made of this sheet and would only make again: its networks, what the sound circuit does."""
+        return {}
 
     def nodes(self) -> tuple[str, ...]:
         """Every node that a pin names, in order of first mention."""

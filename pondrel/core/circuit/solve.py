@@ -165,8 +165,12 @@ def _joint_watts(points: Points) -> dict[str, float]:
 
 
 def _healthy_watts(sheet: Sheet, state: str) -> dict[str, float]:
-    network = Network.of(sheet, state)
-    return _joint_watts(operating_points(network, Cases.healthy(network), network.positions(state)))
+    key = ("healthy watts", state)
+    if key not in sheet.remembered:
+        network = Network.of(sheet, state)
+        sheet.remembered[key] = _joint_watts(operating_points(network, Cases.healthy(network), network.positions(state)))
+    found: dict[str, float] = sheet.remembered[key]
+    return found
 
 
 def _fire_notes(heat: dict[str, float], sound: dict[str, float]) -> list[str]:
