@@ -21,7 +21,7 @@ reset: .venv/ready
 test: .venv/ready-test
 	sh tools/test_needs.sh
 	$(MAKE) --no-print-directory check css-check
-	$(BIN)/python -m pytest
+	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 2 --dist worksteal
 
 check: .venv/ready-test
 	$(BIN)/ruff check pondrel tests benchmarks tools

@@ -9,7 +9,6 @@ from pondrel.core.circuit.fault import Fault
 from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
 from pondrel.core.isolate.isolation import isolate
-from pondrel.core.isolate.predict.workup import Workup
 from pondrel.demo.load import SHEETS
 
 from ..circuits import RELAY_PUMP, STEP_LIGHT, every_fault, reading_of, sheet_of
@@ -62,9 +61,10 @@ def test_every_state_and_fault_agrees_with_ngspice(name):
     ],
 )
 @pytest.mark.parametrize("volts", [12.6, 12.15])
-def test_readings_that_ngspice_simulates_lead_to_the_true_part(name, fault, part, volts):
+def test_readings_that_ngspice_simulates_lead_to_the_true_part(demo_workups, name, fault, part, volts):
     """Another program is the vehicle: its battery is not at nominal, and every place is read in every state to the hundredth."""
-    sheet = parse_sheet(TEXTS[name])
+    workup = demo_workups[name]
+    sheet = workup.sheet
     vehicle = parse_sheet(TEXTS[name].replace("volts: 12.6, ohms", f"volts: {volts}, ohms"))
     faults = (Fault(*fault),) if fault else ()
     readings = []
@@ -72,7 +72,7 @@ def test_readings_that_ngspice_simulates_lead_to_the_true_part(name, fault, part
         shown = ngspice_volts(vehicle, state, faults)
         assert shown is not None
         readings += [reading_of(sheet, state, "volts", p, sheet.minus, f"{shown[p]:.2f}") for p in sheet.places if p != sheet.minus]
-    result = isolate(Workup(sheet), tuple(readings))
+    result = isolate(workup, tuple(readings))
     first = result.suspects[0].part
     assert part in next((g for g in result.groups if first in g), (first,))
     assert not result.misfits

@@ -139,7 +139,7 @@ def test_kills_during_posts_lose_nothing_confirmed_and_write_nothing_twice(data_
     kills = sent = 0
     server = Server(data_folder, port)
     try:
-        while kills < int(os.environ.get("PONDREL_KILLS", "15")):
+        while kills < int(os.environ.get("PONDREL_KILLS", "8")):
             page = server.get("/jobs/4")
             token = re.search(r'name="csrf_token" value="([^"]+)"', page)[1]
             form = {"csrf_token": token, "key": key_on(page, "/jobs/4/entries"), "kind": "note", "text": f"note {sent}"}

@@ -157,7 +157,7 @@ def test_contradictory_readings_are_said_to_be_so_on_every_page(client):
 
 
 @pytest.mark.parametrize(
-    "what", ["pondrel.web.shell.workups.isolate", "pondrel.web.shell.workups.update", "pondrel.web.trace.page.judgements"]
+    "what", ["pondrel.web.shell.workups.isolate", "pondrel.web.shell.workups.update", "pondrel.web.trace.page.findings_of"]
 )
 def test_whatever_fails_in_the_reckoning_the_log_undo_and_strike_stay_within_reach(client, monkeypatch, what):
     def fails(*given, **more):
