@@ -25,7 +25,7 @@ from ..core.evidence.asked import Measurement, Question
 from ..core.evidence.items import Item, Observation
 from ..core.evidence.registry import item_of, outcomes_of
 from ..core.isolate import Workup, isolate
-from ..core.isolate.advise.effort import Standpoint, minutes_for
+from ..core.isolate.advise.effort import Situation, minutes_for
 from ..core.isolate.advise.orders import next_by_order
 from ..core.isolate.predict.chances import chances
 from ..core.meter.instrument import instrument
@@ -243,14 +243,14 @@ def run(workup: Workup, case: Case, seed: int, order: str = "best", blunders: fl
         if odd is not None:  # a reading that fits nobody is repeated, as the adviser asks, and the first one struck out
             again = items[odd].test
             repeated.add(again)
-            minutes += minutes_for(workup.sheet, again, Standpoint.of(workup.sheet, items))
+            minutes += minutes_for(workup.sheet, again, Situation.of(workup.sheet, items))
             items, tests = (*items[:odd], *items[odd + 1 :], vehicle.answer(again)), tests + 1
             continue
         # Once a part is as good as named, every order goes for its proof.
         test = found.next[0].test if found.next and certain else next_by_order(found.belief, order, found.next, rng)
         if test is None:
             break
-        minutes += minutes_for(workup.sheet, test, Standpoint.of(workup.sheet, items))
+        minutes += minutes_for(workup.sheet, test, Situation.of(workup.sheet, items))
         items, tests = (*items, vehicle.answer(test)), tests + 1
     standing = found.standing
     right = case.part in standing.target if case.part else not standing.target

@@ -18,8 +18,8 @@ from ..core.base.arrays import Floats
 from ..core.evidence.asked import Measurement, Question
 from ..core.isolate import Workup, World, update
 from ..core.isolate.advise.advice import worth_offering
-from ..core.isolate.advise.effort import Standpoint
-from ..core.isolate.advise.plan import Choice, Place
+from ..core.isolate.advise.effort import Situation
+from ..core.isolate.advise.plan import Choice, Moment
 from ..core.isolate.predict.chances import chances
 from ..core.isolate.predict.scale import scale_uncertainty
 from ..core.isolate.predict.workup import UNRELIABLE_VOLTS
@@ -155,7 +155,7 @@ def _table_world(workup: Workup, cases: Sequence[Case]) -> World:
     found.sort(key=lambda pair: -pair[1].shape[1])
     found = found[:SMALL_TESTS]
     owner = _owners(cases, [matrix for _, matrix in found])
-    start = Place(np.full(len(cases), 1.0 / len(cases)), Standpoint())
+    start = Moment(np.full(len(cases), 1.0 / len(cases)), Situation())
     return World(workup.sheet, [t for t, _ in found], [m for _, m in found], [()] * len(found), owner, start)
 
 
@@ -180,7 +180,7 @@ def _owners(cases: Sequence[Case], outcomes: Sequence[Floats]) -> list[str | Non
     return made
 
 
-def _policy_minutes(world: World, alive: frozenset[int], place: Place, choose: Choice) -> float:
+def _policy_minutes(world: World, alive: frozenset[int], place: Moment, choose: Choice) -> float:
     """Expected minutes of a policy over the cases that are still alive, as a share of all."""
     if len({int(world.target[a].argmax()) for a in alive}) <= 1:
         return 0.0
@@ -198,10 +198,10 @@ def _policy_minutes(world: World, alive: frozenset[int], place: Place, choose: C
 def optimal_minutes(world: World) -> float:
     """The least expected minutes of any policy: exact, by dynamic programming over the cases still alive and where one stands. Every
     outcome must be certain."""
-    known: dict[tuple[frozenset[int], Standpoint], float] = {}
+    known: dict[tuple[frozenset[int], Situation], float] = {}
     count = len(world.start.mass)
 
-    def least(alive: frozenset[int], place: Place) -> float:
+    def least(alive: frozenset[int], place: Moment) -> float:
         if len({int(world.target[a].argmax()) for a in alive}) <= 1:
             return 0.0
         key = (alive, place.at)

@@ -8,9 +8,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-__all__ = ["COMMON_PRACTICE", "Judged", "judged", "table"]
+__all__ = ["COMMON_PRACTICE", "OWN_RULE", "Judged", "judged", "table"]
 
 COMMON_PRACTICE = "common practice, no source"
+OWN_RULE = "Pondrel's own rule"
 
 
 @dataclass(frozen=True, slots=True)

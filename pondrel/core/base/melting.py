@@ -9,12 +9,13 @@ from __future__ import annotations
 import math
 from bisect import bisect_right
 
+from .judgement import judged
+
 __all__ = ["FIRE_WATTS", "melting_seconds", "melting_words"]
 
 # share of rating: least and most seconds
 _BANDS = ((1.35, 0.75, 600.0), (2.0, 0.15, 5.0), (3.5, 0.04, 0.5), (6.0, 0.02, 0.1))
-# A plug's pin or a terminal that turns this much into heat scorches its plastic. Common practice, no source.
-FIRE_WATTS = 5.0
+FIRE_WATTS = judged("FIRE_WATTS", 5.0, "W", "heat in one plug pin or terminal that scorches its plastic")
 
 
 def melting_seconds(rating: float, amps: float) -> tuple[float, float]:

@@ -18,10 +18,10 @@ from .finding import Finding, Verdict
 from .laws import Law, brought_to, fixed
 from .limit import Limit, spelled
 
-__all__ = ["COVERAGE", "LEAD_OHMS", "judge"]
+__all__ = ["COVERAGE", "LEADS_MOST_OHMS", "judge"]
 
 COVERAGE = 2.0  # standard uncertainties in the expanded one: about 95 % (JCGM 100, 6.3.3)
-LEAD_OHMS = judged("LEAD_OHMS", 0.2, "Ω", "what test leads and clips add at most to a reading of ohms where nobody noted it")
+LEADS_MOST_OHMS = judged("LEADS_MOST_OHMS", 0.2, "Ω", "what test leads and clips add at most to a reading of ohms where nobody noted it")
 
 _MEANS = {
     Verdict.WITHIN: "It is as it should be.",
@@ -57,7 +57,7 @@ def judge(limit: Limit, value: float, uncertainty: float, noted: Conditions | No
     u = math.hypot(uncertainty, brought.spread)
     guard = COVERAGE * u
     # Leads can only have added to a reading of ohms.
-    leads = LEAD_OHMS if limit.unit == "Ω" and noted.lead_ohms is None else 0.0
+    leads = LEADS_MOST_OHMS if limit.unit == "Ω" and noted.lead_ohms is None else 0.0
     low, high = brought.low - leads, brought.high
     inside = low - guard >= limit.least and high + guard <= limit.most
     outside = high + guard < limit.least or low - guard > limit.most

@@ -14,6 +14,7 @@ import numpy as np
 from ..base.arrays import Floats
 from ..base.brief import quoted
 from ..base.errors import ReadingError
+from ..base.judgement import judged
 from ..base.quantity import Measured, show
 from ..meter.instrument import INSTRUMENTS, Instrument, displayed, standard_uncertainty
 from .fault import Fault, apply_faults
@@ -26,7 +27,7 @@ from .sheet import Sheet
 
 __all__ = ["LEAD_OHMS", "TEST_OHMS", "TEST_VOLTS", "Leads", "Shown", "in_circuit", "measure", "ohms_shown"]
 
-LEAD_OHMS = 0.15  # of a pair of test leads. Common practice, no source.
+LEAD_OHMS = judged("LEAD_OHMS", 0.15, "Ω", "a pair of test leads")
 # An ohmmeter's own source: open-circuit volts behind a resistance, so that diodes show.
 TEST_VOLTS, TEST_OHMS = 2.0, 1000.0
 _DIODE_OHMS = 10e6

@@ -59,8 +59,8 @@ class Network:
 
     @classmethod
     def of(cls, sheet: Sheet, state: str | None = None, bridge: Element | None = None) -> Network:
-        """Number a sheet's nodes and elements; the pins of ``bridge`` are nodes. Without a state dials stand at their defaults. Those without
-        a bridge are kept with their sheet."""
+        """Number a sheet's nodes and elements; the pins of ``bridge`` are nodes. Without a state dials stand at their defaults.
+        Those without a bridge are kept with their sheet."""
         if bridge is not None:
             return cls._numbered(sheet, state, bridge)
         if "network" not in sheet.remembered:

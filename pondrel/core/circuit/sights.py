@@ -15,13 +15,14 @@ from numpy.typing import NDArray
 from scipy.special import ndtr
 
 from ..base.arrays import Floats
+from ..base.judgement import judged
 from .operate import Points
 from .part import Seen
 from .sheet import Sheet
 
 __all__ = ["SEEN", "sight_of", "sight_values", "word_chances"]
 
-MISTAKEN = 0.04  # share of observations that are simply wrong. Common practice, no source.
+MISTAKEN = judged("MISTAKEN", 0.04, "share", "observations that are simply wrong")
 HEAT = "heat"  # a joint's own warmth
 _LEAST = 1e-4
 

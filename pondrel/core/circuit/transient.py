@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 from ..base.arrays import Floats
 from ..base.brief import quoted
 from ..base.errors import ReadingError
+from ..base.judgement import judged
 from .fault import Fault, apply_faults
 from .laws import nonlinear_amps, tame
 from .network import LEAST_OHMS, Cases, Network
@@ -28,8 +29,8 @@ from .tableau import Lines, solve_lines
 __all__ = ["CORE_LOSS", "MOST_STEPS", "Trace", "parse_step", "transient"]
 
 # A winding's core eats what a sudden stop would make: a resistance of this many times its ohms beside the inductance limits the spike of
-# an unclamped relay coil to some hundred volts. Common practice, no source.
-CORE_LOSS = 30.0
+# an unclamped relay coil to some hundred volts.
+CORE_LOSS = judged("CORE_LOSS", 30.0, "times", "the resistance of a winding's core, beside its inductance, of its ohms")
 MOST_STEPS = 200_000
 _TOLERANCE = 2e-4  # local error of a stored voltage or current, as a share of its scale
 _ROUNDS = 60

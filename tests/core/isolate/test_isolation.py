@@ -14,7 +14,7 @@ from pondrel.core.evidence.asked import Measurement, Question
 from pondrel.core.evidence.csv_file import read_csv
 from pondrel.core.evidence.registry import item_of
 from pondrel.core.isolate.advise.advice import METER_AMPS, Outlook, advise, describe, gains, repeats, together
-from pondrel.core.isolate.advise.effort import Standpoint, minutes_for
+from pondrel.core.isolate.advise.effort import Situation, minutes_for
 from pondrel.core.isolate.believe import belief as beliefs
 from pondrel.core.isolate.believe import integral
 from pondrel.core.isolate.believe.belief import update
@@ -235,14 +235,14 @@ def test_access_is_paid_once(step_light_workup):
     sheet = step_light_workup.sheet
     test = Measurement("lit", "volts", "lamp.feed", "batt-")
     taken = measure(sheet, "", [("lit", "g1", "batt-")])
-    before, after = (minutes_for(sheet, test, Standpoint.of(sheet, items)) for items in ((), taken))
+    before, after = (minutes_for(sheet, test, Situation.of(sheet, items)) for items in ((), taken))
     assert before - after == pytest.approx(6 + 0.2)
 
 
 def test_a_lead_that_is_where_it_is_wanted_stays_there(step_light_workup):
     sheet = step_light_workup.sheet
     taken = measure(sheet, "", [("lit", "f4.out", "lamp.feed")])
-    here = Standpoint.of(sheet, taken)
+    here = Situation.of(sheet, taken)
     place = {name: sheet.places[name].minutes for name in ("f4.out", "lamp.feed", "g1")}
     assert minutes_for(sheet, Measurement("lit", "volts", "lamp.feed", "g1"), here) == pytest.approx(place["g1"])
     assert minutes_for(sheet, Measurement("lit", "volts", "lamp.feed", "batt-"), here) == pytest.approx(0.3)  # only read
@@ -253,7 +253,7 @@ def test_a_lead_that_is_where_it_is_wanted_stays_there(step_light_workup):
     )
     looked = here.after(sheet, Question("see", "dark", "idle"))
     assert looked.leads == here.leads and looked.state == "idle"
-    good = Standpoint.of(sheet, (*taken, reading_of(sheet, "lit", "volts", "g1", "batt-", "0.02", good=True)))
+    good = Situation.of(sheet, (*taken, reading_of(sheet, "lit", "volts", "g1", "batt-", "0.02", good=True)))
     assert good.leads == frozenset() and good.gained == here.gained
 
 

@@ -11,9 +11,9 @@ from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.evidence.asked import Question
 from pondrel.core.evidence.registry import item_of
 from pondrel.core.isolate.advise.advice import advise, is_hazardous
-from pondrel.core.isolate.advise.effort import Standpoint
+from pondrel.core.isolate.advise.effort import Situation
 from pondrel.core.isolate.advise.orders import ORDERS, alternatives, next_by_order
-from pondrel.core.isolate.advise.plan import Place, World
+from pondrel.core.isolate.advise.plan import Moment, World
 from pondrel.core.isolate.believe.belief import update
 from pondrel.core.isolate.isolation import isolate
 from pondrel.core.isolate.predict.workup import Workup
@@ -70,7 +70,7 @@ def _two_part_world(minutes_far: float) -> World:
     near = next(t for t in tests if t.red == "f4.out")
     far = next(t for t in tests if t.red == "lamp.feed")
     halves = np.array([[1.0, 0.0], [1.0, 0.0], [0.0, 1.0], [0.0, 1.0]])
-    start = Place(np.full(4, 0.25), Standpoint(state="lit"))
+    start = Moment(np.full(4, 0.25), Situation(state="lit"))
     return World(sheet, [near, far], [halves, np.eye(4)], [(), ()], ["A", "B", "C", "D"], start)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 
+from ...base.judgement import judged
 from ..part import GROUND, Contact, Effect, Element, Law, Mode, Param, Severity, Span
 
 Params = Mapping[str, object]
@@ -78,8 +79,8 @@ def sticks(weight_open: float, weight_closed: float, opened: str, closed: str, e
     )
 
 
-# A module's output or input works from about 5 V of supply on and, once awake, down to half of that. Common practice, no source.
-ALIVE_VOLTS, ASLEEP_VOLTS = 5.0, 2.5
+ALIVE_VOLTS = judged("MODULE_WAKES_VOLTS", 5.0, "V", "supply from which on a module's output or input works")
+ASLEEP_VOLTS = judged("MODULE_SLEEPS_VOLTS", 2.5, "V", "supply below which one that was awake no longer works")
 _SENSE_OHMS = 2e7  # beyond what an ohmmeter shows
 
 

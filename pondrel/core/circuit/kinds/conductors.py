@@ -5,6 +5,7 @@ from __future__ import annotations
 from itertools import pairwise
 
 from ...base.conductor import AWG_SIZES, awg_ohms_per_metre, copper_ohms_at, metric_ohms_per_metre
+from ...base.judgement import judged
 from ..part import Effect, Element, Kind, Mode, Param
 from .common import (
     CSA,
@@ -25,12 +26,12 @@ from .common import (
     tolerance,
 )
 
-# Sound joints; a joint's own value scatters widely and matters little. Common practice, no source.
-CONTACT_OHMS = 0.003
-SPLICE_OHMS = 0.001
-GROUND_OHMS = 0.003
-SLIP_RING_OHMS = 0.05
-WIRE_TOLERANCE = 0.12
+# Sound joints; a joint's own value scatters widely and matters little.
+CONTACT_OHMS = judged("CONTACT_OHMS", 0.003, "Ω", "a sound contact")
+SPLICE_OHMS = judged("SPLICE_OHMS", 0.001, "Ω", "a sound splice")
+GROUND_OHMS = judged("GROUND_OHMS", 0.003, "Ω", "a sound ground")
+SLIP_RING_OHMS = judged("SLIP_RING_OHMS", 0.05, "Ω", "a sound slip ring with its brush")
+WIRE_TOLERANCE = judged("WIRE_TOLERANCE", 0.12, "share", "how far a wire is from its ohms")
 PLUG_PINS = 8
 
 

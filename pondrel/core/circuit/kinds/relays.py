@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from ...base.judgement import judged
 from ..part import Contact, Effect, Element, Kind, Mode, Param, Seen, Severity, Sight, Span
 from .common import SERIES, Params, joint_tolerance, junction, number, tolerance, word
 
 RELAY_CONTACT_OHMS = 0.005
-# Pull-in at most 8 V, drop-out at least 1.2 V of a 12 V relay; both scale with the coil's voltage class. Common practice, no source.
-PULL_IN_VOLTS = 8.0
-DROP_OUT_VOLTS = 1.2
+# Both scale with the coil's voltage class.
+PULL_IN_VOLTS = judged("PULL_IN_VOLTS", 8.0, "V", "a 12 V relay pulls in at this at most")
+DROP_OUT_VOLTS = judged("DROP_OUT_VOLTS", 1.2, "V", "a 12 V relay drops out at this at least")
 _COIL_HENRIES = 0.4
 _LEAK_FACTOR = 1000.0
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 from itertools import pairwise
 
+from ...base.judgement import judged
 from ..part import NEVER, Contact, Effect, Element, Kind, Law, Mode, Param
 from .common import Params, joint_tolerance, number, opens, resists, tolerance
 
-# A battery is seldom at its nominal voltage; 5.5 % (0.7 V at 12.6 V) covers flat to charging. Common practice, no source.
-EMF_TOLERANCE = 0.055
+EMF_TOLERANCE = judged("EMF_TOLERANCE", 0.055, "share", "how far a battery is from its nominal volts: 0.7 V, from flat to charging")
 # Rested open-circuit volts of a 12 V lead battery at 25 °C by state of charge (trade-council table, from memory).
 _CHARGE_VOLTS = ((0.0, 11.89), (25.0, 12.06), (50.0, 12.24), (75.0, 12.45), (100.0, 12.65))
 _FULL_VOLTS = 12.65
@@ -18,8 +18,8 @@ _COLD_KELVIN, _FLAT_FACTOR = 43.0, 0.5
 _SHORT_CIRCUIT_AMPS = 1e5  # far beyond what its own resistance lets through
 # What a rectifier or a regulator's output takes when it is fed from outside.
 _BACK_AMPS = 0.002
-# A regulator that has failed runs up to about 16 V or holds at about 13.2 V. Common practice, no source.
-_RUN_UP, _HELD_DOWN = 1.13, 0.93
+_RUN_UP = judged("REGULATOR_RUN_UP", 1.13, "times", "what a regulator that has failed runs up to, of its volts: about 16 V")
+_HELD_DOWN = judged("REGULATOR_HELD_DOWN", 0.93, "times", "what one holds down to, of its volts: about 13.2 V")
 
 
 def charge_volts(percent: float, nominal: float) -> float:

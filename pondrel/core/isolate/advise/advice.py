@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 from scipy.special import ndtr, xlogy
 
 from ...base.arrays import Floats
+from ...base.judgement import OWN_RULE, judged
 from ...base.patience import breathe
 from ...circuit.sheet import Sheet
 from ...evidence.asked import Measurement, Question
@@ -32,7 +33,7 @@ from ..predict.chances import chances
 from ..predict.scale import off_scale, scale_uncertainty
 from ..predict.table import Prediction
 from ..predict.workup import Workup
-from .effort import Standpoint, behind, minutes_for
+from .effort import Situation, behind, minutes_for
 
 __all__ = [
     "CAREFUL",
@@ -50,12 +51,11 @@ __all__ = [
     "worth_offering",
 ]
 
-# A test that could hurt someone or a module counts for so much less: a safe one that does as well comes first.
-CAREFUL = 0.85
-LEAST_GAIN_BITS = 0.01
+CAREFUL = judged("CAREFUL", 0.85, "times", "what a test that could hurt someone counts for: a safe one goes first", OWN_RULE)
+LEAST_GAIN_BITS = judged("LEAST_GAIN_BITS", 0.01, "bit", "the least that a proposed test tells", OWN_RULE)
 FUSES_WEIGHED = 2
-# What the ammeter input of a hand-held meter carries, and the chance taken that a suspect would send more. Common practice, no source.
-METER_AMPS, TOLERATED_RISK = 10.0, 0.005
+METER_AMPS = judged("METER_AMPS", 10.0, "A", "what the ammeter input of a hand-held meter carries")
+TOLERATED_RISK = judged("TOLERATED_RISK", 0.005, "share", "the chance taken that a suspect would send more through it")
 SHOWN_EXPECTATIONS = 5
 _WITH = "What tells is how far this lies from the same in state {}"
 _BINS, _COARSE_BINS, _BLOCK = 48, 14, 64
@@ -331,7 +331,7 @@ class Weighed:
         for i, question in enumerate(questions, len(numbers)):
             bits[i] = question_gain(belief.workup, outlook, question)
         every: tuple[Measurement | Question, ...] = (*numbers, *questions)
-        here = Standpoint.of(sheet, belief.items)
+        here = Situation.of(sheet, belief.items)
         others = [i for i in range(len(numbers)) if numbers[i] not in on_offer]
         telling = [*np.flatnonzero(bits > 0.0).tolist(), *others]
         minutes = {i: minutes_for(sheet, every[i], here) for i in telling}
@@ -381,7 +381,7 @@ def repeats(belief: Belief, target: tuple[str, ...], readings: tuple[int, ...], 
         return ()
     odd = belief.explain(others)[2]  # (n, R)
     mass = belief.probability[others]
-    here = Standpoint.of(sheet, belief.items)
+    here = Situation.of(sheet, belief.items)
     missing, made = skipped(belief), []
     for k in readings:
         if belief.readings[k].elsewhere or _needs(belief, belief.readings[k].test, missing):
@@ -402,7 +402,7 @@ def describe(
 ) -> Advice:
     """A test with its minutes, expectations under the leading suspects, cautions and steps; ``then`` is the one to be taken after it."""
     sheet = belief.workup.sheet
-    here = Standpoint.of(sheet, belief.items)
+    here = Situation.of(sheet, belief.items)
     minded = tuple(caution.text for caution in cautions_for(sheet, test))
     after = [_WITH.format(then.state)] if then else []
     return Advice(

@@ -5,19 +5,21 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
+from ...base.judgement import judged
 from ...circuit.sheet import Sheet
 from ...evidence.asked import Measurement, Question
 from ...evidence.items import Item, Reading
 from ...evidence.registry import sort_of
 
-__all__ = ["Standpoint", "behind", "minutes_for"]
+__all__ = ["Situation", "behind", "minutes_for"]
 
-# Handling besides probing, in minutes. Common practice, no source.
-CHANGE_STATE, BATTERY_OFF = 0.2, 2.0
+# Handling besides probing.
+CHANGE_STATE = judged("CHANGE_STATE_MINUTES", 0.2, "min", "to turn a key or press a button")
+BATTERY_OFF = judged("BATTERY_OFF_MINUTES", 2.0, "min", "to take the battery off and put it back")
 
 
 @dataclass(frozen=True, slots=True)
-class Standpoint:
+class Situation:
     """The access ``gained``, the ``state`` in which the vehicle stands, whether the battery is off, and the places that the ``leads`` are
     on."""
 
@@ -27,7 +29,7 @@ class Standpoint:
     leads: frozenset[str] = frozenset()
 
     @classmethod
-    def of(cls, sheet: Sheet, items: Iterable[Item]) -> Standpoint:
+    def of(cls, sheet: Sheet, items: Iterable[Item]) -> Situation:
         """After the items."""
         made = cls()
         for item in items:
@@ -37,11 +39,11 @@ class Standpoint:
                 made = made.after(sheet, item.test)
         return made
 
-    def after(self, sheet: Sheet, test: Measurement | Question) -> Standpoint:
+    def after(self, sheet: Sheet, test: Measurement | Question) -> Situation:
         """After a test."""
         gained = self.gained.union(name for name in behind(sheet, test) if name)
         state, battery_off = (test.state, test.dead) if test.state else (self.state, self.battery_off)
-        return Standpoint(gained, state, battery_off, frozenset((test.red, test.black)) if isinstance(test, Measurement) else self.leads)
+        return Situation(gained, state, battery_off, frozenset((test.red, test.black)) if isinstance(test, Measurement) else self.leads)
 
 
 def _alike_unpowered(sheet: Sheet, one: str, other: str) -> bool:
@@ -54,7 +56,7 @@ def behind(sheet: Sheet, test: Measurement | Question) -> tuple[str, ...]:
     return sort_of(test).behind(sheet, test)
 
 
-def minutes_for(sheet: Sheet, test: Measurement | Question, at: Standpoint) -> float:
+def minutes_for(sheet: Sheet, test: Measurement | Question, at: Situation) -> float:
     """Minutes for a test from a standpoint: its own, access not yet gained, handling."""
     minutes = sort_of(test).minutes(sheet, test, at.leads)
     minutes += sum(sheet.access[name].minutes for name in set(behind(sheet, test)) - at.gained if name)

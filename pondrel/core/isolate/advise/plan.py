@@ -26,9 +26,9 @@ from ..believe.likelihood import BLUNDER
 from ..predict.chances import chances
 from ..predict.scale import off_scale
 from .advice import CAREFUL, Weighed, is_hazardous
-from .effort import Standpoint, minutes_for
+from .effort import Situation, minutes_for
 
-__all__ = ["Branch", "Node", "Place", "World"]
+__all__ = ["Branch", "Moment", "Node", "World"]
 
 MOST_OUTCOMES = 4
 APART = 3.0  # standard deviations between two suspects' numbers from which on they are different outcomes
@@ -65,15 +65,15 @@ class Node:
 
 
 @dataclass(frozen=True)
-class Place:
+class Moment:
     """Where one stands: masses of the atoms (A,), how the vehicle and the leads stand, tests done."""
 
     mass: Floats
-    at: Standpoint
+    at: Situation
     done: frozenset[int] = field(default_factory=frozenset)
 
 
-Choice = Callable[[Sequence[Place]], list[int | None]]  # of each place the test that comes next there
+Choice = Callable[[Sequence[Moment]], list[int | None]]  # of each place the test that comes next there
 
 
 class World:
@@ -87,7 +87,7 @@ class World:
         outcomes: Sequence[Floats],
         edges: Sequence[tuple[float, ...]],
         owner: Sequence[str | None],
-        start: Place,
+        start: Moment,
     ):
         self.sheet, self.tests, self.outcomes, self.edges, self.start = sheet, tuple(tests), list(outcomes), list(edges), start
         self.number = {test: i for i, test in enumerate(self.tests)}
@@ -100,7 +100,7 @@ class World:
         self._by_target = np.argsort(owners, kind="stable")
         self._ends = np.searchsorted(owners[self._by_target], np.arange(len(self.names)))
         self._first = np.cumsum([0, *(o.shape[1] for o in self.outcomes)])[:-1]
-        self._minutes: dict[Standpoint, Floats] = {}
+        self._minutes: dict[Situation, Floats] = {}
 
     @classmethod
     def of(
@@ -137,10 +137,10 @@ class World:
         items = belief.workup.hypotheses.items
         owner = [next((g[0] for g in groups if items[h].part in g), items[h].part) for h in outlook.hypothesis]
         sheet = belief.workup.sheet
-        start = Place(outlook.mass, Standpoint.of(sheet, belief.items))
+        start = Moment(outlook.mass, Situation.of(sheet, belief.items))
         return cls(sheet, tests, outcomes, edges, owner, start)
 
-    def minutes(self, place: Place) -> Floats:
+    def minutes(self, place: Moment) -> Floats:
         """(T,) minutes of each test from a place."""
         if place.at not in self._minutes:
             self._minutes[place.at] = np.array([minutes_for(self.sheet, test, place.at) for test in self.tests])
@@ -157,22 +157,22 @@ class World:
         nats = np.add.reduceat(terms, self._first, axis=1) + (_xlogx(total) - _xlogx(each).sum(axis=1))[:, None]
         return np.maximum(nats / total[:, None] / math.log(2.0), 0.0)
 
-    def after(self, place: Place, i: int, outcome: int) -> Place:
+    def after(self, place: Moment, i: int, outcome: int) -> Moment:
         """Where one stands when a test has come out so; masses are not brought back to 1."""
-        return Place(place.mass * self.outcomes[i][:, outcome], place.at.after(self.sheet, self.tests[i]), place.done | {i})
+        return Moment(place.mass * self.outcomes[i][:, outcome], place.at.after(self.sheet, self.tests[i]), place.done | {i})
 
-    def targets(self, place: Place) -> tuple[tuple[str | None, float], ...]:
+    def targets(self, place: Moment) -> tuple[tuple[str | None, float], ...]:
         """The leading targets with their probabilities."""
         each = place.mass @ self.target
         each = each / max(each.sum(), 1e-300)
         return tuple((self.names[k], float(each[k])) for k in np.argsort(-each, kind="stable")[:3] if each[k] > 0.02)
 
-    def settled(self, place: Place) -> bool:
+    def settled(self, place: Moment) -> bool:
         """Whether one target is certain enough."""
         each = place.mass @ self.target
         return bool(each.max() >= CERTAIN_ENOUGH * each.sum())
 
-    def _rates(self, places: Sequence[Place]) -> Floats:
+    def _rates(self, places: Sequence[Moment]) -> Floats:
         """(P, T) what each test not done yet tells per minute from some places, those that tell next to nothing 0."""
         bits = self.bits(np.array([place.mass for place in places]))
         for own, place in zip(bits, places, strict=True):
@@ -180,18 +180,18 @@ class World:
         minutes = np.array([self.minutes(place) for place in places])
         return np.where(bits >= _LEAST_BITS, np.round(self.careful * bits / minutes, 9), 0.0)
 
-    def best(self, places: Sequence[Place]) -> list[int | None]:
+    def best(self, places: Sequence[Moment]) -> list[int | None]:
         """The test that tells most per minute from each place; None where none tells anything."""
         if not self.tests:
             return [None] * len(places)
         return [int(rates.argmax()) if rates.max() > 0.0 else None for rates in self._rates(places)]
 
-    def wisest(self, places: Sequence[Place]) -> list[int | None]:
+    def wisest(self, places: Sequence[Moment]) -> list[int | None]:
         """Of the tests that tell most per minute the one after which least time is expected to be needed: two steps ahead."""
         ways = [self.foresight(place) for place in places]
         return [min(way, key=lambda i: (round(way[i], 6), i), default=None) for way in ways]
 
-    def foresight(self, place: Place) -> dict[int, float]:
+    def foresight(self, place: Moment) -> dict[int, float]:
         """The tests that tell most per minute from a place, each with the minutes that are expected if it comes next (`ahead`)."""
         if not self.tests:
             return {}
@@ -199,18 +199,18 @@ class World:
         tried = [int(i) for i in np.argsort(-rates, kind="stable")[:LOOKED_AHEAD] if rates[i] > _NEARLY_AS_GOOD * rates.max()]
         return {i: self.ahead(place, i) for i in tried}
 
-    def ahead(self, place: Place, i: int) -> float:
+    def ahead(self, place: Moment, i: int) -> float:
         """Minutes that are expected until something is certain if test ``i`` comes next, and after it always what tells most per minute."""
         breathe()
         minutes, total = float(self.minutes(place)[i]) / float(self.careful[i]), float(place.mass.sum())
         return minutes + self._expected(self._follow(place, i, total), self.best, total, FOLLOWED)
 
-    def _follow(self, place: Place, i: int, total: float) -> list[Place]:
+    def _follow(self, place: Moment, i: int, total: float) -> list[Moment]:
         """Where a test may lead, but for what is rare."""
         reached = place.mass @ self.outcomes[i]
         return [self.after(place, i, k) for k, mass in enumerate(reached.tolist()) if mass / total >= _LEAST_SHARE]
 
-    def _left(self, place: Place) -> float:
+    def _left(self, place: Moment) -> float:
         """Minutes for what is not known where nothing is followed any more."""
         each = place.mass @ self.target
         each = each / each.sum()
@@ -220,7 +220,7 @@ class World:
         """The best order's plan for the next ``depth`` tests, beginning with ``first`` if it is one of the world's."""
         return self._node(self.start, depth, self.number.get(first) if first else None)
 
-    def _node(self, place: Place, depth: int, first: int | None = None) -> Node:
+    def _node(self, place: Moment, depth: int, first: int | None = None) -> Node:
         targets = self.targets(place)
         i = None if depth == 0 or self.settled(place) else self.wisest([place])[0] if first is None else first
         if i is None:
@@ -242,7 +242,7 @@ class World:
         """Minutes that a way of choosing the next test is expected to take until a target is certain, or nothing tells more."""
         return self._expected([self.start], choose, float(self.start.mass.sum()), _DEEPEST)
 
-    def _expected(self, places: list[Place], choose: Choice, total: float, depth: int) -> float:
+    def _expected(self, places: list[Moment], choose: Choice, total: float, depth: int) -> float:
         minutes = 0.0
         for left in range(depth, -1, -1):
             open_ones = [place for place in places if not self.settled(place)]
@@ -261,7 +261,7 @@ class World:
         """A way of choosing: the given tests one after another, as long as they tell anything; then what tells most per minute."""
         numbers = [self.number[test] for test in way if test in self.number]
 
-        def choose(places: Sequence[Place]) -> list[int | None]:
+        def choose(places: Sequence[Moment]) -> list[int | None]:
             return [next((i for i in numbers if i not in place.done), best) for place, best in zip(places, self.best(places), strict=True)]
 
         return choose

@@ -20,7 +20,7 @@ from ...evidence.items import Item, Observation, Reading
 from ..predict.chances import log_factor
 from ..predict.scale import off_scale, on_scale
 from ..predict.workup import Workup
-from .fit import Evidence, Spot
+from .fit import Fit, Spot
 from .integral import AHEAD, REACH, Leaves, Pieces, Shares, integrate, quantiles
 
 __all__ = ["Atoms", "Belief", "grid_step", "update"]
@@ -59,7 +59,7 @@ class Belief:
     severity: tuple[tuple[float, float, float] | None, ...]
     atoms: Atoms
     best: NDArray[np.intp]
-    evidence: Evidence
+    evidence: Fit
     pieces: Pieces
     shares: Shares
     curve_log: Floats
@@ -118,7 +118,7 @@ def update(workup: Workup, items: tuple[Item, ...]) -> Belief:
 
 def _taken_in(workup: Workup, items: tuple[Item, ...], before: Belief | None) -> Belief:
     """The belief before, with the last of the items."""
-    evidence = Evidence(workup, items, before.evidence if before else None)
+    evidence = Fit(workup, items, before.evidence if before else None)
     if before is None:
         pieces = Pieces.of(workup)
         leaves, shares, _ = integrate(evidence, pieces, np.arange(len(pieces.curve)))
@@ -144,7 +144,7 @@ def _most_added(workup: Workup, item: Item) -> float:
     return max(-math.log(on_scale(item)[1] * math.sqrt(2.0 * math.pi)), 0.0)
 
 
-def _settled(evidence: Evidence, pieces: Pieces, leaves: Leaves, shares: Shares, before: Belief | None) -> Belief:
+def _settled(evidence: Fit, pieces: Pieces, leaves: Leaves, shares: Shares, before: Belief | None) -> Belief:
     workup = evidence.workup
     curves, hypotheses = workup.curves, workup.hypotheses
     starts = np.searchsorted(pieces.curve, np.arange(len(curves.length)))

@@ -20,6 +20,7 @@ from numpy.typing import NDArray
 from scipy.special import logsumexp
 
 from ...base.arrays import Floats
+from ...base.judgement import judged
 from ...base.patience import breathe
 from ...base.quantity import show
 from ...circuit.fault import apply_faults
@@ -42,10 +43,12 @@ from .likelihood import BLUNDER, Precision, log_likelihood
 
 __all__ = ["Beyond", "beyond", "wanted"]
 
-# Shares of all jobs. Common practice, no source.
-UNDRAWN, TWO_FAULTS, WRONG_DIAGRAM, INTERMITTENT = 0.006, 0.03, 0.01, 0.1
-PRESENT = 0.5  # of a fault that comes and goes: the chance that it is there when a reading is taken
-STIRRED_NATS = 0.5  # what a change at a part adds to the log evidence of a fault there that comes and goes
+UNDRAWN = judged("UNDRAWN", 0.006, "share", "jobs whose fault is nowhere on the sheet")
+TWO_FAULTS = judged("TWO_FAULTS", 0.03, "share", "jobs with two faults at once")
+WRONG_DIAGRAM = judged("WRONG_DIAGRAM", 0.01, "share", "jobs whose vehicle is built in another way than it is drawn")
+INTERMITTENT = judged("INTERMITTENT", 0.1, "share", "faults of joints and contacts that come and go")
+PRESENT = judged("PRESENT", 0.5, "share", "readings at which a fault is there that comes and goes")
+STIRRED_NATS = judged("STIRRED_NATS", 0.5, "nat", "what a change at a part adds to the evidence of a fault there that comes and goes")
 _FINER = 6  # looks between two grid severities for a fault that comes and goes
 _FIRST, _REFINED = 4, 20  # faults tried as the first of two; pairs looked at more closely
 _EXTRA_OHMS = np.geomspace(0.5, 120.0, 10)

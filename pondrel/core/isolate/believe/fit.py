@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...base.arrays import Floats
+from ...base.judgement import judged
 from ...evidence.items import Item, Reading, observations, readings
 from ..predict.chances import log_factor
 from ..predict.scale import on_scale
@@ -23,17 +24,15 @@ from ..predict.table import Prediction
 from ..predict.workup import Workup
 from .likelihood import BLUNDER, Precision, blunder_probability, log_likelihood, standard_scores
 
-__all__ = ["DRIFT", "STRAY", "Evidence", "Spot", "blunder_chance", "blunder_widths", "either", "insulation_sigma", "interpolate"]
+__all__ = ["DRIFT", "STRAY", "Fit", "Spot", "blunder_chance", "blunder_widths", "either", "insulation_sigma", "interpolate"]
 
 UNSEEN = 0.1  # standard deviations of its own by which a reading may be off and still count as a sound circuit's
-# How far a supply wanders from reading to reading, as a share of its own tolerance: 60 mV of a battery. Common practice, no source.
-DRIFT = 0.09
+DRIFT = judged("DRIFT", 0.09, "share", "how far a supply wanders from reading to reading, of its own tolerance: 60 mV of a battery")
 ELSEWHERE = 0.03, 0.012  # how near a blunder comes to what another place shows: volts (or on the ohms' scale), and a share of it
 _IMPOSSIBLE = -1e6  # log likelihood; finite, so that sums stay finite
-# How often the other side of a threshold is read within a grid step of it. Common practice, no source.
-OTHER_SIDE = 0.2
-# Share of readings on a floating point that show stray volts, and the range of those. Common practice, no source.
-STRAY, STRAY_VOLTS = 0.3, 6.0
+OTHER_SIDE = judged("OTHER_SIDE", 0.2, "share", "readings beside a threshold, within a grid step, that are those of its other side")
+STRAY = judged("STRAY", 0.3, "share", "readings on a floating point that show stray volts")
+STRAY_VOLTS = judged("STRAY_VOLTS", 6.0, "V", "the range of those")
 # The range of an instrument's scale over which a blunder may fall: volts, compressed ohms, amperes.
 _SCALE = {"volts": 30.0, "ohms": 16.0, "continuity": 7.0, "amps": 60.0, "clamp": 60.0}
 
@@ -93,7 +92,7 @@ def insulation_sigma(value: Floats, stray: Floats) -> Floats:
     return np.abs(value) * stray
 
 
-class Evidence:
+class Fit:
     """The items against the rows of a workup, ready to be evaluated anywhere on its curves.
 
     Over all rows: ``prediction`` (M, R), ``factor`` (M,) what observations add to the log likelihood, ``seen`` (M,) where any reading
@@ -101,7 +100,7 @@ class Evidence:
     the rows that are asked for, and taken over from the evidence ``before`` with one item more.
     """
 
-    def __init__(self, workup: Workup, items: tuple[Item, ...] = (), before: Evidence | None = None):
+    def __init__(self, workup: Workup, items: tuple[Item, ...] = (), before: Fit | None = None):
         self.workup, self.items, self.curves = workup, items, workup.curves
         rows = self.curves.rows
         known = len(before.items) if before else 0

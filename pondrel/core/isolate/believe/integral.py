@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 from ...base.arrays import Floats
 from ...base.patience import breathe
 from ..predict.workup import Workup
-from .fit import Evidence, Spot, either
+from .fit import Fit, Spot, either
 from .likelihood import along
 
 __all__ = ["AHEAD", "REACH", "Leaves", "Pieces", "Shares", "integrate", "quantiles"]
@@ -116,7 +116,7 @@ class _Stretches:
         return _Stretches(np.repeat(self.piece, _PARTS), ends[:, :-1].ravel(), ends[:, 1:].ravel())
 
 
-def integrate(evidence: Evidence, pieces: Pieces, chosen: NDArray[np.intp], best: float = -np.inf) -> tuple[Leaves, Shares, float]:
+def integrate(evidence: Fit, pieces: Pieces, chosen: NDArray[np.intp], best: float = -np.inf) -> tuple[Leaves, Shares, float]:
     """Leaves of some pieces and the shares of those; the ``best`` share of a leaf is known so far and comes back."""
     leaves, shares, promised = _integrated(evidence, pieces, chosen, best, True)
     reached = max(best, float(shares.log.max(initial=-np.inf)))
@@ -128,7 +128,7 @@ def integrate(evidence: Evidence, pieces: Pieces, chosen: NDArray[np.intp], best
     return leaves.at(near), replace(shares, live=shares.live & (shares.log > reached - REACH)), reached
 
 
-def _integrated(evidence: Evidence, pieces: Pieces, chosen: NDArray[np.intp], best: float, promises: bool) -> tuple[Leaves, Shares, float]:
+def _integrated(evidence: Fit, pieces: Pieces, chosen: NDArray[np.intp], best: float, promises: bool) -> tuple[Leaves, Shares, float]:
     """All leaves of some pieces, their shares, and the best share; with ``promises`` also that of what is yet to be parted, so that what
     lies far behind is left alone early."""
     curves = evidence.curves
@@ -174,7 +174,7 @@ def _integrated(evidence: Evidence, pieces: Pieces, chosen: NDArray[np.intp], be
     return Leaves.join(found), Shares(log, log, live), best
 
 
-def _looked_at(evidence: Evidence, pieces: Pieces, stretches: _Stretches) -> tuple[Floats, Floats, NDArray[np.bool_]]:
+def _looked_at(evidence: Fit, pieces: Pieces, stretches: _Stretches) -> tuple[Floats, Floats, NDArray[np.bool_]]:
     """Of stretches (n,): log likelihood times prior by the middle, the most that it may be, and whether the middle will do."""
     piece = stretches.piece
     near, middle = pieces.near[piece], (stretches.low + stretches.high) / 2.0

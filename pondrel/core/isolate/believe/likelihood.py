@@ -19,10 +19,11 @@ from numpy.typing import NDArray
 from scipy.special import logsumexp
 
 from ...base.arrays import Floats
+from ...base.judgement import judged
 
 __all__ = ["BLUNDER", "Precision", "along", "blunder_probability", "log_likelihood", "own_variance", "standard_scores"]
 
-BLUNDER = 0.02  # share of readings that are misread, mistyped or taken at the wrong place. Common practice, no source.
+BLUNDER = judged("BLUNDER", 0.02, "share", "readings that are misread, mistyped or taken at the wrong place")
 _STICK_OUT = 8  # of more readings than this, only those that miss most are tried as pairs of blunders
 
 

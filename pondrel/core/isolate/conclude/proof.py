@@ -16,13 +16,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...base.arrays import Floats
+from ...base.judgement import OWN_RULE, judged
 from ...base.patience import breathe
 from ...evidence.asked import Measurement
 from ...evidence.items import Reading
 from ..advise.advice import Advice, describe, gains, worth_offering
-from ..advise.effort import Standpoint, minutes_for
+from ..advise.effort import Situation, minutes_for
 from ..believe.belief import Belief, grid_step
-from ..believe.fit import DRIFT, Evidence, Spot, interpolate
+from ..believe.fit import DRIFT, Fit, Spot, interpolate
 from ..believe.likelihood import own_variance
 from ..predict.hypotheses import GRID
 from ..predict.responses import BRIDGED_SHARE
@@ -33,11 +34,13 @@ from .suspects import Target
 
 __all__ = ["CERTAIN", "SURE", "Standing", "direct_proof", "inseparable", "percent", "proof_tests", "standing"]
 
-CERTAIN = 0.95
+CERTAIN = judged("CERTAIN", 0.95, "share", "from here on a target is named", OWN_RULE)
 # From which on no further test is asked for if there is a proof: one slip in between is ruled out by then. To send a vehicle away as sound
 # takes more, for want of a proof.
-SURE, SURE_OF_NOTHING = 0.997, 0.998
-FITS, EXCLUDES = 2.5, 4.0  # standard deviations
+SURE = judged("SURE", 0.997, "share", "from here on no further test is asked for where there is a proof", OWN_RULE)
+SURE_OF_NOTHING = judged("SURE_OF_NOTHING", 0.998, "share", "from here on a vehicle is sent away as sound", OWN_RULE)
+FITS = judged("FITS", 2.5, "σ", "a reading fits what misses it by no more", OWN_RULE)
+EXCLUDES = judged("EXCLUDES", 4.0, "σ", "a reading excludes what misses it by as much", OWN_RULE)
 _WANTED = (EXCLUDES + 1.0) ** 2  # of a proof that is only expected
 _LEAST_PROBABILITY = 0.005  # suspects below this are not worth telling apart
 _TELLS_APART = 3.0
@@ -115,7 +118,7 @@ class _Mesh:
         owner = np.concatenate(owners)
         return cls(Spot(np.concatenate(rows), np.concatenate(parts)), grid_step(workup, owner), owner, OrderedDict())
 
-    def expected(self, evidence: Evidence) -> Floats:
+    def expected(self, evidence: Fit) -> Floats:
         """(S, R) what the readings would be."""
         missing = [i for i, r in enumerate(evidence.readings) if r not in self.columns]
         if missing:
@@ -342,7 +345,7 @@ def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple
     own = _own(belief, target)
     lead = _lead(belief, own)
     others = _Standing.of(belief, lead, own)
-    here = Standpoint.of(sheet, belief.items)
+    here = Situation.of(sheet, belief.items)
     minutes = {test: minutes_for(sheet, test, here) for test in worth_offering(belief)}
     tests = sorted(minutes, key=lambda test: minutes[test])
     proving: list[Measurement] = []

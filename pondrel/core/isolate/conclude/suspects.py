@@ -6,13 +6,15 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from ...base.judgement import OWN_RULE, judged
 from ..believe.belief import Belief
 
 __all__ = ["Suspect", "Target", "chances", "parted", "targets"]
 
 # Evidence that makes one member of a group so many times likelier than another, beside what their priors say, has separated them, if it
 # leaves the other no more than so much of the group.
-SEPARATES, LEFT_OVER = 10.0, 0.02
+SEPARATES = judged("SEPARATES", 10.0, "times", "evidence that makes one of a group so much likelier has parted it", OWN_RULE)
+LEFT_OVER = judged("LEFT_OVER", 0.02, "share", "of a group that the others may still hold then", OWN_RULE)
 # Explanations by which one part is at fault; by a diagram that is wrong here and by what is on no sheet none is.
 _ONE = ("single", "sometimes")
 

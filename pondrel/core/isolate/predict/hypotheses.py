@@ -13,6 +13,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from ...base.judgement import OWN_RULE, judged
 from ...circuit.fault import Fault, loop_ohms, severity_range
 from ...circuit.network import Network
 from ...circuit.part import Mode
@@ -21,8 +22,10 @@ from ...circuit.sheet import Sheet
 __all__ = ["GRID", "Hypothesis", "Hypotheses", "enumerate_hypotheses"]
 
 GRID = 25  # severities per curve; between them cubic Hermite interpolation errs by less than a millivolt
-NOTHING_LEAST = 0.15  # share of jobs whose fault is not on the sheet chosen. Common practice, no source.
-NOTHING_OVER_LARGEST = 1.2
+NOTHING_LEAST = judged("NOTHING_LEAST", 0.15, "share", "jobs whose fault is not on the sheet chosen")
+NOTHING_OVER_LARGEST = judged(
+    "NOTHING_OVER_LARGEST", 1.2, "times", "how much likelier than the likeliest fault nothing is at first", OWN_RULE
+)
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from ...base.judgement import judged
 from ...base.quantity import show
 from ...evidence.asked import Measurement
 from ...evidence.items import Item, Reading
@@ -11,9 +12,8 @@ from .workup import Workup
 
 __all__ = ["asked_back"]
 
-# Beyond what the circuit can show under any of its faults, by so much of the supply, a number is asked back: a charging battery, two
-# faults at once and a floating point stay below that. Common practice, no source.
-FAR = 0.3
+# A charging battery, two faults at once and a floating point stay below that.
+FAR = judged("ASKED_BACK_FROM", 0.3, "share", "of the supply: what lies so far beyond anything the circuit can show is asked back")
 _NEAR = 0.1  # volts by which a guess may miss
 
 
