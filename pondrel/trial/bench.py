@@ -10,7 +10,7 @@ from __future__ import annotations
 import dataclasses
 import math
 import random
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -19,7 +19,7 @@ from ..core.base.errors import PondrelError
 from ..core.base.quantity import show
 from ..core.circuit.fault import Fault
 from ..core.circuit.measure import measure
-from ..core.circuit.part import Element, Law
+from ..core.circuit.part import Build, Element, Law
 from ..core.circuit.sheet import Part, Sheet
 from ..core.evidence.asked import Measurement, Question
 from ..core.evidence.items import Item, Observation
@@ -192,7 +192,7 @@ def _varied(sheet: Sheet, rng: random.Random) -> Sheet:
 def _with_elements(part: Part, factors: dict[str, tuple[float, float]], rng: random.Random) -> Part:
     build = part.kind.build
 
-    def varied(params, pins):
+    def varied(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Element, ...]:
         return tuple(_vary(e, factors.setdefault(e.name, (rng.gauss(0.0, 1.0), rng.gauss(0.0, 1.0)))) for e in build(params, pins))
 
     return dataclasses.replace(part, kind=dataclasses.replace(part.kind, build=varied))
@@ -217,7 +217,7 @@ def _drifted(sheet: Sheet, factor: float) -> Sheet:
         if part.kind.posts:
             build = part.kind.build
 
-            def moved(params, pins, build=build):
+            def moved(params: Mapping[str, object], pins: tuple[str, ...], build: Build = build) -> tuple[Element, ...]:
                 return tuple(dataclasses.replace(e, volts=e.volts * factor) for e in build(params, pins))
 
             parts[name] = dataclasses.replace(part, kind=dataclasses.replace(part.kind, build=moved))

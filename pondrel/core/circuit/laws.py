@@ -16,6 +16,8 @@ Every law is a non-decreasing current i(v) with its slope, evaluated for whole a
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from numpy.typing import NDArray
 from scipy.special import wrightomega
@@ -88,7 +90,7 @@ def motor_amps(volts: Floats, rated_volts: Floats, rated_amps: Floats, ohms: Flo
     return np.sign(volts) * square_root**2 + creep * volts, slope + creep
 
 
-def tame(law: NDArray, old: Floats, found: Floats, rated_volts: Floats, amps: Floats, shape: Floats, ohms: Floats) -> Floats:
+def tame(law: NDArray[Any], old: Floats, found: Floats, rated_volts: Floats, amps: Floats, shape: Floats, ohms: Floats) -> Floats:
     """(…, K) the volts to go on from, where Newton's straight line at ``old`` leads to ``found``.
 
     A junction that is to conduct more is taken at the line's current instead of its voltage, a filament far from cooling down likewise;
@@ -125,7 +127,9 @@ def tame(law: NDArray, old: Floats, found: Floats, rated_volts: Floats, amps: Fl
     return made
 
 
-def nonlinear_amps(law: NDArray, volts: Floats, rated_volts: Floats, amps: Floats, shape: Floats, ohms: Floats) -> tuple[Floats, Floats]:
+def nonlinear_amps(
+    law: NDArray[Any], volts: Floats, rated_volts: Floats, amps: Floats, shape: Floats, ohms: Floats
+) -> tuple[Floats, Floats]:
     """Currents and slopes (…, K) of K elements of mixed laws at ``volts`` (…, K); ``ohms`` (…, K), the other arrays (K,)."""
     current, slope = np.zeros_like(volts), np.zeros_like(volts)
     for kind in set(law.tolist()):

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from ..base.arrays import Floats
 from .part import GROUND, NEVER, PULSED, Contact, Element, Law
-from .sheet import Sheet
+from .sheet import Part, Sheet
 
 __all__ = ["BLOW_FACTOR", "LEAK_SIEMENS", "LEAST_OHMS", "Cases", "Control", "Network", "Positions"]
 
@@ -77,7 +77,7 @@ class Network:
         mirrors: list[tuple[int, int, int]] = []
         for part in sheet.parts.values():
 
-            def number(pin: str, part=part) -> int:
+            def number(pin: str, part: Part = part) -> int:
                 node = sheet.minus if pin == GROUND else f"{part.name}{pin}" if pin.startswith("*") else part.pins[pin]
                 return -1 if node == sheet.minus else index.setdefault(node, len(index))
 
@@ -137,7 +137,7 @@ class Network:
         return np.array([getattr(e, name) for e in self.elements], dtype=float)
 
     @cached_property
-    def law(self) -> NDArray:
+    def law(self) -> NDArray[Any]:
         """(E,) each element's law."""
         made = np.empty(len(self.elements), dtype=object)
         made[:] = [e.law for e in self.elements]
@@ -258,7 +258,7 @@ class Cases:
         """The same cases with the marked elements, (E,) or (M, E), forced open (−1) or closed (+1, +2)."""
         return Cases(self.ohms, np.where(elements, np.int8(to), self.forced).astype(np.int8))
 
-    def rows(self, chosen: NDArray) -> Cases:
+    def rows(self, chosen: NDArray[Any]) -> Cases:
         """Some of the cases."""
         return Cases(self.ohms[chosen], self.forced[chosen])
 

@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -161,6 +162,10 @@ def _pairs(by_node: Floats, red: NDArray[np.intp], black: NDArray[np.intp]) -> F
     return padded[red] - padded[black]
 
 
+# What a settled share gives at its own rows, and at those of all points.
+_Make = Callable[["Settled", NDArray[np.intp], NDArray[np.intp]], Floats]
+
+
 @dataclass(frozen=True, eq=False)
 class Points:
     """Operating points of M cases. A case that chatters or pulses is the mean of its positions; most have but one `Settled`.
@@ -262,7 +267,7 @@ class Points:
             restless[target], steady[target] = points.restless[taken], points.steady[taken]
         return cls(parts[0][0].network, tuple(shares), cycling, restless, steady, pulled)
 
-    def _weighted(self, rows: NDArray[np.intp] | None, made_by, shape: tuple[int, ...]) -> Floats:
+    def _weighted(self, rows: NDArray[np.intp] | None, made_by: _Make, shape: tuple[int, ...]) -> Floats:
         asked = np.arange(len(self.restless)) if rows is None else rows
         made = np.zeros((len(asked), *shape))
         for own, weight, settled in self.shares:
@@ -411,7 +416,7 @@ def _wanted(network: Network, settled: Settled, pulled: NDArray[np.bool_]) -> ND
     return made
 
 
-def _dwell(network: Network, one: Settled, other: Settled, was: NDArray, now: NDArray) -> tuple[Floats, NDArray[np.bool_]]:
+def _dwell(network: Network, one: Settled, other: Settled, was: NDArray[Any], now: NDArray[Any]) -> tuple[Floats, NDArray[np.bool_]]:
     """Share of time (M,) that a cycling case spends in its second position, and whether that is known.
 
     A slow control (heat in a strip, charge in a capacitor) averages what drives it, and in the long run that mean lies at the threshold:

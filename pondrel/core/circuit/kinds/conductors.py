@@ -6,7 +6,7 @@ from itertools import pairwise
 
 from ...base.conductor import AWG_SIZES, awg_ohms_per_metre, copper_ohms_at, metric_ohms_per_metre
 from ...base.judgement import judged
-from ..part import Effect, Element, Kind, Mode, Param
+from ..part import Build, Effect, Element, Kind, Mode, Param
 from .common import (
     CSA,
     JOINT,
@@ -49,7 +49,7 @@ def _wire(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     return (Element("", "a", "b", wire_ohms(params), number(params, "tolerance", WIRE_TOLERANCE)), leak("b"))
 
 
-def _joint(healthy_ohms: float):
+def _joint(healthy_ohms: float) -> Build:
     def build(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
         return (joint(params, healthy_ohms),)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from ...base.conductor import copper_ohms_at
 from ...base.quantity import show
 from ..laws import FILAMENT_POWER, LIGHT_POWER
-from ..part import Effect, Element, Kind, Law, Mode, Param, Seen, Severity, Sight, Span
+from ..part import Build, Effect, Element, Kind, Law, Mode, Param, Seen, Severity, Sight, Span
 from .common import Params, doubled, grounds, junction, leak, nothing, number, opens, resists, shorts, tolerance
 
 _TURNS = Severity(Span.TURNS, lambda params: 0.25 * number(params, "ohms", 1.0), "a quarter of its ohms")
@@ -32,7 +32,7 @@ def _heats(seen: Seen) -> tuple[Sight, ...]:
     return (Sight("heats", watts, f"takes {watts:.0f} W" if watts >= 0.5 else "stays cold"),)
 
 
-def _winding(turns_mode: float = 0.5, usual_ohms: float = 1.0, henries: float = 0.03):
+def _winding(turns_mode: float = 0.5, usual_ohms: float = 1.0, henries: float = 0.03) -> Build:
     def build(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
         # The ohms are those at ``at``; the winding itself is at ``temperature``.
         at = number(params, "at", 20.0)

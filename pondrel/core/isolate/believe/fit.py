@@ -11,6 +11,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -49,7 +50,7 @@ class Spot:
         """The nearer grid row."""
         return self.row + (self.part > 0.5)
 
-    def at(self, index: NDArray) -> Spot:
+    def at(self, index: NDArray[Any]) -> Spot:
         """Some of the spots."""
         return Spot(self.row[index], self.part[index])
 
@@ -60,7 +61,7 @@ def interpolate(prediction: Prediction, spot: Spot, step: Floats, columns: NDArr
     low, high = spot.row, np.minimum(spot.row + (step > 0), len(prediction.value) - 1)
     t, step = spot.part[..., None], step[..., None]
 
-    def at(numbers: NDArray, row: NDArray[np.intp]) -> NDArray:
+    def at(numbers: NDArray[Any], row: NDArray[np.intp]) -> NDArray[Any]:
         return numbers[row] if columns is None else numbers[row[..., None], columns]
 
     v0, v1 = at(prediction.value, low), at(prediction.value, high)

@@ -12,6 +12,7 @@ looked at again when that comes within reach of the best. A piece left out is le
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -80,7 +81,7 @@ class Leaves:
         """All of them."""
         return cls(*(np.concatenate([getattr(part, name) for part in parts]) for name in ("curve", "low", "high", "log")))
 
-    def at(self, index: NDArray) -> Leaves:
+    def at(self, index: NDArray[Any]) -> Leaves:
         """Some of them."""
         return Leaves(self.curve[index], self.low[index], self.high[index], self.log[index])
 
@@ -107,7 +108,7 @@ class _Stretches:
     low: Floats
     high: Floats
 
-    def at(self, index: NDArray) -> _Stretches:
+    def at(self, index: NDArray[Any]) -> _Stretches:
         return _Stretches(self.piece[index], self.low[index], self.high[index])
 
     def parted(self) -> _Stretches:

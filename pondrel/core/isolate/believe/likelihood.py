@@ -13,6 +13,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from itertools import combinations
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -40,7 +41,7 @@ class Precision:
         covariance = spread @ np.swapaxes(spread, -1, -2) + own_variance(uncertainty)
         return cls(np.linalg.inv(covariance), np.linalg.slogdet(covariance)[1])
 
-    def at(self, index: NDArray) -> Precision:
+    def at(self, index: NDArray[Any]) -> Precision:
         """The precisions of some rows."""
         return Precision(self.matrix[index], self.log_det[index])
 

@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -222,7 +223,7 @@ class _Others:
         expected = mesh.expected(evidence)
         return cls(mesh.spot, mesh.step, mesh.owner, evidence.value - expected, stretches(expected, mesh.owner))
 
-    def at(self, index: NDArray) -> _Others:
+    def at(self, index: NDArray[Any]) -> _Others:
         """Some of the spots."""
         return _Others(self.spot.at(index), self.step[index], self.owner[index], self.residual[index], self.stretch[index])
 

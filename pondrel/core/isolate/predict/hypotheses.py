@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -76,7 +77,7 @@ def enumerate_hypotheses(sheet: Sheet, network: Network) -> Hypotheses:
     return Hypotheses(tuple(items), prior, tuple(severities))
 
 
-def _grid(network: Network, loops: NDArray, part: str, mode: Mode) -> NDArray[np.float64]:
+def _grid(network: Network, loops: NDArray[Any], part: str, mode: Mode) -> NDArray[np.float64]:
     if mode.severity is None:
         return np.zeros(1)
     least, most = severity_range(network, loops, part, mode)

@@ -12,6 +12,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -129,7 +130,7 @@ class Prediction:
     def join(cls, parts: list[Prediction], order: NDArray[np.intp]) -> Prediction:
         """Predictions side by side, then put in ``order``."""
 
-        def column(name: str) -> NDArray:
+        def column(name: str) -> NDArray[Any]:
             return np.concatenate([getattr(p, name) for p in parts], axis=1)[:, order]
 
         tears = Tears.join([p.tears for p in parts], order)

@@ -1,0 +1,127 @@
+"""Where a job stands is a function of its record, and says what is true."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from pondrel.core.job.entry import KINDS, Entry, EntryError, Struck, answer_of, checked_content, words_of
+from pondrel.core.job.stages import ASIDE, DONE, GO_ON, GROUPS, OFF, STAGES, WAITS, Known, state_of
+
+KNOWN = Known("dim lamps", "when wet", {1: "Step lights"})
+
+
+def record(*written) -> list[Entry]:
+    """Entries from (kind, content) pairs, in order; evidence and conclusions are on trace 1."""
+    return [
+        Entry(n, 7, 1 if kind in ("reading", "see", "look", "conclusion") else None, kind, content, "Oda", f"2026-01-01T08:{n:02d}:00Z")
+        for n, (kind, content) in enumerate(written, 1)
+    ]
+
+
+READING = ("reading", {"state": "open", "instrument": "volts", "red": "g3", "black": "batt-", "value": "3.76"})
+LOOK = ("look", {"subject": "G3", "outcome": "corroded"})
+FOUND = ("conclusion", {"says": "G3", "reason": "", "faulty": True, "proved": True, "probability": 0.99})
+SOUND = ("conclusion", {"says": "Nothing on this sheet is wrong", "reason": "x", "faulty": False, "proved": False, "probability": 0.5})
+MENDED, WORKS, FAILS = (
+    ("remedy", {"text": "stud cleaned"}),
+    ("proof", {"works": "yes", "text": ""}),
+    ("proof", {"works": "no", "text": "still dim"}),
+)
+HANDED = ("report", {"text": ""})
+
+
+@pytest.mark.parametrize(
+    ("known", "written", "here", "waits_for"),
+    [
+        (replace(KNOWN, traces={}), (), "Look", "waits for a look, or a circuit to trace"),
+        (KNOWN, (), "Look", "waits for a look, or the first reading"),
+        (KNOWN, (LOOK,), "Trace", "waits for the next reading"),
+        (KNOWN, (READING,), "Trace", "waits for the next reading"),
+        (replace(KNOWN, ready={1: "G3 proved"}), (READING,), "Trace", "found: waits to be concluded"),
+        (KNOWN, (READING, FOUND), "Remedy", "found: waits for the repair"),
+        (KNOWN, (READING, SOUND), "Trace", "nothing wrong on this circuit: waits for another one"),
+        (KNOWN, (READING, FOUND, MENDED), "Proof", "repaired: waits for the proof"),
+        (KNOWN, (READING, FOUND, MENDED, FAILS), "Remedy", "repaired, does not work yet: go on looking"),
+        (KNOWN, (READING, FOUND, MENDED, FAILS, MENDED), "Proof", "repaired: waits for the proof"),
+        (KNOWN, (READING, FOUND, MENDED, WORKS), "Report", "proved: waits to be handed over"),
+        (KNOWN, (READING, FOUND, MENDED, WORKS, HANDED), "Report", "handed over"),
+        (KNOWN, (MENDED, READING, FOUND), "Remedy", "found: waits for the repair"),  # repaired before the cause was known
+        (KNOWN, (READING, FOUND, WORKS), "Remedy", "found: waits for the repair"),  # nothing was repaired yet
+    ],
+)
+def test_the_stage_and_what_is_waited_for_follow_from_the_record(known, written, here, waits_for):
+    state = state_of(known, record(*written))
+    assert (state.here, state.waits_for) == (here, waits_for)
+    assert [stage.name for stage in state.stages] == list(STAGES) and len(state.letters) == 6
+
+
+def test_found_is_not_repaired_and_repaired_is_not_proved():
+    told = ((READING, FOUND), (READING, FOUND, MENDED), (READING, FOUND, MENDED, WORKS))
+    letters = [state_of(KNOWN, record(*written)).letters for written in told]
+    assert letters == ["dpdhaa", "dpddha", "dpdddh"]
+
+
+def test_a_stage_that_was_passed_over_is_not_called_done():
+    look = state_of(KNOWN, record(READING)).stages[1]
+    assert (look.at, look.lacks) == ("passed", "a look before the meter")
+    assert state_of(KNOWN, record(LOOK, READING)).stages[1].at == "done"
+
+
+def test_what_is_struck_out_no_longer_counts():
+    entries = record(READING, FOUND, MENDED)
+    entries[2] = replace(entries[2], struck=Struck("it was the other stud", "Oda", "2026-01-02T00:00:00Z"))
+    assert state_of(KNOWN, entries).here == "Remedy"
+    entries[1] = replace(entries[1], struck=Struck("came back", "Oda", "2026-01-02T00:00:00Z"))
+    assert state_of(KNOWN, entries).here == "Trace"
+
+
+@pytest.mark.parametrize(
+    ("entry", "group", "says"),
+    [
+        (("waits", {"for": "a part", "text": "seal kit"}), WAITS, "waits for a part: seal kit"),
+        (("aside", {"text": "customer on holiday"}), ASIDE, "put aside: customer on holiday"),
+        (("off", {"text": "sold"}), OFF, "called off: sold"),
+        (HANDED, DONE, "handed over"),
+        (("note", {"text": "x"}), GO_ON, "waits for the next reading"),
+    ],
+)
+def test_whose_move_it_is(entry, group, says):
+    entries = record(READING, entry)
+    state = state_of(KNOWN, entries)
+    assert (state.group, state.waits_for) == (group, says) and GROUPS[group]
+    entries[1] = replace(entries[1], struck=Struck("taken up again", "", ""))
+    assert state_of(KNOWN, entries).group == GO_ON
+
+
+def test_several_circuits_of_one_job_are_found_together():
+    known = replace(KNOWN, traces={1: "Step lights", 2: "Door"})
+    entries = record(READING, SOUND, FOUND)
+    entries[2] = replace(entries[2], trace_id=2)
+    state = state_of(known, entries)
+    assert state.here == "Remedy" and state.found == "G3"
+
+
+@pytest.mark.parametrize("kind", list(KINDS))
+def test_every_kind_of_entry_can_be_written_and_reads_as_a_line(kind):
+    given = {
+        "text": "words",
+        "works": "yes",
+        "for": "a part",
+        "says": "G3",
+        "faulty": True,
+        "proved": True,
+        "probability": 0.5,
+        "part": "",
+        "reason": "",
+    }
+    content = checked_content(kind, {field.name: given[field.name] for field in KINDS[kind].fields})
+    line = words_of(Entry(1, 1, None, kind, content, "", ""))
+    assert line and "None" not in line and answer_of(Entry(1, 1, None, kind, content, "", "")) == ""
+
+
+@pytest.mark.parametrize("value", ["yes", 1.0, None])
+def test_a_flag_is_a_flag(value):
+    with pytest.raises(EntryError, match="must be yes or no"):
+        checked_content("conclusion", {"says": "G3", "faulty": True, "proved": value})
