@@ -86,6 +86,6 @@ def test_resistance_and_reactance_measured_together_have_the_guides_uncertaintie
 
 def test_a_gauge_block_s_standard_uncertainty_is_the_guides():
     """GUM H.1 (values from memory): components of 25, 9.7, 2.9 and 16.6 nm make 32 nm."""
-    own = np.array([[25.0], [9.7], [2.9], [16.6]])
-    variance = np.linalg.inv(Precision.of(np.zeros((1, 1)), np.array([math.sqrt(float((own**2).sum()))])).matrix)
+    components = np.array([[25.0, 9.7, 2.9, 16.6]])  # of one length, four unknowns
+    variance = np.linalg.inv(Precision.of(components, np.array([1e-3])).matrix)
     assert math.sqrt(float(variance[0, 0])) == pytest.approx(32.0, abs=0.5)

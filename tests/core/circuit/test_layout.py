@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import os
+import subprocess
+import sys
+
 from pondrel.core.circuit.layout import draw, load_paths
 from pondrel.core.circuit.read.sheet import parse_sheet
 
@@ -58,6 +62,19 @@ def test_a_part_that_hangs_in_the_air_is_still_drawn():
     assert {s.segment.part for s in draw(sheet).segments} == {"BAT", "R1", "R2"}
 
 
-def test_the_same_sheet_is_always_drawn_the_same(demo_sheets):
-    for sheet in demo_sheets.values():
-        assert draw(sheet) == draw(sheet)
+def test_the_same_sheet_is_drawn_the_same_in_another_process_with_another_hash_of_every_name(demo_sheets):
+    program = """
+import sys
+from pondrel.core.circuit.layout import draw
+from pondrel.core.circuit.read.sheet import parse_sheet
+from pondrel.demo.load import SHEETS
+for file in sorted(SHEETS.glob("*.yaml")):
+    print(file.stem, [(s.segment.part, s.column, s.top, s.middle, s.bottom) for s in draw(parse_sheet(file.read_text())).segments])
+"""
+    drawn = [
+        subprocess.run(
+            [sys.executable, "-c", program], env={**os.environ, "PYTHONHASHSEED": seed}, capture_output=True, text=True, check=True
+        )
+        for seed in ("1", "2")
+    ]
+    assert drawn[0].stdout == drawn[1].stdout and drawn[0].stdout.count("\n") == len(demo_sheets)

@@ -205,14 +205,14 @@ def test_following_the_advice_isolates_every_fault_of_the_pump():
     sheet = parse_sheet(RELAY_PUMP)
     for fault in ("K1.contact_open", "G2.open", "F1.high_resistance=0.8", "M1.open", "S1.high_resistance=70"):
         readings: tuple = ()
-        for _ in range(9):
+        for _ in range(12):
             result = isolate(PUMP_WORKUP, readings)
             volts = [a.test for a in result.next if a.test.instrument == "volts"]
             if result.standing.ready or not volts:
                 break
             readings = (*readings, *measure(sheet, fault, [(volts[0].state, volts[0].red, volts[0].black)]))
         part = fault.split(".")[0]
-        assert part in result.standing.target or result.belief.parts()[part] > 0.3, (fault, result.standing)
+        assert result.standing.target == (part,) and result.belief.parts()[part] > 0.95, (fault, result.standing)
 
 
 def test_a_gain_is_never_more_than_what_is_not_known(step_light_workup):
