@@ -66,10 +66,11 @@ def test_a_picture_belongs_to_its_entry_and_is_served_as_what_it_is(client, conn
     assert name == "../../stud <1>.png"  # a name is a name: nothing is stored under it
     page = client.get("/jobs/1").get_data(as_text=True)
     assert f"/files/{picture}" in page and "stud &lt;1&gt;.png" in page
-    answer = client.get(f"/files/{picture}")
-    assert (answer.data, answer.mimetype) == (PNG, "image/png") and "sandbox" in answer.headers["Content-Security-Policy"]
-    assert answer.headers["X-Content-Type-Options"] == "nosniff"
-    assert "attachment" in client.get(f"/files/{log}").headers["Content-Disposition"]
+    with client.get(f"/files/{picture}") as answer:
+        assert (answer.data, answer.mimetype) == (PNG, "image/png") and "sandbox" in answer.headers["Content-Security-Policy"]
+        assert answer.headers["X-Content-Type-Options"] == "nosniff"
+    with client.get(f"/files/{log}") as answer:
+        assert "attachment" in answer.headers["Content-Disposition"]
 
 
 @pytest.mark.parametrize("digest", ["0" * 64, "..", "%2e%2e%2fpondrel.sqlite", "x" * 3000])

@@ -25,8 +25,11 @@ class Sight(WordSort):
 
     def subjects(self, sheet: Sheet) -> tuple[str, ...]:
         """What the sheet wants looked at first, then every part that shows something."""
-        own = [name for name in sheet.parts if sight_of(sheet, name)]
-        return tuple(dict.fromkeys([*(name for name in sheet.observe if sight_of(sheet, name)), *own]))
+        if "sights" not in sheet.remembered:
+            names = dict.fromkeys([*sheet.observe, *sheet.parts])
+            sheet.remembered["sights"] = tuple(name for name in names if sight_of(sheet, name))
+        found: tuple[str, ...] = sheet.remembered["sights"]
+        return found
 
     def outcomes(self, sheet: Sheet, subject: str) -> Mapping[str, tuple[str, ...]]:
         """The words for what that part shows."""
