@@ -3,7 +3,7 @@ PYTHON ?= $(shell command -v python3.11 || command -v python3)
 BIN := .venv/bin
 export PONDREL_PORT ?= 8765
 
-.PHONY: demo serve test check css css-check reset bench docs clean
+.PHONY: demo serve test quick check coverage css css-check reset bench docs lock screenshots clean
 
 # The demo has a folder of its own, so that it never mixes with real work.
 demo reset: export PONDREL_DATA := $(or $(PONDREL_DATA),demo-data)
@@ -23,8 +23,16 @@ test: .venv/ready-test
 	$(MAKE) --no-print-directory check css-check
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 2 --dist worksteal
 
+# Without what takes more than some seconds.
+quick: .venv/ready-test
+	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 2 --dist worksteal -m "not slow" --ignore tests/browser
+
+coverage: .venv/ready-test
+	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 2 --dist worksteal --ignore tests/browser --cov=pondrel --cov-report=term:skip-covered
+
 check: .venv/ready-test
 	$(BIN)/ruff check pondrel tests benchmarks tools
+	$(BIN)/ruff format --check --quiet pondrel tests benchmarks tools
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 
@@ -35,6 +43,13 @@ bench: .venv/ready-test
 
 docs: .venv/ready
 	$(BIN)/python tools/write_docs.py
+
+# Exact versions with the digests of their files, from the environment as it is.
+lock: .venv/ready-test
+	$(BIN)/python tools/lock.py
+
+screenshots: .venv/ready-test
+	$(BIN)/python -m tools.screenshots
 
 css: node_modules/ready
 	npm run --silent css

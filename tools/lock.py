@@ -19,7 +19,9 @@ from typing import Any
 ROOT = Path(__file__).parents[1]
 BUILD = ("setuptools", "wheel")
 PYTHONS = ("3.11", "3.12", "3.13")
-PLATFORMS = ("manylinux_2_28_x86_64", "manylinux_2_28_aarch64")
+MACHINES = ("x86_64", "aarch64")
+# What a wheel for a machine whose C library is Debian 12's may call itself.
+TAGS = (*(f"manylinux_2_{minor}" for minor in range(36, 4, -1)), "manylinux2014", "manylinux2010", "manylinux1")
 
 
 def _plain(name: str) -> str:
@@ -55,24 +57,24 @@ def _hashes(pins: list[str]) -> dict[str, set[str]]:
     """By pin, the digests of the files that pip would choose, on each machine that counts."""
     found: dict[str, set[str]] = {pin: set() for pin in pins}
     for python in PYTHONS:
-        for platform in PLATFORMS:
-            for item in _chosen(pins, python, platform):
+        for machine in MACHINES:
+            for item in _chosen(pins, python, machine):
                 pin = f"{_plain(item['metadata']['name'])}=={item['metadata']['version']}"
                 found[pin].add(item["download_info"]["archive_info"]["hashes"]["sha256"])
     return found
 
 
-def _chosen(pins: list[str], python: str, platform: str) -> list[dict[str, Any]]:
+def _chosen(pins: list[str], python: str, machine: str) -> list[dict[str, Any]]:
     """What pip would install there, without installing it."""
     with tempfile.TemporaryDirectory() as folder:
         report = Path(folder) / "report.json"
         options = ["--dry-run", "--ignore-installed", "--no-deps", "--only-binary=:all:", "--target", folder, "--quiet"]
-        where = ["--python-version", python, "--platform", platform, "--report", str(report)]
+        where = ["--python-version", python, "--report", str(report), *(f"--platform={tag}_{machine}" for tag in TAGS)]
         done = subprocess.run(
             [sys.executable, "-m", "pip", "install", *options, *where, *pins], check=False, capture_output=True, text=True
         )
         if done.returncode:
-            print(f"Python {python} on {platform} is left out: {done.stderr.strip().splitlines()[-1]}", file=sys.stderr)
+            print(f"Python {python} on {machine} is left out: {done.stderr.strip().splitlines()[-1]}", file=sys.stderr)
             return []
         found: list[dict[str, Any]] = json.loads(report.read_text())["install"]
         return found

@@ -1,14 +1,21 @@
-"""Loads the made-up depot: a travelling library and community bus yard with three vehicles and four jobs at different stages."""
+"""Loads the made-up depot: a travelling library and community bus yard with three vehicles and a job at every stage."""
 
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Mapping
+from datetime import datetime, timedelta
 from pathlib import Path
+from typing import Any, NamedTuple
+
+from ruamel.yaml import YAML
 
 from ..core.circuit.read.sheet import parse_sheet
 from ..core.circuit.sheet import Sheet
-from ..core.evidence.registry import content_of, item_from, item_of, sort_of
+from ..core.evidence.line import parse_line
+from ..core.evidence.registry import content_of, item_from, sort_of
 from ..core.isolate import Workup, closing, isolate
+from ..core.job.entry import is_evidence
 from ..store.bay import refresh_job
 from ..store.conclusions import add_conclusion
 from ..store.corrections import add_correction
@@ -23,61 +30,7 @@ from ..store.vehicles import add_vehicle
 __all__ = ["SHEETS", "load_demo"]
 
 SHEETS = Path(__file__).parent / "sheets"
-
-VEHICLES = {
-    "Library 2": ("Tarnbolt", "Reader 75", "2016", "MW 4410", "book lorry with tail-lift"),
-    "Bus 4": ("Quessel", "Hop 16", "2019", "MW 2217", "community bus, 16 seats"),
-    "Yard van": ("Maurevik", "Carrall", "2014", "MW 0903", ""),
-}
-
-# vehicle, sheet, complaint, conditions, person, opened, readings: state, instrument, red, black, typed, note
-JOBS = (
-    (
-        "Bus 4", "step_lights", "All three door lamps dim",
-        "Always, also with the engine running. Step well was washed out last month.", "Oda", "2026-11-20T07:40:00Z",
-        (
-            ("open", "volts", "batt+", "batt-", "12.47", ""),
-            ("open", "volts", "la2.feed", "batt-", "12.15", ""),
-            ("open", "volts", "la2.gnd", "batt-", "3.81", ""),
-            ("open", "volts", "g3", "batt-", "3.76", "ring terminal looks clean from above"),
-        ), True,
-    ),
-    (
-        "Library 2", "tail_lift", "Tail-lift does not rise, lowers normally",
-        "Since Tuesday, first only with a full load of crates. No click from the contactor.", "Wim", "2026-11-23T08:05:00Z",
-        (
-            ("raise", "volts", "f21.out", "batt-", "12.49", ""),
-            ("lower", "volts", "y3.feed", "batt-", "12.35", ""),
-        ), False,
-    ),
-    (
-        "Yard van", "heated_glass", "Rear glass clears slowly and unevenly",
-        "Cold mornings. Tailgate plug was opened for the camera last winter.", "Oda", "2026-11-23T13:20:00Z",
-        (
-            ("on", "volts", "batt+", "batt-", "12.42", ""),
-            ("on", "volts", "tab.feed", "batt-", "5.57", "read off upside down"),
-            ("on", "volts", "tab.feed", "batt-", "9.57", ""),
-            ("on", "volts", "tab.gnd", "batt-", "0.11", ""),
-        ), False,
-    ),
-    (
-        "Bus 4", "step_lights", "No light at the door at all",
-        "Reported by the driver this morning, nothing tried yet.", "", "2026-11-24T06:50:00Z", (), False,
-    ),
-)  # fmt: skip
-
-
-# vehicle, sheet, part, what was found different, who, when
-CORRECTIONS = (
-    (
-        "Yard van", "heated_glass", "C20.1", "Plug C20 has a third pin since the camera was fitted; pins 1 and 2 are as drawn.",
-        "Oda", "2026-11-02T15:10:00Z",
-    ),
-    (
-        "Library 2", "tail_lift", "W10", "W10 runs over the chassis rail here, about a metre longer than drawn.",
-        "Wim", "2026-10-14T09:30:00Z",
-    ),
-)  # fmt: skip
+DEPOT = Path(__file__).parent / "depot.yaml"
 
 
 def load_demo(data_folder: Path, reset: bool = False) -> str:
@@ -106,35 +59,65 @@ def load_demo(data_folder: Path, reset: bool = False) -> str:
     return f"The demo depot is in {path}.{kept}"
 
 
+class _Circuit(NamedTuple):
+    id: int
+    sheet: Sheet
+
+
 def _fill(conn: sqlite3.Connection) -> None:
     mark(conn, "demo")
-    vehicles = {name: add_vehicle(conn, name, *rest) for name, rest in VEHICLES.items()}
+    depot = YAML(typ="safe").load(DEPOT)
+    vehicles = {name: add_vehicle(conn, name, **about) for name, about in depot["vehicles"].items()}
     texts = {file.stem: file.read_text(encoding="utf-8") for file in sorted(SHEETS.glob("*.yaml"))}
     sheets = {name: add_sheet(conn, text) for name, text in texts.items()}
-    for vehicle, sheet, part, says, person, made in CORRECTIONS:
-        add_correction(conn, sheets[sheet], vehicles[vehicle], part, says, person, made)
-    for vehicle, sheet, complaint, conditions, person, opened, readings, concluded in JOBS:
-        job = add_job(conn, vehicles[vehicle], complaint, conditions, person, opened)
-        trace = add_trace(conn, job, sheets[sheet], person, opened)
-        circuit = parse_sheet(texts[sheet])
-        for minute, (state, instrument, red, black, typed, note) in enumerate(readings, 5):
-            item = item_of(circuit, state, instrument, red, black, typed, note)
-            taken = f"{opened[:14]}{(int(opened[14:16]) + minute) % 60:02d}:00Z"
-            content = content_of(item, typed)
-            entry = add_entry(conn, job, sort_of(item).name, content, trace_id=trace, person=person, made_at=taken)
-            if note == "read off upside down":
-                strike_entry(conn, job, entry, "misread", person, taken)
-        if concluded:
-            _conclude(conn, job, trace, circuit, person, f"{opened[:11]}09:05:00Z")
-        refresh_job(conn, job)
+    traced = {name for job in depot["jobs"] for line in job["record"] if (name := line.get("sheet"))}
+    circuits = {name: _Circuit(sheets[name], parse_sheet(texts[name])) for name in sorted(traced)}
+    for told in depot["corrections"]:
+        add_correction(conn, sheets[told["sheet"]], vehicles[told["vehicle"]], told["part"], told["says"], told["person"], told["made_at"])
+    for job in depot["jobs"]:
+        _add_job(conn, job, vehicles[job["vehicle"]], circuits)
 
 
-def _conclude(conn: sqlite3.Connection, job: int, trace: int, sheet: Sheet, person: str, when: str) -> None:
-    """Conclude a demo job as its readings have it: nothing here knows the answer."""
-    stands = [entry for entry in entries_of(conn, job) if entry.trace_id == trace and entry.stands]
+def _add_job(conn: sqlite3.Connection, told: dict[str, Any], vehicle: int, circuits: Mapping[str, _Circuit]) -> None:
+    """A job of the depot with its record, each entry by way of what a person would have typed."""
+    person, opened = told.get("person", ""), told["opened_at"]
+    job = add_job(conn, vehicle, told["complaint"], told.get("conditions", ""), person, opened)
+    traces: dict[str, int] = {}
+    for line in told["record"]:
+        when, name = _later(opened, line.pop("after")), line.pop("sheet", "")
+        if name and name not in traces:
+            traces[name] = add_trace(conn, job, circuits[name].id, person, opened)
+        trace = traces.get(name)
+        if "line" in line:
+            _add_evidence(conn, job, trace, circuits[name].sheet, line, person, when)
+        elif "conclude" in line:
+            _conclude(conn, job, traces[name], circuits[name].sheet, line["conclude"], person, when)
+        elif line:
+            add_entry(conn, job, line.pop("kind"), line, trace_id=trace, person=person, made_at=when)
+    refresh_job(conn, job)
+
+
+def _later(opened: str, minutes: int) -> str:
+    return (datetime.fromisoformat(opened) + timedelta(minutes=minutes)).strftime("%Y-%m-%dT%H:%M:%SZ")
+
+
+def _add_evidence(
+    conn: sqlite3.Connection, job: int, trace: int | None, sheet: Sheet, line: dict[str, str], person: str, when: str
+) -> None:
+    item, typed = parse_line(sheet, line["line"], next(iter(sheet.states)))
+    content = {**content_of(item, typed), "note": line.get("note", "")}
+    entry = add_entry(conn, job, sort_of(item).name, content, trace_id=trace, person=person, made_at=when)
+    if "struck" in line:
+        strike_entry(conn, job, entry, line["struck"], person, when)
+
+
+def _conclude(conn: sqlite3.Connection, job: int, trace: int, sheet: Sheet, reason: str, person: str, when: str) -> None:
+    """Conclude a demo job as its readings have it, with the reason if one is needed: nothing here knows the answer."""
+    stands = [entry for entry in entries_of(conn, job) if entry.trace_id == trace and entry.stands and is_evidence(entry.kind)]
     items = tuple(item_from(sheet, entry.kind, {name: entry.text(name) for name in entry.content}) for entry in stands)
     found = isolate(Workup(sheet), items)
     end = closing(sheet, found.standing.target, len(items), found.standing, tuple(found.parts.items()))
-    reason = "repaired and working" if end.wants_reason else ""
     basis = [stands[i].id for i in end.basis]
-    add_conclusion(conn, job, trace, end.parts, end.says, end.probability, end.proved, reason, basis, person, when)
+    add_conclusion(
+        conn, job, trace, end.parts, end.says, end.probability, end.proved, reason if end.wants_reason else "", basis, person, when
+    )

@@ -6,6 +6,9 @@ import re
 
 import pytest
 
+from pondrel.core.job.stages import ASIDE, DONE, GO_ON, WAITS
+from pondrel.store.bay import page_of_jobs
+from pondrel.store.db import DATABASE, connect
 from pondrel.web import create_app
 
 
@@ -23,6 +26,26 @@ def test_the_bay_lists_the_demo_jobs_with_what_they_wait_for(client):
     assert "Waits for the next reading" in page
     assert "Found: waits for the repair" in page and "concluded" not in page.lower()
     assert "G3 (ground stud in the step well)" in page
+
+
+def test_the_demo_has_a_job_at_every_stage_and_one_without_a_circuit(data_folder):
+    rows = page_of_jobs(connect(data_folder / DATABASE), 20)
+    assert {row.stage for row in rows} == {"Look", "Trace", "Remedy", "Report"}
+    assert {row.party for row in rows} == {GO_ON, WAITS, ASIDE, DONE}
+    assert any(row.waits_for == "waits for a look, or a circuit to trace" for row in rows)
+    done = next(row for row in rows if row.party == DONE)
+    assert done.stages == "dpdddd" and done.found == "G1 (alternator bracket)"
+
+
+def test_a_job_that_waits_goes_on_with_a_reason_and_one_handed_over_asks_for_nothing(client):
+    page = client.get("/jobs/6").get_data(as_text=True)
+    assert "Go on with it" in page and "Write down the repair" not in page
+    lift = re.search(r'action="(/jobs/6/entries/\d+/strike)"', page)[1]
+    assert client.post(lift, data={"reason": "valve came on Monday"}).status_code == 302
+    page = client.get("/jobs/6").get_data(as_text=True)
+    assert "Write down the repair" in page and "valve came on Monday" in page and "Go on with it" not in page
+    over = client.get("/jobs/5").get_data(as_text=True)
+    assert "To the Bay" in over and "Hand it over" not in over
 
 
 def test_an_empty_bay_invites_the_first_job(tmp_path):

@@ -98,7 +98,7 @@ def _text(words: str, required: bool = True) -> EntryField:
 
 
 def _conclusion(content: Content) -> str:
-    return f"{content.get('says')}" + (f" ({content.get('reason')})" if content.get("reason") else "")
+    return f"{content.get('says')}" + (f", without proof: {content.get('reason')}" if content.get("reason") else "")
 
 
 def _tried(content: Content) -> str:

@@ -18,6 +18,7 @@ WHEN = "when it is there: hot, wet, always, sometimes"
 # Whose move it is, in the order of the Bay.
 GO_ON, WAITS, ASIDE, DONE, OFF = range(5)
 GROUPS = ("Go on now", "Waits", "Put aside", "Handed over", "Called off")
+HOLDS = {WAITS: ("waits",), ASIDE: ("aside",), OFF: ("off",)}
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,13 +45,20 @@ class Stage:
 
 @dataclass(frozen=True, slots=True)
 class State:
-    """Where a job stands: its stages, the one it is at, the group of `GROUPS` that it is in, what it waits for, and what has been found."""
+    """Where a job stands: its stages, the one it is at, the group of `GROUPS` that it is in, what it waits for, what has been found, and
+    the entry that holds it up (that it waits, is put aside or called off), None for none."""
 
     stages: tuple[Stage, ...]
     here: str
     group: int
     waits_for: str
     found: str
+    held_by: int | None = None
+
+    @property
+    def over(self) -> bool:
+        """Whether nothing more is asked of it: handed over, or called off."""
+        return self.group in (DONE, OFF)
 
     @property
     def letters(self) -> str:
@@ -77,7 +85,8 @@ def state_of(known: Known, entries: Sequence[Entry]) -> State:
         for i, (name, done, there, lacks) in enumerate(told)
     )
     group, waits_for = _move(known, now)
-    return State(stages, here, group, waits_for, now.found)
+    held_by = next((e.id for kind in HOLDS.get(group, ()) for e in reversed(standing(entries, kind))), None)
+    return State(stages, here, group, waits_for, now.found, held_by)
 
 
 @dataclass(frozen=True, slots=True)

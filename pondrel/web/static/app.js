@@ -200,7 +200,8 @@ document.addEventListener("alpine:init", () => {
       if (typed.trim() === "") return into.replaceChildren();
       try {
         const answer = await fetch(this.previewOf(form, typed));
-        if (turn === this.turn && answer.ok) into.innerHTML = await answer.text();
+        const text = await answer.text();
+        if (turn === this.turn && answer.ok) into.innerHTML = text;
       } catch {
         into.replaceChildren(); // the entry itself will say that the server is gone
       }
@@ -218,7 +219,8 @@ document.addEventListener("alpine:init", () => {
       for (const button of form ? form.querySelectorAll("button[name=answer]") : []) {
         await new Promise((resolve) => setTimeout(resolve, 250));
         if (turn !== this.turn) return;
-        await fetch(this.previewOf(form, button.value)).catch(() => null);
+        // Read to its end: an answer left unread keeps one of the browser's few connections.
+        await fetch(this.previewOf(form, button.value)).then((answer) => answer.text()).catch(() => null);
       }
     },
     draw(link) {

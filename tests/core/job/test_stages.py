@@ -91,6 +91,7 @@ def test_whose_move_it_is(entry, group, says):
     entries = record(READING, entry)
     state = state_of(KNOWN, entries)
     assert (state.group, state.waits_for) == (group, says) and GROUPS[group]
+    assert state.held_by == (2 if group in (WAITS, ASIDE, OFF) else None) and state.over == (group in (DONE, OFF))
     entries[1] = replace(entries[1], struck=Struck("taken up again", "", ""))
     assert state_of(KNOWN, entries).group == GO_ON
 
