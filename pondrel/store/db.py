@@ -185,9 +185,9 @@ def made_as(conn: sqlite3.Connection) -> str:
     return row[0] if row else ""
 
 
-def mark(conn: sqlite3.Connection, made: str) -> None:
+def mark(conn: sqlite3.Connection, kind: str) -> None:
     """Write what a new database was made as."""
-    conn.execute("INSERT INTO depot (made_as) VALUES (?)", (made,))
+    conn.execute("INSERT INTO depot (made_as) VALUES (?)", (kind,))
 
 
 def backed_up(path: Path, why: str) -> Path:

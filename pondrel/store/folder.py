@@ -55,19 +55,19 @@ def secret(folder: Path) -> bytes:
         pass
     except OSError as error:
         raise StoreError(f"{file.name} cannot be read ({error.strerror}): give Pondrel the right to read its data folder.") from error
-    made = secrets.token_bytes(_KEY_BYTES)
+    key = secrets.token_bytes(_KEY_BYTES)
     beside = folder / f".secret.{os.getpid()}.new"
     try:
         with os.fdopen(os.open(beside, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "wb") as out:
-            out.write(made)
+            out.write(key)
         os.link(beside, file)  # whoever was first wins
     except FileExistsError:
-        made = file.read_bytes()
+        key = file.read_bytes()
     except OSError as error:
         raise StoreError(f"The data folder takes no new file ({error.strerror}): make room, or give Pondrel the right to write.") from error
     finally:
         beside.unlink(missing_ok=True)
-    return made
+    return key
 
 
 @contextmanager

@@ -87,9 +87,9 @@ def add_sheet(conn: sqlite3.Connection, text: str, replaces_id: int | None = Non
         raise PondrelError("This text is stored already: change something, or leave the sheet as it is.")
     if replaces_id is not None and replaced_by(conn, replaces_id) is not None:
         raise PondrelError("Somebody saved a newer version in the meantime: open that one and make your change there.")
-    made = int(conn.execute(_INSERT, (sheet.title, sheet.family, digest, text, now(), replaces_id, note)).fetchone()[0])
-    _sum_up(conn, made, sheet)
-    return made
+    sheet_id = int(conn.execute(_INSERT, (sheet.title, sheet.family, digest, text, now(), replaces_id, note)).fetchone()[0])
+    _sum_up(conn, sheet_id, sheet)
+    return sheet_id
 
 
 def _sum_up(conn: sqlite3.Connection, sheet_id: int, sheet: Sheet) -> None:

@@ -83,7 +83,7 @@ def hidden_cases(workup: Workup, seed: int = 0) -> tuple[Case, ...]:
     """A sound circuit, and every fault of a sheet at a few severities, of those that any test on offer can show; the seed says where in its
     third of the span each severity lies."""
     curves, hypotheses = workup.curves, workup.hypotheses
-    made = [Case(None, None, (), 0)]
+    cases = [Case(None, None, (), 0)]
     for h in range(1, len(hypotheses.items)):
         item, grid = hypotheses.items[h], hypotheses.severities[h]
         curve = int(np.flatnonzero(curves.hypothesis == h)[0])
@@ -94,8 +94,8 @@ def hidden_cases(workup: Workup, seed: int = 0) -> tuple[Case, ...]:
             if not workup.visible[row]:
                 continue
             log_ohms = float(np.interp(at, np.arange(len(grid)), grid))
-            made.append(Case(item.part, item.mode, hypotheses.fault(h, log_ohms), row))
-    return tuple(made)
+            cases.append(Case(item.part, item.mode, hypotheses.fault(h, log_ohms), row))
+    return tuple(cases)
 
 
 class Vehicle:

@@ -82,14 +82,14 @@ class Decile:
 def calibration(stated: Sequence[tuple[float, bool, float]]) -> tuple[tuple[Decile, ...], float]:
     """Stated probabilities (p, was it so, weight) by tenths, and the Brier score. Weights make faults as frequent as their priors say."""
     p, y, w = (np.array(column, dtype=float) for column in zip(*stated, strict=True))
-    made = []
+    deciles = []
     for k in range(10):
         own = (p >= k / 10) & ((p < (k + 1) / 10) | (k == 9))
         if own.any():
             weight = w[own]
             effective = float(weight.sum() ** 2 / (weight**2).sum())
-            made.append(Decile(k / 10, effective, float(weight @ p[own] / weight.sum()), float(weight @ y[own] / weight.sum())))
-    return tuple(made), float(w @ (p - y) ** 2 / w.sum())
+            deciles.append(Decile(k / 10, effective, float(weight @ p[own] / weight.sum()), float(weight @ y[own] / weight.sum())))
+    return tuple(deciles), float(w @ (p - y) ** 2 / w.sum())
 
 
 def case_weights(workup: Workup, cases: Sequence[Case], chosen: Sequence[int]) -> list[float]:
@@ -161,23 +161,23 @@ def _table_world(workup: Workup, cases: Sequence[Case]) -> World:
 
 def _classes(value: Floats, sigma: Floats) -> tuple[int, ...]:
     order = np.argsort(value, kind="stable")
-    made = np.zeros(len(value), dtype=int)
+    classes = np.zeros(len(value), dtype=int)
     k = 0
     for before, after in pairwise(order.tolist()):
         k += int(value[after] - value[before] > _SEPARATE * math.hypot(sigma[before], sigma[after]))
-        made[after] = k
-    return tuple(made.tolist())
+        classes[after] = k
+    return tuple(classes.tolist())
 
 
 def _owners(cases: Sequence[Case], outcomes: Sequence[Floats]) -> list[str | None]:
     """The target of each case; cases that no test parts are one."""
-    made: list[str | None] = [case.part for case in cases]
+    owners: list[str | None] = [case.part for case in cases]
     for i in range(len(cases)):
         for j in range(i):
             if all((m[i] == m[j]).all() for m in outcomes):
-                made[i] = made[j]
+                owners[i] = owners[j]
                 break
-    return made
+    return owners
 
 
 def _policy_minutes(world: World, alive: frozenset[int], place: Moment, choose: Choice) -> float:

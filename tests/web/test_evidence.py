@@ -218,5 +218,19 @@ def test_a_reading_s_limit_is_told_with_its_conditions(client):
         form = {"state": "ready", "instrument": "ohms", "red": "y1.1", "black": "y1.2", "value": value}
         assert client.post(job.replace("/trace", "/readings"), data=form).status_code == 302
     page = text_of(client.get(job))
-    assert "within limits, 37.6 Ω @20°C: 35.0 Ω to 41.0 Ω @20°C (valve data sheet (demo))" in page
-    assert "not comparable: 35.0 Ω to 41.0 Ω @20°C (valve data sheet (demo)); note @20C beside the number" in page
+    assert "within limits by 2.61 Ω, 37.6 Ω @20°C: 35.0 Ω to 41.0 Ω @20°C (valve data sheet (demo))" in page
+    assert "not comparable: 35.0 Ω to 41.0 Ω @20°C (valve data sheet (demo)); note @20°C beside the number" in page
+    assert "Not comparable : 3 of 4 not tested" in text_of(client.get(job.replace("/trace", "/conclude")))
+    units = {"temperature": "°F", "pressure": "inHg", "width": "in", "back": job}
+    assert client.post("/workshop", data=units).headers["Location"] == job
+    page = text_of(client.get(job))
+    assert (
+        "37.6 Ω @68°F: 35.0 Ω to 41.0 Ω @68°F" in page and "note @68°F beside the number" in page and "°C" not in page.split("Readings")[1]
+    )
+
+
+@pytest.mark.parametrize("bad", [{"temperature": "K"}, {"pressure": ""}, {"width": "ell"}])
+def test_a_unit_that_nobody_knows_is_refused_and_nothing_is_settled(client, bad):
+    refused = client.post("/workshop", data={"temperature": "°F", "pressure": "bar", "width": "in", **bad})
+    assert refused.status_code == 400 and "No unit of" in text_of(refused)
+    assert "<option selected>°C</option>" in client.get("/").get_data(as_text=True)

@@ -14,7 +14,7 @@ from .brief import quoted
 from .errors import ReadingError
 from .judgement import judged
 
-__all__ = ["IDLE_RPM", "Conditions", "Units", "parse_conditions", "split_conditions"]
+__all__ = ["IDLE_RPM", "UNITS", "Conditions", "Units", "parse_conditions", "split_conditions"]
 
 IDLE_RPM = (
     judged("IDLE_LEAST_RPM", 500.0, "1/min", "a noted engine speed from here on may be idle"),
@@ -31,6 +31,12 @@ class Units:
     temperature: str = "°C"
     pressure: str = "kPa"
     width: str = "mm"
+
+
+# What a workshop may choose from.
+UNITS: Mapping[str, tuple[str, ...]] = {
+    "temperature": ("°C", "°F"), "pressure": ("kPa", "bar", "inHg", "psi"), "width": ("mm", "in"),
+}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,7 +93,7 @@ _READ: Mapping[str, tuple[str, Callable[[float], float]]] = {
 }  # fmt: skip
 _FROM_SI: Mapping[str, Callable[[float], float]] = {
     "°C": float, "°F": lambda v: v * 1.8 + 32.0, "V": float, "rpm": float, "kPa": float, "bar": lambda v: v / KPA_PER_BAR,
-    "inHg": lambda v: v / KPA_PER_INHG, "mm": float, "in": lambda v: v / MM_PER_INCH,
+    "inHg": lambda v: v / KPA_PER_INHG, "psi": lambda v: v / KPA_PER_PSI, "mm": float, "in": lambda v: v / MM_PER_INCH,
 }  # fmt: skip
 _TOKEN = re.compile(r"([-+]?(?:\d{1,6}(?:[.,]\d{1,6})?|[.,]\d{1,6}))\s*(°?[A-Za-zΩω/]+)")
 _EXAMPLES = "@20C, @68F, @13.5V, @1500rpm, @idle, @100kPa, @0.4mm, or @0.2ohm for the leads"

@@ -8,7 +8,7 @@ from enum import StrEnum
 
 from .limit import Limit
 
-__all__ = ["Finding", "Verdict", "Whole", "whole"]
+__all__ = ["Finding", "Overall", "Verdict", "overall"]
 
 
 class Verdict(StrEnum):
@@ -26,7 +26,7 @@ class Finding:
     """A number by one limit. ``value`` is as it was read, ``brought`` the same brought to the limit's conditions (None where that cannot be
     done), ``guard`` the half-width of the strip on either side of an edge in which the meter cannot decide, ``within_chance`` the chance
     that the true value lies within (None where nothing can be said); ``says`` the sentence, ``means`` what it means in service, ``next``
-    what to do."""
+    what to do. ``about`` names what was judged where several are told together."""
 
     limit: Limit
     verdict: Verdict
@@ -37,10 +37,11 @@ class Finding:
     says: str
     means: str
     next: str
+    about: str = ""
 
 
 @dataclass(frozen=True, slots=True)
-class Whole:
+class Overall:
     """What several findings come to: the worst of their verdicts, the findings worst first, and what was not tested."""
 
     verdict: Verdict
@@ -52,10 +53,10 @@ class Whole:
 _WORST_FIRST = tuple(Verdict)
 
 
-def whole(findings: Iterable[Finding], untested: Sequence[str] = ()) -> Whole:
+def overall(findings: Iterable[Finding], untested: Sequence[str] = ()) -> Overall:
     """The verdict on a thing that was checked in several ways; where a needed check was not made, it is at best not comparable."""
     ordered = tuple(sorted(findings, key=lambda finding: _WORST_FIRST.index(finding.verdict)))
     verdicts = [finding.verdict for finding in ordered]
     if untested or not ordered:
         verdicts.append(Verdict.NOT_COMPARABLE)
-    return Whole(min(verdicts, key=_WORST_FIRST.index), ordered, tuple(untested))
+    return Overall(min(verdicts, key=_WORST_FIRST.index), ordered, tuple(untested))

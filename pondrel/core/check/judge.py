@@ -11,7 +11,7 @@ import math
 
 from scipy.special import ndtr
 
-from ..base.conditions import Conditions
+from ..base.conditions import Conditions, Units
 from ..base.judgement import judged
 from ..base.quantity import show
 from .finding import Finding, Verdict
@@ -46,13 +46,15 @@ _BEYOND = {
 _ELSE = ("It is not as it should be.", "Read it once more, then compare it with a known-good one.")
 
 
-def judge(limit: Limit, value: float, uncertainty: float, noted: Conditions | None = None, law: Law = fixed) -> Finding:
+def judge(
+    limit: Limit, value: float, uncertainty: float, noted: Conditions | None = None, law: Law = fixed, units: Units | None = None
+) -> Finding:
     """Judge a ``value`` (in the limit's unit; infinite for over range) with its standard ``uncertainty`` and the conditions noted; ``law``
-    says how it changes with them."""
+    says how it changes with them, ``units`` in which units conditions are told."""
     noted = Conditions() if noted is None else noted
     if not math.isfinite(value):
         verdict = Verdict.WITHIN if limit.keeps(value) else Verdict.OUTSIDE
-        return _finding(limit, verdict, value, value, 0.0, float(verdict is Verdict.WITHIN), ())
+        return _finding(limit, verdict, value, value, 0.0, float(verdict is Verdict.WITHIN), Conditions(), units)
     brought = brought_to(law, value, noted, limit.conditions)
     u = math.hypot(uncertainty, brought.spread)
     guard = COVERAGE * u
@@ -62,11 +64,11 @@ def judge(limit: Limit, value: float, uncertainty: float, noted: Conditions | No
     inside = low - guard >= limit.least and high + guard <= limit.most
     outside = high + guard < limit.least or low - guard > limit.most
     if brought.missing and not (brought.low < brought.high and (inside or outside)):
-        return _finding(limit, Verdict.NOT_COMPARABLE, value, None, guard, None, brought.missing)
+        return _finding(limit, Verdict.NOT_COMPARABLE, value, None, guard, None, brought.missing, units)
     middle = (low + high) / 2.0
     verdict = Verdict.WITHIN if inside else Verdict.OUTSIDE if outside else Verdict.TOO_CLOSE
     chance = _within_chance(limit, middle, math.hypot(u, (high - low) / math.sqrt(12.0)))
-    return _finding(limit, verdict, value, brought.high if brought.low == brought.high else None, guard, chance, ())
+    return _finding(limit, verdict, value, brought.high if brought.low == brought.high else None, guard, chance, Conditions(), units)
 
 
 def _within_chance(limit: Limit, value: float, u: float) -> float:
@@ -76,18 +78,32 @@ def _within_chance(limit: Limit, value: float, u: float) -> float:
     return float(ndtr((limit.most - value) / u) - ndtr((limit.least - value) / u))
 
 
+def _by(limit: Limit, verdict: Verdict, told: float) -> str:
+    """By how much a number is within or outside, where that can be said."""
+    if not math.isfinite(told) or verdict not in (Verdict.WITHIN, Verdict.OUTSIDE):
+        return ""
+    return f" by {show(abs(limit.beyond(told)), limit.unit)}"
+
+
 def _finding(
-    limit: Limit, verdict: Verdict, value: float, brought: float | None, guard: float, chance: float | None, missing: tuple[str, ...]
+    limit: Limit,
+    verdict: Verdict,
+    value: float,
+    brought: float | None,
+    guard: float,
+    chance: float | None,
+    missing: Conditions,
+    units: Units | None,
 ) -> Finding:
     told = value if brought is None else brought
-    at = f", {show(told, limit.unit)} {limit.conditions.shown()}" if brought is not None and told != value else ""
-    by = f" by {show(limit.beyond(told), limit.unit)}" if verdict is Verdict.OUTSIDE and math.isfinite(told) else ""
-    why = {Verdict.TOO_CLOSE: "; the meter cannot decide", Verdict.NOT_COMPARABLE: f"; note {' '.join(missing)} beside the number"}
-    says = f"{verdict}{by}{at}: {spelled(limit)}{why.get(verdict, '')}"
+    at = f", {show(told, limit.unit)} {limit.conditions.shown(units)}" if brought is not None and told != value else ""
+    by = _by(limit, verdict, told)
+    why = {Verdict.TOO_CLOSE: "; the meter cannot decide", Verdict.NOT_COMPARABLE: f"; note {missing.shown(units)} beside the number"}
+    says = f"{verdict}{by}{at}: {spelled(limit, units)}{why.get(verdict, '')}"
     if verdict is Verdict.OUTSIDE:
         means, then = _BEYOND.get((limit.unit, "below" if told < limit.least else "above"), _ELSE)
     elif verdict is Verdict.NOT_COMPARABLE:
-        means, then = "The limit hangs on what was not noted.", f"Read it again and note {' '.join(missing)} beside the number."
+        means, then = "The limit hangs on what was not noted.", f"Read it again and note {missing.shown(units)} beside the number."
     else:
         means, then = _MEANS[verdict], _NEXT[verdict]
     return Finding(limit, verdict, value, brought, guard, chance, says, means, then)

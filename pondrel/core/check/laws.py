@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 
 from ..base.conditions import IDLE_RPM, Conditions
 from ..base.conductor import copper_ohms_at
@@ -23,12 +23,12 @@ SAME_SPEED = judged("SAME_SPEED", 0.1, "share", "engine speeds this near to each
 @dataclass(frozen=True, slots=True)
 class Brought:
     """A number at other conditions: from ``low`` to ``high`` where some were not noted, ``spread`` what the noted ones may be off by (a
-    standard deviation), ``missing`` what could not be brought, as a person would note it."""
+    standard deviation), ``missing`` those of the wanted conditions that it could not be brought to."""
 
     low: float
     high: float
     spread: float = 0.0
-    missing: tuple[str, ...] = ()
+    missing: Conditions = field(default_factory=Conditions)
 
 
 Law = Callable[[float, Conditions, Conditions], Brought]  # a number, its conditions, and those wanted
@@ -44,7 +44,7 @@ def copper(value: float, noted: Conditions, wanted: Conditions) -> Brought:
         warmer = at_wanted / float(copper_ohms_at(1.0, noted.celsius + NOTED_C))
         return Brought(value * factor, value * factor, abs(value * (factor - warmer)))
     low, high = (value * at_wanted / float(copper_ohms_at(1.0, celsius)) for celsius in (HOTTEST_C, COLDEST_C))
-    return Brought(low, high, 0.0, (f"@{wanted.celsius:g}C",))
+    return Brought(low, high, 0.0, Conditions(celsius=wanted.celsius))
 
 
 def fixed(value: float, noted: Conditions, wanted: Conditions) -> Brought:
@@ -52,7 +52,7 @@ def fixed(value: float, noted: Conditions, wanted: Conditions) -> Brought:
     if wanted.celsius is None:
         return Brought(value, value)
     if noted.celsius is None or abs(noted.celsius - wanted.celsius) > SAME_C:
-        return Brought(value, value, 0.0, (f"@{wanted.celsius:g}C",))
+        return Brought(value, value, 0.0, Conditions(celsius=wanted.celsius))
     return Brought(value, value)
 
 
@@ -67,16 +67,20 @@ def proportional(value: float, noted: Conditions, wanted: Conditions) -> Brought
 def brought_to(law: Law, value: float, noted: Conditions, wanted: Conditions) -> Brought:
     """A number brought to the conditions of a limit by a law; what the law says nothing of must be the same, or is missing."""
     found = law(value, noted, wanted)
-    missing = [*found.missing]
+    missing = found.missing
     if wanted.volts is not None and (noted.volts is None or (law is not proportional and not _near(noted.volts, wanted.volts, SAME_SHARE))):
-        missing.append(f"@{wanted.volts:g}V")
+        missing = replace(missing, volts=wanted.volts)
     if not _same_speed(noted, wanted):
-        missing.append("@idle" if wanted.idle else f"@{wanted.rpm:g}rpm")
-    for name, unit in (("kilopascals", "kPa"), ("millimetres", "mm")):
-        asked, said = getattr(wanted, name), getattr(noted, name)
-        if asked is not None and (said is None or not _near(said, asked, SAME_SHARE)):
-            missing.append(f"@{asked:g}{unit}")
-    return Brought(found.low, found.high, found.spread, tuple(missing))
+        missing = replace(missing, idle=wanted.idle, rpm=wanted.rpm)
+    if not _same(noted.kilopascals, wanted.kilopascals):
+        missing = replace(missing, kilopascals=wanted.kilopascals)
+    if not _same(noted.millimetres, wanted.millimetres):
+        missing = replace(missing, millimetres=wanted.millimetres)
+    return replace(found, missing=missing)
+
+
+def _same(noted: float | None, wanted: float | None) -> bool:
+    return wanted is None or (noted is not None and _near(noted, wanted, SAME_SHARE))
 
 
 def _near(one: float, other: float, share: float) -> bool:

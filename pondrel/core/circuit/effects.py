@@ -77,7 +77,7 @@ def fault_effects(sheet: Sheet, state: str) -> tuple[FaultEffect, ...]:
 
 def judged_limits(sheet: Sheet, point: OperatingPoint) -> tuple[Judged, ...]:
     """The sheet's limits of volts and amperes at an operating point; limits of other states, and of ohms, without a value."""
-    made = []
+    judged = []
     for limit in sheet.limits:
         value = None
         if limit.state == point.state and limit.what == "amps":
@@ -86,5 +86,5 @@ def judged_limits(sheet: Sheet, point: OperatingPoint) -> tuple[Judged, ...]:
             value = abs(point.nodes[limit.start] - point.nodes[limit.end])
         elif limit.state == point.state and limit.what == "volts":
             value = point.nodes[limit.start]
-        made.append(Judged(limit, value))
-    return tuple(made)
+        judged.append(Judged(limit, value))
+    return tuple(judged)

@@ -97,7 +97,7 @@ def tame(law: NDArray[Any], old: Floats, found: Floats, rated_volts: Floats, amp
     a source on its way back from its limit stops at its own volts. Otherwise one step along an almost flat or almost upright stretch
     would lead anywhere.
     """
-    made = found.copy()
+    tamed = found.copy()
     for kind in (Law.FILAMENT, Law.JUNCTION, Law.LIMITED):
         k = np.flatnonzero(law == kind)
         if not k.size:
@@ -110,21 +110,21 @@ def tame(law: NDArray[Any], old: Floats, found: Floats, rated_volts: Floats, amp
             size = np.abs(share)
             lit = size ** (1.0 / bend)
             by_current = at * np.sign(share) * np.where(lit > cold, lit, size * cold ** (1.0 - bend))
-            made[..., k] = np.where(np.abs(new - v) > 0.3 * np.abs(v), by_current, new)
+            tamed[..., k] = np.where(np.abs(new - v) > 0.3 * np.abs(v), by_current, new)
         elif kind is Law.JUNCTION:
             current, slope = junction_amps(v - at, limit, bend, r)
             wanted = np.maximum(current + slope * (new - v), 0.0)
             by_current = at + r * wanted + bend * np.log1p(wanted / limit)
             # One that is to conduct hardly at all starts again at its threshold: down its curve every step is only an emission voltage.
             lets_go = (new < v) & (v > at) & (new > at) & (wanted < 0.1 * current)
-            made[..., k] = np.where((new > v) & (wanted > 0.0), np.minimum(by_current, new), np.where(lets_go, at, new))
+            tamed[..., k] = np.where((new > v) & (wanted > 0.0), np.minimum(by_current, new), np.where(lets_go, at, new))
         else:
             takes = np.where(bend > 0.0, bend, limit)
             # From beyond one limit to beyond the other leads through the middle.
             was, to = (v - at) / r, (new - at) / r
             across = (was * to < 0.0) & (np.abs(was) > 0.5 * np.where(was > 0.0, takes, limit))
-            made[..., k] = np.where(across, at, new)
-    return made
+            tamed[..., k] = np.where(across, at, new)
+    return tamed
 
 
 def nonlinear_amps(
@@ -136,12 +136,12 @@ def nonlinear_amps(
         k = np.flatnonzero(law == kind)
         v, at, limit, bend, r = volts[..., k], rated_volts[k], amps[k], shape[k], ohms[..., k]
         if kind is Law.FILAMENT:
-            made = filament_amps(v, at, limit, bend)
+            drawn = filament_amps(v, at, limit, bend)
         elif kind is Law.JUNCTION:
-            made = junction_amps(v - at, limit, bend, r)
+            drawn = junction_amps(v - at, limit, bend, r)
         elif kind is Law.LIMITED:
-            made = limited_amps(v, at, r, limit, np.where(bend > 0.0, bend, limit))
+            drawn = limited_amps(v, at, r, limit, np.where(bend > 0.0, bend, limit))
         else:
-            made = motor_amps(v, at, limit, r)
-        current[..., k], slope[..., k] = made
+            drawn = motor_amps(v, at, limit, r)
+        current[..., k], slope[..., k] = drawn
     return current, slope

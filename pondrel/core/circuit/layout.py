@@ -119,10 +119,10 @@ class Tree:
     @cached_property
     def below(self) -> dict[str, list[Segment]]:
         """Segments by upper node."""
-        made: dict[str, list[Segment]] = {node: [] for node in self.nodes}
+        hanging: dict[str, list[Segment]] = {node: [] for node in self.nodes}
         for segment in self.segments:
-            made[segment.top].append(segment)
-        return made
+            hanging[segment.top].append(segment)
+        return hanging
 
     @cached_property
     def rank(self) -> dict[str, int]:
@@ -217,7 +217,7 @@ def _packed(tree: Tree, column: dict[Segment, int]) -> dict[Segment, int]:
 
 def _bars(tree: Tree, column: dict[Segment, int]) -> list[Bar]:
     """Nodes as horizontal bars; bars of one rank that would touch are set apart."""
-    made: list[Bar] = []
+    bars: list[Bar] = []
     taken: dict[int, list[tuple[int, int, int]]] = {}
     for node in sorted(tree.nodes, key=lambda n: (tree.rank[n], tree.nodes.index(n))):
         columns = tuple(sorted({column[s] for s in tree.segments if node in (s.top, s.bottom)}))
@@ -227,8 +227,8 @@ def _bars(tree: Tree, column: dict[Segment, int]) -> list[Bar]:
         while any(ln == lane and left <= r and right >= lf for lf, r, ln in lanes):
             lane += 1
         lanes.append((left, right, lane))
-        made.append(Bar(node, left, right, rank + 0.22 * lane, columns))
-    return made
+        bars.append(Bar(node, left, right, rank + 0.22 * lane, columns))
+    return bars
 
 
 def load_paths(sheet: Sheet) -> tuple[Path, ...]:
@@ -237,7 +237,7 @@ def load_paths(sheet: Sheet) -> tuple[Path, ...]:
     above: dict[str, list[Segment]] = {node: [] for node in tree.nodes}
     for segment in tree.segments:
         above[segment.bottom].append(segment)
-    made = []
+    paths = []
     for segment in tree.segments:
         part = sheet.parts[segment.part]
         if part.kind.load != segment.element:
@@ -252,6 +252,6 @@ def load_paths(sheet: Sheet) -> tuple[Path, ...]:
             node = down[-1].bottom
         way = [*reversed(up), segment, *down]
         name = segment.part + (f".{segment.element}" if segment.element else "")
-        made.append(Path(name, (way[0].top, *(s.bottom for s in way)), tuple(s.part for s in way)))
+        paths.append(Path(name, (way[0].top, *(s.bottom for s in way)), tuple(s.part for s in way)))
     # A sheet that feeds nothing still has its battery to look at.
-    return tuple(made) or (Path("battery", (sheet.plus, sheet.minus), ()),)
+    return tuple(paths) or (Path("battery", (sheet.plus, sheet.minus), ()),)

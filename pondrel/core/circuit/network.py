@@ -139,9 +139,9 @@ class Network:
     @cached_property
     def law(self) -> NDArray[Any]:
         """(E,) each element's law."""
-        made = np.empty(len(self.elements), dtype=object)
-        made[:] = [e.law for e in self.elements]
-        return made
+        laws = np.empty(len(self.elements), dtype=object)
+        laws[:] = [e.law for e in self.elements]
+        return laws
 
     @cached_property
     def source(self) -> NDArray[np.bool_]:
@@ -225,15 +225,15 @@ class Network:
             closed[i] = position in contact.positions
             if closed[i] and position == PULSED:
                 pulsing.setdefault(part, (contact.duty, []))[1].append(i)
-        made = []
+        phases = []
         for choice in product((True, False), repeat=len(pulsing)):
             share, here = 1.0, closed.copy()
             for on, (duty, elements) in zip(choice, pulsing.values(), strict=True):
                 share *= duty if on else 1.0 - duty
                 here[elements] = on
             if share > 0.0:
-                made.append((share, here))
-        return tuple(made)
+                phases.append((share, here))
+        return tuple(phases)
 
     def drop(self, volts: Floats) -> Floats:
         """(…, E) volts across elements from node volts (…, N)."""

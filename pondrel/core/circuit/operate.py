@@ -72,10 +72,10 @@ class Settled:
         (m, K) for each its own."""
         to_pairs = self.to_pairs(red, black)
         signed = to_pairs * self.sign
-        made = np.empty((len(rows), len(red), elements.shape[1]))
+        response = np.empty((len(rows), len(red), elements.shape[1]))
         for own, ports, react in self.reactions(rows, elements):
-            made[own] = np.swapaxes(signed[:, elements[own]], 0, 1) + ports.through(to_pairs) @ react
-        return made
+            response[own] = np.swapaxes(signed[:, elements[own]], 0, 1) + ports.through(to_pairs) @ react
+        return response
 
     def to_pairs(self, red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
         """(T, E) volts from nodes ``red`` to ``black`` of the base circuit per unit of a source in each element."""
@@ -104,21 +104,21 @@ class Settled:
         direct = np.diagonal(_pairs(_pairs(base.inject_nodes, red, black).T, red, black))  # (T,)
         across, amps = _pairs(base.inject_across.T, red, black).T, _pairs(base.inject_amps.T, red, black).T  # (E, T)
         to_pairs = _pairs(base.to_nodes, red, black)
-        made = np.empty((len(rows), len(red)))
+        ohms = np.empty((len(rows), len(red)))
         for ports, own in self._split(rows):
             react = ports.react(base, across[ports.index], amps[ports.index])  # (m, k, T)
-            made[own] = direct + np.einsum("mtk,mkt->mt", ports.through(to_pairs), react)
-        return np.maximum(made, 0.0)
+            ohms[own] = direct + np.einsum("mtk,mkt->mt", ports.through(to_pairs), react)
+        return np.maximum(ohms, 0.0)
 
     def across_by(self, row: int, elements: NDArray[np.intp], red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
         """(K, T) volts across some elements of one row per ampere put into nodes ``red`` and taken out at ``black`` (T,), small-signal."""
         base = self.base
         across, amps = _pairs(base.inject_across.T, red, black).T, _pairs(base.inject_amps.T, red, black).T  # (E, T)
-        made = across[elements]
+        volts = across[elements]
         for ports, _ in self._split(np.array([row])):
             react = ports.react(base, across[ports.index], amps[ports.index])  # (1, k, T)
-            made = made + (ports.through(base.to_across[elements]) @ react)[0]
-        return made
+            volts = volts + (ports.through(base.to_across[elements]) @ react)[0]
+        return volts
 
     def push(self, rows: NDArray[np.intp], elements: NDArray[np.intp], squared: bool = False) -> tuple[Floats, Floats, Floats]:
         """How far γ of each element's own line rises, (m, K) each: when its resistance rises, when its law's current rises, and when
@@ -142,9 +142,9 @@ class Settled:
     @property
     def curved(self) -> NDArray[np.bool_]:
         """(E,) elements with a curved law."""
-        made = np.zeros(len(self.network.keys), dtype=bool)
-        made[self.network.nonlinear] = True
-        return made
+        curved = np.zeros(len(self.network.keys), dtype=bool)
+        curved[self.network.nonlinear] = True
+        return curved
 
     def _split(self, rows: NDArray[np.intp]) -> Iterator[tuple[Ports, NDArray[np.intp]]]:
         """The chosen rows by group: their ports, and their places among ``rows``."""
@@ -190,19 +190,19 @@ class Points:
     @cached_property
     def swing(self) -> tuple[NDArray[np.bool_], Floats]:
         """(M,) cases that hurry between just two positions, and (M, N) how far the volts of each node then move from one to the other."""
-        count, made = np.zeros(len(self.restless), dtype=int), np.zeros((len(self.restless), len(self.network.nodes)))
+        count, swung = np.zeros(len(self.restless), dtype=int), np.zeros((len(self.restless), len(self.network.nodes)))
         for rows, _, settled in self.shares:
-            made[rows] += np.where(count[rows, None] == 0, -settled.nodes, settled.nodes)
+            swung[rows] += np.where(count[rows, None] == 0, -settled.nodes, settled.nodes)
             count[rows] += 1
         swings = self.cycling.any(axis=1) & ~self.restless & (count == 2)
-        return swings, np.where(swings[:, None], made, 0.0)
+        return swings, np.where(swings[:, None], swung, 0.0)
 
     def _mean(self, name: str) -> Floats:
         first = getattr(self.shares[0][2], name)
-        made = np.zeros((len(self.restless), first.shape[1]))
+        mean = np.zeros((len(self.restless), first.shape[1]))
         for rows, weight, settled in self.shares:
-            made[rows] += weight[:, None] * getattr(settled, name)
-        return made
+            mean[rows] += weight[:, None] * getattr(settled, name)
+        return mean
 
     @cached_property
     def volts(self) -> Floats:
@@ -217,10 +217,10 @@ class Points:
     @cached_property
     def conducts(self) -> NDArray[np.bool_]:
         """(M, E) whether an element lets current through in any of the positions."""
-        made = np.zeros((len(self.restless), len(self.network.keys)), dtype=bool)
+        conducts = np.zeros((len(self.restless), len(self.network.keys)), dtype=bool)
         for rows, _, settled in self.shares:
-            made[rows] |= settled.conducts
-        return made
+            conducts[rows] |= settled.conducts
+        return conducts
 
     def looks_into(self, red: NDArray[np.intp], black: NDArray[np.intp], rows: NDArray[np.intp] | None = None) -> Floats:
         """(rows, T) ohms between nodes, small-signal, the mean over the positions."""
@@ -269,15 +269,15 @@ class Points:
 
     def _weighted(self, rows: NDArray[np.intp] | None, made_by: _Make, shape: tuple[int, ...]) -> Floats:
         asked = np.arange(len(self.restless)) if rows is None else rows
-        made = np.zeros((len(asked), *shape))
+        mean = np.zeros((len(asked), *shape))
         for own, weight, settled in self.shares:
             place = np.full(len(self.restless), -1)
             place[own] = np.arange(len(own))
             mine = np.flatnonzero(place[asked] >= 0)
             if mine.size:
                 at = place[asked[mine]]
-                made[mine] += weight[at].reshape(-1, *(1 for _ in shape)) * made_by(settled, at, asked[mine])
-        return made
+                mean[mine] += weight[at].reshape(-1, *(1 for _ in shape)) * made_by(settled, at, asked[mine])
+        return mean
 
 
 def operating_points(network: Network, cases: Cases, positions: Positions) -> Points:
@@ -409,11 +409,11 @@ def _control(network: Network, settled: Settled, i: int) -> Floats:
 
 def _wanted(network: Network, settled: Settled, pulled: NDArray[np.bool_]) -> NDArray[np.bool_]:
     """(M, C) whether each control holds."""
-    made = np.empty_like(pulled)
+    pulls = np.empty_like(pulled)
     for i, control in enumerate(network.controls):
         value = _control(network, settled, i)
-        made[:, i] = np.where(pulled[:, i], value >= control.data.drop_out, value >= control.data.pull_in)
-    return made
+        pulls[:, i] = np.where(pulled[:, i], value >= control.data.drop_out, value >= control.data.pull_in)
+    return pulls
 
 
 def _dwell(network: Network, one: Settled, other: Settled, was: NDArray[Any], now: NDArray[Any]) -> tuple[Floats, NDArray[np.bool_]]:
@@ -461,10 +461,10 @@ class _Circuit:
 
     def conducting(self, cases: Cases, pulled: NDArray[np.bool_]) -> NDArray[np.bool_]:
         """(M, E) which elements let current through."""
-        made = np.broadcast_to(self.closed, cases.forced.shape).copy()
+        closed = np.broadcast_to(self.closed, cases.forced.shape).copy()
         for i, control in enumerate(self.network.controls):
-            made[:, control.contact] &= pulled[:, i] != control.data.rest_closed
-        return np.where(cases.forced == 0, made, cases.forced > 0) & np.isfinite(cases.ohms)
+            closed[:, control.contact] &= pulled[:, i] != control.data.rest_closed
+        return np.where(cases.forced == 0, closed, cases.forced > 0) & np.isfinite(cases.ohms)
 
     def base(self, pulled: NDArray[np.bool_]) -> tuple[Base, Floats]:
         """The healthy circuit with its contacts in a position (C,), about its own operating point; and the volts (K,) of that."""
@@ -472,13 +472,13 @@ class _Circuit:
         if key not in self.bases:
             cases = Cases.healthy(self.network)
             about = self._start()
-            made = self._base_about(cases, pulled, about)
+            base = self._base_about(cases, pulled, about)
             if self.curved.size:  # about a guess first, then about what the circuit itself settles at
-                settled = self._newton(made, about, cases, pulled[None])
+                settled = self._newton(base, about, cases, pulled[None])
                 if not settled.restless[0]:
                     about = settled.across[0, self.curved]
-                    made = self._base_about(cases, pulled, about)
-            self.bases[key] = (made, about)
+                    base = self._base_about(cases, pulled, about)
+            self.bases[key] = (base, about)
         return self.bases[key]
 
     def _start(self) -> Floats:

@@ -33,8 +33,8 @@ class Tolerances:
     @classmethod
     def of(cls, network: Network) -> Tolerances:
         """Those that a network's elements have: the same list whatever its dials."""
-        made = [item for i, e in enumerate(network.elements) for item in _of_element(i, e)]
-        element, what, sigma = zip(*made, strict=True) if made else ((), (), ())
+        items = [item for i, e in enumerate(network.elements) for item in _of_element(i, e)]
+        element, what, sigma = zip(*items, strict=True) if items else ((), (), ())
         return cls(np.array(element, dtype=np.intp), np.array(what, dtype=np.intp), np.array(sigma))
 
     @property
@@ -75,17 +75,17 @@ class Sensitivities:
     @classmethod
     def of(cls, tolerances: Tolerances, points: Points, swept: NDArray[np.intp], squared: bool) -> Sensitivities:
         """Of the volts, or with ``squared`` of the ohms, between nodes. ``swept`` (M,) as in `Tolerances.pushes`."""
-        made = []
+        groups = []
         for rows, weight, settled in points.shares:
             push = tolerances.pushes(settled, swept[rows], squared)
             parts = settled.reactions(np.arange(len(rows)), tolerances.element)
-            made.append((settled, tuple(_Bundle(rows[own], weight[own], ports, react, push[own]) for own, ports, react in parts)))
-        return cls(tolerances, len(swept), squared, tuple(made))
+            groups.append((settled, tuple(_Bundle(rows[own], weight[own], ports, react, push[own]) for own, ports, react in parts)))
+        return cls(tolerances, len(swept), squared, tuple(groups))
 
     def spread(self, rows: NDArray[np.intp], red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
         """(m, T, K) change of the volts, or ohms, from ``red`` to ``black`` (T,) per standard deviation of each tolerance at rows (m,),
         each asked for once."""
-        made = np.zeros((len(rows), len(red), len(self.tolerances.element)))
+        spread = np.zeros((len(rows), len(red), len(self.tolerances.element)))
         place = np.full(self.rows, -1)
         place[rows] = np.arange(len(rows))
         for settled, bundles in self.shares:
@@ -96,8 +96,8 @@ class Sensitivities:
                 if own.size:
                     response = direct + bundle.ports.at(own, own).through(to_pairs) @ bundle.react[own]
                     response = response**2 if self.squared else response
-                    made[place[bundle.rows[own]]] += response * (bundle.weight[own, None] * bundle.push[own])[:, None, :]
-        return made
+                    spread[place[bundle.rows[own]]] += response * (bundle.weight[own, None] * bundle.push[own])[:, None, :]
+        return spread
 
 
 def _of_element(i: int, e: Element) -> list[tuple[int, int, float]]:

@@ -105,12 +105,12 @@ def sight_values(points: Points, state: str, part_name: str, what: str) -> Float
         return np.abs(volts * amps).max(axis=1)
     names = [name for name, _ in own]
     position = network.sheet.position(state, part_name)
-    made = np.zeros(len(volts))
+    values = np.zeros(len(volts))
     for row, (v, a, c) in enumerate(zip(volts.tolist(), amps.tolist(), conducts.tolist(), strict=True)):
         seen = Seen(part.params, position, *(dict(zip(names, each, strict=True)) for each in (v, a, c)))
-        made[row] = next((sight.value for sight in part.kind.shows(seen) if sight.what == what), 0.0)
+        values[row] = next((sight.value for sight in part.kind.shows(seen) if sight.what == what), 0.0)
     # Both ways of reporting an open circuit are one to the person who reads it.
-    return np.minimum(made, 2.0) if what == "diagnosis" else made
+    return np.minimum(values, 2.0) if what == "diagnosis" else values
 
 
 def word_chances(what: str, values: Floats, sound: float) -> NDArray[np.float64]:

@@ -98,7 +98,7 @@ def _currents(points: Points) -> dict[str, float]:
 def _sights(points: Points, state: str) -> dict[str, tuple[Sight, ...]]:
     network = points.network
     volts, amps, conducts = network.drop(points.volts)[0].tolist(), points.amps[0].tolist(), points.conducts[0].tolist()
-    made = {}
+    sights = {}
     for part in network.sheet.parts.values():
         own = [(name, i) for i, (owner, name) in enumerate(network.keys) if owner == part.name]
         seen = Seen(
@@ -107,8 +107,8 @@ def _sights(points: Points, state: str) -> dict[str, tuple[Sight, ...]]:
         )  # fmt: skip
         found = part.kind.shows(seen)
         if found:
-            made[part.name] = found
-    return made
+            sights[part.name] = found
+    return sights
 
 
 def _floating(points: Points, places: tuple[str, ...]) -> tuple[str, ...]:
@@ -156,12 +156,14 @@ def _joint_watts(points: Points) -> dict[str, float]:
     """Watts that each joint or contact turns into heat, by part."""
     network = points.network
     watts = (network.drop(points.volts)[0] * points.amps[0]).tolist()
-    made: dict[str, float] = {}
+    watts_of: dict[str, float] = {}
     for part in network.sheet.parts.values():
         if part.kind.joint:
             weak = {name for m in part.modes if m.severity and m.severity.span is Span.SERIES for name, _ in m.effects}
-            made[part.name] = max(w for w, (owner, name) in zip(watts, network.keys, strict=True) if owner == part.name and name in weak)
-    return made
+            watts_of[part.name] = max(
+                w for w, (owner, name) in zip(watts, network.keys, strict=True) if owner == part.name and name in weak
+            )
+    return watts_of
 
 
 def _healthy_watts(sheet: Sheet, state: str) -> dict[str, float]:

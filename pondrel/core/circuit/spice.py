@@ -99,20 +99,20 @@ class _Writer:
         }
 
     def lines(self) -> list[str]:
-        made = []
+        lines = []
         for i, (part, name) in enumerate(self.network.keys):
             if self.forced[i] < 0 or not np.isfinite(self.ohms[i]) or (self.forced[i] == 0 and not self.closed[i]):
                 # A capacitance stays where its leakage is gone, an ammeter where its current is gone.
-                made += self._stored(i)
+                lines += self._stored(i)
                 continue
-            made.append(f"* {_comment(part)}{'.' + name if name else ''}")
-            made += [*self._element(i), *self._stored(i)]
-        made += [
+            lines.append(f"* {_comment(part)}{'.' + name if name else ''}")
+            lines += [*self._element(i), *self._stored(i)]
+        lines += [
             f"FM{i}_{k} {_node(start)} {_node(end)} VM{i} 1"
             for k, (i, start, end) in enumerate(self.network.mirrors)
-            if any(line.startswith(f"VM{i} ") for line in made)
+            if any(line.startswith(f"VM{i} ") for line in lines)
         ]
-        return made + [f"RL{i + 1} n{i + 1} 0 {1 / LEAK_SIEMENS:.12g}" for i in range(len(self.network.nodes))]
+        return lines + [f"RL{i + 1} n{i + 1} 0 {1 / LEAK_SIEMENS:.12g}" for i in range(len(self.network.nodes))]
 
     def _stored(self, i: int) -> list[str]:
         farads = self.network.elements[i].farads
@@ -121,15 +121,15 @@ class _Writer:
     def _element(self, i: int) -> list[str]:
         a, b = _node(self.network.a[i]), _node(self.network.b[i])
         element = self.network.elements[i]
-        made = []
+        lines = []
         if i in self.probed:  # an ammeter in series, for what repeats or follows this current
-            made.append(f"VM{i} {a} m{i} DC 0")
+            lines.append(f"VM{i} {a} m{i} DC 0")
             if element.law is Law.LIMITED and element.volts:
-                made.append(f".nodeset v({a})={element.volts:.12g}")
+                lines.append(f".nodeset v({a})={element.volts:.12g}")
             a = f"m{i}"
         if self.forced[i] == 0 and self.steps and element.contact and element.contact.positions is not None:
-            made += [f"VP{i} p{i} 0 {self._pulses(i, element)}", f"SP{i} {a} q{i} p{i} 0 KP{i} OFF"]
-            made.append(f".model KP{i} SW(VT=0.5 VH=0.1 RON={LEAST_OHMS:g} ROFF=1e14)")
+            lines += [f"VP{i} p{i} 0 {self._pulses(i, element)}", f"SP{i} {a} q{i} p{i} 0 KP{i} OFF"]
+            lines.append(f".model KP{i} SW(VT=0.5 VH=0.1 RON={LEAST_OHMS:g} ROFF=1e14)")
             a = f"q{i}"
         supply = self.supplies.get(i)
         if supply and self.forced[i] == 0 and self.forced[supply.coil] < 0:
@@ -137,20 +137,20 @@ class _Writer:
         if supply and self.forced[i] == 0:  # a switch in series that follows the module's supply
             volts = f"v({_node(self.network.a[supply.coil])},{_node(self.network.b[supply.coil])})"
             middle, half = (supply.data.pull_in + supply.data.drop_out) / 2, (supply.data.pull_in - supply.data.drop_out) / 2
-            made += [f"B{i}w w{i} 0 V={volts}", f"SW{i} {a} u{i} w{i} 0 KW{i} {'ON' if i in self.awake else 'OFF'}"]
-            made.append(f".model KW{i} SW(VT={middle:.12g} VH={half:.12g} RON={LEAST_OHMS:g} ROFF={_OFF_OHMS:g})")
-            made.append(f"RU{i} u{i} 0 1e12")  # where both its switches are open, nothing else holds the point between
+            lines += [f"B{i}w w{i} 0 V={volts}", f"SW{i} {a} u{i} w{i} 0 KW{i} {'ON' if i in self.awake else 'OFF'}"]
+            lines.append(f".model KW{i} SW(VT={middle:.12g} VH={half:.12g} RON={LEAST_OHMS:g} ROFF={_OFF_OHMS:g})")
+            lines.append(f"RU{i} u{i} 0 1e12")  # where both its switches are open, nothing else holds the point between
             a = f"u{i}"
         control = self.controls.get(i)
         if control and self.forced[i] == 0:
-            return made + self._contact(i, a, b, control)
+            return lines + self._contact(i, a, b, control)
         if self.steps and element.henries:
             core = max(self.network.ohms[i], LEAST_OHMS) * CORE_LOSS
-            made += [f"VL{i} y{i} z{i} DC 0", f"L{i} z{i} {b} {element.henries:.12g}", f"RC{i} y{i} {b} {core:.12g}"]
+            lines += [f"VL{i} y{i} z{i} DC 0", f"L{i} z{i} {b} {element.henries:.12g}", f"RC{i} y{i} {b} {core:.12g}"]
             b = f"y{i}"
         if self.forced[i] == 2:
-            return [*made, f"R{i} {a} {b} {self.ohms[i]:.12g}"]
-        return made + _LAWS[element.law](str(i), a, b, element, self.ohms[i])
+            return [*lines, f"R{i} {a} {b} {self.ohms[i]:.12g}"]
+        return lines + _LAWS[element.law](str(i), a, b, element, self.ohms[i])
 
     def _pulses(self, i: int, element: Element) -> str:
         """What drives a contact that the states work: 1 where it is closed, with edges of a millionth of the whole."""
@@ -239,8 +239,8 @@ def _limited(i: str, a: str, b: str, e: Element, ohms: float) -> list[str]:
     x = f"((v({a},{b})-({e.volts:.12g}))/{ohms:.12g})"
     takes = e.shape or e.amps
     limit = f"({x}>0 ? {takes:.12g} : {e.amps:.12g})"
-    made = [f"B{i} {a} {b} I={x}*((1+abs({x}/{limit})^{LIMIT_POWER:g})^(-1/{LIMIT_POWER:g})+1e-9)"]
-    return [*made, f".nodeset v({a})={e.volts:.12g}"] if e.volts and a != "0" else made
+    lines = [f"B{i} {a} {b} I={x}*((1+abs({x}/{limit})^{LIMIT_POWER:g})^(-1/{LIMIT_POWER:g})+1e-9)"]
+    return [*lines, f".nodeset v({a})={e.volts:.12g}"] if e.volts and a != "0" else lines
 
 
 def _motor(i: str, a: str, b: str, e: Element, ohms: float) -> list[str]:

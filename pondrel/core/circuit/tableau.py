@@ -168,7 +168,7 @@ def _group_ports(base: Base, lines: Lines, cases: NDArray[np.intp], changed: NDA
     row, column = np.nonzero(changed)
     order = np.zeros((len(changed), int(sizes[np.searchsorted(sizes, counts.max(initial=0))])), dtype=np.intp)
     order[row, np.arange(len(row)) - (np.cumsum(counts) - counts)[row]] = column
-    made = []
+    groups = []
     for size in np.unique(bucket).tolist():
         rows = np.flatnonzero(bucket == size)
         index = order[rows, :size]
@@ -182,8 +182,8 @@ def _group_ports(base: Base, lines: Lines, cases: NDArray[np.intp], changed: NDA
         if not valid.all():
             both = valid[:, :, None] & valid[:, None, :]
             system = np.where(both, system, np.where(np.eye(size, dtype=bool), 1.0, 0.0))
-        made.append(Ports(rows, index, valid, mine, np.linalg.inv(system) if size else system))
-    return made
+        groups.append(Ports(rows, index, valid, mine, np.linalg.inv(system) if size else system))
+    return groups
 
 
 def solve_ports(

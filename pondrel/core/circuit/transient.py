@@ -120,11 +120,11 @@ class _Stage:
 
     def closed(self, time: float) -> NDArray[np.bool_]:
         """(E,) what the state closes just after ``time``."""
-        made = self.positions[0][1].copy()
+        closed = self.positions[0][1].copy()
         for i, duty, hertz in self.pulses:
             # An edge counts as reached a billionth of a cycle early: times are sums of steps.
-            made[i] = ((time - self.since) * hertz + _EARLY) % 1.0 < duty
-        return made
+            closed[i] = ((time - self.since) * hertz + _EARLY) % 1.0 < duty
+        return closed
 
     def next_edge(self, time: float) -> float:
         """Time of the next switching of a pulsed output, infinite where none pulses."""
@@ -211,10 +211,10 @@ class _Runner:
 
     def _conducts(self) -> NDArray[np.bool_]:
         """(E,) which elements let current through."""
-        made = self.closed.copy()
+        closed = self.closed.copy()
         for i, control in enumerate(self.stage.network.controls):
-            made[control.contact] &= self.pulled[i] != control.data.rest_closed
-        return np.where(self.stage.forced == 0, made, self.stage.forced > 0) & np.isfinite(self.stage.ohms)
+            closed[control.contact] &= self.pulled[i] != control.data.rest_closed
+        return np.where(self.stage.forced == 0, closed, self.stage.forced > 0) & np.isfinite(self.stage.ohms)
 
     def _lines(self, h: float, euler: bool, conducts: NDArray[np.bool_]) -> Lines:
         """What the straight elements follow over the coming step."""
@@ -306,11 +306,11 @@ class _Runner:
         return heat
 
     def _wanted(self, across: Floats, amps: Floats, held: Floats, heat: Floats) -> NDArray[np.bool_]:
-        made = self.pulled.copy()
+        pulls = self.pulled.copy()
         for i, control in enumerate(self.stage.network.controls):
             value = heat[i] if i in self.heats else self._control(i, across, amps, held)
-            made[i] = value >= (control.data.drop_out if self.pulled[i] else control.data.pull_in)
-        return made
+            pulls[i] = value >= (control.data.drop_out if self.pulled[i] else control.data.pull_in)
+        return pulls
 
     def _note(self, wanted: NDArray[np.bool_]) -> None:
         network = self.stage.network

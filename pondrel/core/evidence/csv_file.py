@@ -35,19 +35,19 @@ def _items(sheet: Sheet, rows: csv.DictReader[str]) -> tuple[Item, ...]:
     if missing:
         raise ReadingError(f"The first line must name the columns {','.join(COLUMNS)}[,note]; missing: {', '.join(missing)}.")
     rows.fieldnames = header
-    made: list[Item] = []
+    items: list[Item] = []
     for row in rows:
         if None in row:
             raise ReadingError(f'Line {rows.line_num}: more fields than columns; put a decimal comma in quotes, as "12,4".')
         field = {name: (row.get(name) or "").strip() for name in (*COLUMNS, "note")}
         if not any(field.values()):
             continue
-        if len(made) == MOST_ROWS:
+        if len(items) == MOST_ROWS:
             raise ReadingError(f"Line {rows.line_num}: a file holds at most {MOST_ROWS:,} readings; split it by job.")
         try:
             item = item_of(sheet, *(field[name] for name in (*COLUMNS, "note")))
             check_allowed(sheet, item)
-            made.append(item)
+            items.append(item)
         except (ReadingError, ForbiddenError) as error:
             raise ReadingError(f"Line {rows.line_num}: {error}") from None
-    return tuple(made)
+    return tuple(items)

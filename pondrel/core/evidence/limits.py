@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
+from dataclasses import replace
 
-from ..check import Finding, judge
+from ..base.conditions import Units
+from ..check import Finding, Overall, judge, overall, spelled
 from ..check.laws import Law, copper, fixed, proportional
 from ..circuit.limit import SheetLimit
 from ..circuit.sheet import Sheet
 from .asked import Measurement, Question
-from .items import Reading
+from .items import Item, Reading
 
-__all__ = ["findings_of", "limits_for"]
+__all__ = ["findings_of", "limits_for", "overall_of"]
 
 _VOLTMETERS = ("volts", "lowz", "scope")
 
@@ -36,18 +39,31 @@ def _holds(sheet: Sheet, limit: SheetLimit, test: Measurement) -> bool:
     return test.instrument in _VOLTMETERS and ends == {limit.start, limit.end or sheet.minus}
 
 
-def findings_of(sheet: Sheet, reading: Reading) -> tuple[Finding, ...]:
-    """The findings on a reading by every limit that holds for it; none for a reading of a circuit that is known to be good."""
+def findings_of(sheet: Sheet, reading: Reading, units: Units | None = None) -> tuple[Finding, ...]:
+    """The findings on a reading by every limit that holds for it; none for a reading of a circuit that is known to be good;
+    conditions are told in ``units``."""
+    return tuple(finding for _, finding in _judged(sheet, reading, units))
+
+
+def overall_of(sheet: Sheet, items: Iterable[Item], units: Units | None = None) -> Overall:
+    """What the readings come to by all limits of a sheet: of one that was read several times the last counts, and those that no reading
+    was held against are listed."""
+    last = {limit: finding for item in items if isinstance(item, Reading) for limit, finding in _judged(sheet, item, units)}
+    untested = [f"{limit.named}: {spelled(limit.limit, units)}" for limit in sheet.limits if limit not in last]
+    return overall((replace(finding, about=limit.named) for limit, finding in last.items()), untested)
+
+
+def _judged(sheet: Sheet, reading: Reading, units: Units | None) -> list[tuple[SheetLimit, Finding]]:
     if reading.elsewhere:
-        return ()
+        return []
     value = reading.measured.value
     found = []
     for limit in limits_for(sheet, reading.test):
         own = value if limit.what == "ohms" or (limit.what == "volts" and reading.red == limit.start) else -value
         own = abs(own) if limit.what in ("drop", "amps") else own
         uncertainty = reading.uncertainty if math.isfinite(own) else 0.0
-        found.append(judge(limit.limit, own, uncertainty, reading.conditions, _law(sheet, limit)))
-    return tuple(found)
+        found.append((limit, judge(limit.limit, own, uncertainty, reading.conditions, _law(sheet, limit), units)))
+    return found
 
 
 def _law(sheet: Sheet, limit: SheetLimit) -> Law:

@@ -209,7 +209,7 @@ def _others(belief: Belief, strain: float) -> tuple[tuple[Beyond, ...], str]:
 
 def _suspects(belief: Belief, share: float, others: tuple[Beyond, ...], total: float) -> tuple[Suspect, ...]:
     hypotheses = belief.workup.hypotheses
-    made = [
+    suspects = [
         Suspect(
             h, item.part, item.mode, item.words, float(belief.probability[h]) * share, float(hypotheses.prior[h]), belief.severity[h],
             parts=(item.part,) if item.part else (),
@@ -218,8 +218,8 @@ def _suspects(belief: Belief, share: float, others: tuple[Beyond, ...], total: f
     ]  # fmt: skip
     for other in others:
         part = other.parts[0] if other.parts else None
-        made.append(Suspect(-1, part, other.kind, other.words, math.exp(other.log_joint - total), 0.0, None, other.kind, other.parts))
-    return tuple(sorted(made, key=lambda s: -s.probability))
+        suspects.append(Suspect(-1, part, other.kind, other.words, math.exp(other.log_joint - total), 0.0, None, other.kind, other.parts))
+    return tuple(sorted(suspects, key=lambda s: -s.probability))
 
 
 def _contradiction(suspects: tuple[Suspect, ...], misfits: tuple[Misfit, ...]) -> str:
@@ -239,15 +239,15 @@ def _misfits(belief: Belief) -> tuple[tuple[Misfit, ...], float]:
     """Readings that fit none of the leading suspects; and how many readings those suspects take for blunders, on the average."""
     # Contradictory readings may leave no suspect above it: then those that are likeliest.
     leading = np.flatnonzero(belief.probability >= min(_LEADING, float(belief.probability.max())))
-    made = []
+    misfits = []
     _, scores, odd = belief.explain(leading)
     for i, number in enumerate(belief.numbers):
         sigma = float(np.abs(scores[:, i]).min())
         if odd[:, i].min() > 0.5 and sigma >= MISFIT_SIGMA:
             text = f"Reading {number + 1} fits none of the leading suspects ({sigma:.0f} σ from the nearest): repeat it."
-            made.append(Misfit(number, sigma, text))
+            misfits.append(Misfit(number, sigma, text))
     weight = belief.probability[leading]
-    return tuple(made), float(weight @ odd.sum(axis=1)) / float(weight.sum())
+    return tuple(misfits), float(weight @ odd.sum(axis=1)) / float(weight.sum())
 
 
 def _severity(severity: tuple[float, float, float] | None) -> dict[str, object] | None:

@@ -206,13 +206,13 @@ def save(sheet_id: int | None = None) -> AnyResponse | tuple[str, int]:
     try:
         checked("The note on what changed", note, LONGEST_NOTE)
         with atomic(get_db()) as conn:
-            made = add_sheet(conn, text, stored.id if stored else None, note)
+            stored_id = add_sheet(conn, text, stored.id if stored else None, note)
     except PondrelError as error:
         return _editor(stored, text, note, str(error), ()), 400
     flash("Stored." if stored is None else "Stored as the newest version; jobs keep the one they were traced on.")
     for remark in _remarks(text, ()):
         flash(f"Line {remark.line}, {remark.path}: {remark.says}")
-    return redirect(url_for("sheets.show", sheet_id=made))
+    return redirect(url_for("sheets.show", sheet_id=stored_id))
 
 
 def _sheet_text() -> str:
@@ -230,17 +230,17 @@ def diff(sheet_id: int) -> str:
 def _differences(before: str, after: str) -> list[tuple[str, int | None, int | None, str]]:
     """(kind, old line number, new line number, text) with a few unchanged lines around each change; kind is ``gap`` between stretches."""
     old, new = before.splitlines(), after.splitlines()
-    made: list[tuple[str, int | None, int | None, str]] = []
+    lines: list[tuple[str, int | None, int | None, str]] = []
     for number, group in enumerate(difflib.SequenceMatcher(None, old, new, autojunk=len(new) > MANY_LINES).get_grouped_opcodes(3)):
         if number:
-            made.append(("gap", None, None, ""))
+            lines.append(("gap", None, None, ""))
         for tag, i1, i2, j1, j2 in group:
             if tag == "equal":
-                made += [("same", i1 + k + 1, j1 + k + 1, old[i1 + k]) for k in range(i2 - i1)]
+                lines += [("same", i1 + k + 1, j1 + k + 1, old[i1 + k]) for k in range(i2 - i1)]
                 continue
-            made += [("gone", k + 1, None, old[k]) for k in range(i1, i2)]
-            made += [("come", None, k + 1, new[k]) for k in range(j1, j2)]
-    return made
+            lines += [("gone", k + 1, None, old[k]) for k in range(i1, i2)]
+            lines += [("come", None, k + 1, new[k]) for k in range(j1, j2)]
+    return lines
 
 
 @bp.post("/sheets/<id:sheet_id>/corrections")

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from flask import Flask, request
+from flask import Flask, request, url_for
 from werkzeug.routing import IntegerConverter
 
 from ...core.base.brief import first_unshowable
 from ...core.base.errors import PondrelError
 
-__all__ = ["LONGEST", "checked", "init_app", "is_fragment", "typed", "whole"]
+__all__ = ["LONGEST", "checked", "init_app", "is_fragment", "typed", "way_back", "whole"]
 
 LONGEST = 2000  # characters of a text where nothing else is said
 MOST_ID = 2**63 - 1  # what the database takes as an id
@@ -46,6 +46,12 @@ def checked(what: str, text: str, most: int = LONGEST) -> str:
 def is_fragment() -> bool:
     """Whether a script asks for a page's middle alone."""
     return request.headers.get("X-Fragment") == "1"
+
+
+def way_back() -> str:
+    """Where a form that is on every page came from: a path here, none that a browser takes for a host; else the Bay."""
+    back = request.form.get("back", "")
+    return back if back.startswith("/") and not back.startswith(("//", "/\\")) else url_for("bay.show")
 
 
 def init_app(app: Flask) -> None:

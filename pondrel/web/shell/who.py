@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, Flask, redirect, request, session, url_for
+from flask import Blueprint, Flask, redirect, session
 from werkzeug.wrappers import Response
 
-from .fields import checked, typed
+from .fields import checked, typed, way_back
 
 __all__ = ["init_app", "me"]
 
@@ -25,10 +25,7 @@ def say() -> Response:
     """Take the name down; an empty one forgets it."""
     session["person"] = checked("The name", " ".join(typed("person")["person"].split()), LONGEST_NAME)
     session.permanent = True
-    back = request.form.get("back", "")
-    # Only to a page of this application: a path, and none that a browser takes for a host.
-    own = back.startswith("/") and not back.startswith(("//", "/\\"))
-    return redirect(back if own else url_for("bay.show"))
+    return redirect(way_back())
 
 
 def init_app(app: Flask) -> None:

@@ -85,11 +85,11 @@ class _Prepared:
         if key in kept:
             kept.move_to_end(key)
             return kept[key]
-        made = make()
-        kept[key] = made
+        answer = make()
+        kept[key] = answer
         while len(kept) > most:
             kept.popitem(last=False)
-        return made
+        return answer
 
     def weigh(self) -> None:
         """Take down how many bytes all of it occupies, if that was not done just now."""
@@ -115,12 +115,12 @@ class Workups:
             if found is not None:
                 self._parsed.move_to_end(stored.digest)
                 return found
-        made = parse_sheet(stored.text)
+        sheet = parse_sheet(stored.text)
         with self._lock:
-            made = self._parsed.setdefault(stored.digest, made)
+            sheet = self._parsed.setdefault(stored.digest, sheet)
             while len(self._parsed) > KEPT_PARSED:
                 self._parsed.popitem(last=False)
-        return made
+        return sheet
 
     @contextmanager
     def working(self, stored: StoredSheet) -> Iterator[_Prepared]:
@@ -171,9 +171,9 @@ class Workups:
         with self.working(stored) as prepared:
 
             def fresh() -> Any:
-                made = make(prepared)
+                answer = make(prepared)
                 self._make_room(prepared)
-                return made
+                return answer
 
             return prepared.recall(what, key, fresh)
 
@@ -183,16 +183,16 @@ class Workups:
 
     def items(self, stored: StoredSheet, standing: Iterable[Entry]) -> tuple[Item, ...]:
         """Readings as evidence. Raises ReadingError naming one that cannot be read as such any more."""
-        prepared, made = self._prepared(stored), []
+        prepared, items = self._prepared(stored), []
         for number, entry in enumerate(standing, 1):
             key = (entry.kind, tuple(sorted(entry.content.items())))
             read = partial(item_from, prepared.sheet, entry.kind, {name: entry.text(name) for name in entry.content})
             try:
                 with prepared.parsing:
-                    made.append(prepared.recall("items", key, read, KEPT_ITEMS))
+                    items.append(prepared.recall("items", key, read, KEPT_ITEMS))
             except ReadingError as error:
                 raise ReadingError(f"Reading {number} cannot be read any more: {error} Strike it out to go on.") from error
-        return tuple(made)
+        return tuple(items)
 
     def isolation(self, stored: StoredSheet, items: tuple[Item, ...]) -> Isolation:
         """What follows from the evidence. Raises TooMuchError beyond what is worked out at once."""

@@ -35,6 +35,7 @@ from ..jobs.docket import Docket, last_state
 from ..shell.fields import whole
 from ..shell.figures import DescentFigure, Diagram, descent_figure, diagram
 from ..shell.words import METER_WORDS, reading_text
+from ..shell.workshop import units
 from ..shell.workups import Plan, workups
 from .form import Form
 
@@ -208,11 +209,11 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
             docket,
             {m.reading: m.says for m in isolation.misfits},
             isolation.standing.proof,
-            [findings_of(sheet, item) if isinstance(item, Reading) else () for item in docket.items],
+            [findings_of(sheet, item, units()) if isinstance(item, Reading) else () for item in docket.items],
             against_the_complaint(docket.workup, docket.items, docket.job.complaint),
         ),
         unread=acknowledged_first(sheet, asked.test, acknowledged(docket.record.entries)) if asked else (),
-        limits=tuple(spelled(limit.limit) for limit in limits_for(sheet, asked.test)) if asked else (),
+        limits=tuple(spelled(limit.limit, units()) for limit in limits_for(sheet, asked.test)) if asked else (),
         outcomes=_outcomes(isolation, asked),
         cannot=_cannot(sheet, asked),
     )
@@ -277,17 +278,17 @@ def _accused(docket: Docket, isolation: Isolation, since: int | None) -> tuple[A
         # How it stood for the same parts together, whatever the groups were.
         names, own = tuple(docket.sheet.parts), tuple(t.members for t in isolation.targets)
         before = {t.members: t.probability for t in targets(then.suspects, names, tuple(m for m in own if len(m) > 1))}
-    made: list[Accused] = []
+    accused: list[Accused] = []
     for target in isolation.targets:
-        if target.members and len(made) >= SHOWN_SUSPECTS:
+        if target.members and len(accused) >= SHOWN_SUSPECTS:
             continue
         modes = tuple(s for s in isolation.suspects if s.kind == "single" and s.part in (target.members or (None,)))
         title = " or ".join(target.members) or "Nothing on this sheet"
         shown = tuple(s for s in modes if s.probability > 0.01 * target.probability)
-        telling = docket.items and len(made) < PLAIN_SEVERITIES and target.probability > 0.01
+        telling = docket.items and len(accused) < PLAIN_SEVERITIES and target.probability > 0.01
         severity = plain_severity(isolation.belief, modes[0]) if telling else ""
-        made.append(Accused(target.members, title, target.probability, modes[0], severity, shown, before.get(target.members)))
-    return tuple(made)
+        accused.append(Accused(target.members, title, target.probability, modes[0], severity, shown, before.get(target.members)))
+    return tuple(accused)
 
 
 def _log(

@@ -14,6 +14,7 @@ from werkzeug.wrappers import Response
 from ...core.base.errors import PondrelError
 from ...core.circuit.sheet import Part
 from ...core.evidence.items import Item
+from ...core.evidence.limits import overall_of
 from ...core.evidence.line import completions
 from ...core.evidence.registry import content_of, sort_of
 from ...core.evidence.safety import locking_cautions
@@ -28,6 +29,7 @@ from ..shell.database import get_db
 from ..shell.fields import checked, is_fragment, typed, whole
 from ..shell.once import was_written, written_once
 from ..shell.who import me
+from ..shell.workshop import units
 from ..shell.workups import workups
 from .form import Form, checked_item, form_of, questioned
 from .page import Chosen, Drawn, stalled, trace_of
@@ -226,7 +228,10 @@ def _conclude_form(docket: Docket, given: dict[str, str], error: str) -> str:
     if parts is None:
         return render_template("jobs/stalled.html", trace=stalled(docket, " ".join(text for text in (error, unread) if text)))
     standing = isolation.standing if isolation else None
-    return render_template("jobs/conclude.html", docket=docket, standing=standing, says=says, parts=parts, typed=given, error=error)
+    limits, _ = attempt(lambda: overall_of(docket.sheet, docket.items, units()))
+    return render_template(
+        "jobs/conclude.html", docket=docket, standing=standing, says=says, parts=parts, limits=limits, typed=given, error=error
+    )
 
 
 @_of_trace("/conclude", methods=["POST"])

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from pondrel.core.base.conditions import Conditions, Units, parse_conditions, split_conditions
+from pondrel.core.base.conditions import UNITS, Conditions, Units, parse_conditions, split_conditions
 from pondrel.core.base.errors import ReadingError
 
 from ...circuits import reading_of
@@ -52,6 +52,14 @@ def test_conditions_are_shown_in_the_workshop_s_units():
     noted = parse_conditions("@100C @101.325kPa @25.4mm")
     assert noted.shown(Units("°F", "inHg", "in")) == "@212°F @29.92inHg @1in"
     assert parse_conditions(noted.shown(Units("°F", "bar", "in"))).kilopascals == pytest.approx(101.3)
+
+
+@pytest.mark.parametrize(("field", "unit"), [(field, unit) for field, units in UNITS.items() for unit in units])
+def test_in_every_unit_that_can_be_chosen_what_is_shown_can_be_read_again(field, unit):
+    noted = parse_conditions("@25C @150kPa @1.2mm")
+    again = parse_conditions(noted.shown(Units(**{field: unit})))
+    for name in ("celsius", "kilopascals", "millimetres"):
+        assert getattr(again, name) == pytest.approx(getattr(noted, name), rel=1e-3)
 
 
 def test_a_reading_carries_its_conditions_and_its_number_alone_is_weighed(demo_sheets):

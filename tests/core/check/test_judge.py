@@ -7,7 +7,7 @@ import math
 import pytest
 
 from pondrel.core.base.conditions import Conditions, parse_conditions
-from pondrel.core.check import Limit, Verdict, judge, spelled, whole
+from pondrel.core.check import Limit, Verdict, judge, overall, spelled
 from pondrel.core.check.laws import copper, fixed, proportional
 from pondrel.core.check.limit import kind_of_source
 
@@ -89,22 +89,28 @@ def test_a_number_outside_says_by_how_much_what_it_means_and_what_to_do(value, s
     assert found.says.startswith("outside limits by") and "data sheet" in found.says and found.means.startswith(side) and found.next
 
 
+def test_a_number_within_says_by_how_much_to_its_nearer_edge():
+    assert judge(Limit("V", 11.5, 14.7), 12.0, 0.01).says.startswith("within limits by 500 mV: 11.50 V to 14.70 V")
+    assert judge(Limit("V", 11.5, 14.7), 14.5, 0.01).says.startswith("within limits by 200 mV")
+    assert judge(Limit("Ω", 1000.0), math.inf, 0.0).says.startswith("within limits: at least")
+
+
 def test_nought_is_a_condition_like_any_other():
     assert parse_conditions("@0C") and parse_conditions("@0ohm") and not Conditions()
     assert verdict(Limit("Ω", 13.0, 15.0, conditions=Conditions(celsius=0.0)), 14.0, f"@0C {ZEROED}", copper) is Verdict.WITHIN
 
 
-def test_of_several_findings_the_worst_is_the_whole_one_s():
+def test_of_several_findings_the_worst_is_what_they_come_to():
     outside, within = judge(AT_20, 40.0, 0.01), judge(Limit("V", 1.0), 2.0, 0.01)
     close, unknown = judge(Limit("V", 1.0), 1.001, 0.01), judge(AT_20, 14.0, 0.01)
     assert [str(f.verdict) for f in (within, close, unknown)] == ["within limits", "too close to call", "not comparable"]
-    assert whole([within, close]).verdict is Verdict.TOO_CLOSE
-    assert whole([within, close, unknown]).verdict is Verdict.NOT_COMPARABLE
+    assert overall([within, close]).verdict is Verdict.TOO_CLOSE
+    assert overall([within, close, unknown]).verdict is Verdict.NOT_COMPARABLE
     outside = judge(AT_20, 400.0, 0.01, parse_conditions("@20C"), copper)
-    told = whole([within, unknown, outside, close], ["holds vacuum"])
+    told = overall([within, unknown, outside, close], ["holds vacuum"])
     assert told.verdict is Verdict.OUTSIDE and told.findings[0] is outside and told.untested == ("holds vacuum",)
-    assert whole([within], ["holds vacuum"]).verdict is Verdict.NOT_COMPARABLE
-    assert whole([]).verdict is Verdict.NOT_COMPARABLE
+    assert overall([within], ["holds vacuum"]).verdict is Verdict.NOT_COMPARABLE
+    assert overall([]).verdict is Verdict.NOT_COMPARABLE
 
 
 @pytest.mark.parametrize(

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import pytest
 
-from pondrel.core.evidence.limits import findings_of, limits_for
+from pondrel.core.evidence.limits import findings_of, limits_for, overall_of
 from pondrel.core.evidence.line import parse_line
 from pondrel.core.evidence.registry import test_of as asked_for
 from pondrel.core.isolate.conclude.suspects import Suspect, chances, targets
@@ -71,6 +71,19 @@ def test_the_good_side_is_not_judged_and_a_look_has_no_limits(demo_sheets):
     assert findings_of(sheet, good) == ()
     assert limits_for(sheet, asked_for(sheet, "open", "see", "front", "")) == ()
     assert len(limits_for(sheet, asked_for(sheet, "open", "volts", "g3", ""))) == 1
+
+
+def test_a_sheet_s_limits_together_say_what_was_not_tested_and_the_last_reading_of_one_counts(demo_sheets):
+    sheet = demo_sheets["step_lights"]
+    bad, good = (reading_of(sheet, "open", "volts", "g3", "batt-", value) for value in ("0.31", "0.03"))
+    assert overall_of(sheet, ()).verdict == "not comparable" and len(overall_of(sheet, ()).untested) == len(sheet.limits)
+    told = overall_of(sheet, (bad,))
+    assert told.verdict == "outside limits" and [f.about for f in told.findings] == ["drop g3 to batt-, open"]
+    assert len(told.untested) == len(sheet.limits) - 1 and not any("g3" in text for text in told.untested)
+    assert overall_of(sheet, (bad, good)).verdict == "not comparable"  # repaired, but the rest was never read
+    alone = replace(sheet, limits=tuple(limit for limit in sheet.limits if limit.start == "g3"))
+    assert overall_of(alone, (bad, good)).verdict == "within limits"
+    assert overall_of(alone, (good, bad)).verdict == "outside limits"
 
 
 @pytest.mark.parametrize(

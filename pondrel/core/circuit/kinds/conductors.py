@@ -69,22 +69,22 @@ def _splice(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
 
 def _plug(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     numbers = [n for n in range(1, PLUG_PINS + 1) if f"{n}a" in pins and f"{n}b" in pins]
-    made = [joint(params, CONTACT_OHMS, "" if n == numbers[0] else f"pin{n}", f"{n}a", f"{n}b") for n in numbers]
+    joints = [joint(params, CONTACT_OHMS, "" if n == numbers[0] else f"pin{n}", f"{n}a", f"{n}b") for n in numbers]
     bridges = pairwise(numbers)
-    return (*made, *(nothing(f"water{low}{high}", f"{low}a", f"{high}a") for low, high in bridges))
+    return (*joints, *(nothing(f"water{low}{high}", f"{low}a", f"{high}a") for low, high in bridges))
 
 
 def _plug_modes() -> tuple[Mode, ...]:
-    made = []
+    modes = []
     for n in range(1, PLUG_PINS + 1):
         element = "" if n == 1 else f"pin{n}"
-        made.append(Mode(f"pin{n}_open", 1.0, ((element, Effect.OPEN),), words=f"pin {n} backed out or broken"))
-        made.append(Mode(f"pin{n}_high_resistance", 2.0, ((element, Effect.VALUE),), SERIES, f"pin {n} corroded or loose"))
-    made += [
+        modes.append(Mode(f"pin{n}_open", 1.0, ((element, Effect.OPEN),), words=f"pin {n} backed out or broken"))
+        modes.append(Mode(f"pin{n}_high_resistance", 2.0, ((element, Effect.VALUE),), SERIES, f"pin {n} corroded or loose"))
+    modes += [
         Mode(f"pins{n}{n + 1}_shorted", 0.2, ((f"water{n}{n + 1}", Effect.VALUE),), SHUNT, f"water or dirt between pins {n} and {n + 1}")
         for n in range(1, PLUG_PINS)
     ]
-    return tuple(made)
+    return tuple(modes)
 
 
 def _plug_check(params: Params, pins: tuple[str, ...]) -> str | None:

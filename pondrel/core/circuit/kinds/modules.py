@@ -58,12 +58,12 @@ def _high_side(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
 def _low_side(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     power, told = fed("supply", "gnd")
     known = power if "supply" in pins else None
-    made = (
+    drive = (
         _driver(params, "", "out", "gnd", frozenset({"on", PULSED}), known),
         Element("diagnosis", "out", "gnd", DIAGNOSIS_OHMS, 0.1, drawn=False, powered=True, power=known),
         _freewheel("clamp", "out", "gnd", CLAMP_VOLTS),
     )
-    return (*made, _freewheel("freewheel", "out", "supply"), told) if known else made
+    return (*drive, _freewheel("freewheel", "out", "supply"), told) if known else drive
 
 
 def _half_bridge(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
@@ -131,15 +131,15 @@ def _input_says(seen: Seen) -> tuple[Sight, ...]:
         return (Sight("volts", 0.0, "is without supply: reads nothing"), Sight("code", 0.0, "sets no code"))
     volts = seen.volts[""]
     level = f"reads {volts:.2f} V, {'high' if volts >= number(seen.params, 'threshold', 2.5) else 'low'}"
-    made = [Sight("volts", volts, level)]
+    sights = [Sight("volts", volts, level)]
     low, high = seen.params.get("low_code"), seen.params.get("high_code")
     if low is not None and volts < number(seen.params, "low_code", 0.0):
-        made.append(Sight("code", 1.0, "sets the code for circuit low"))
+        sights.append(Sight("code", 1.0, "sets the code for circuit low"))
     elif high is not None and volts > number(seen.params, "high_code", 0.0):
-        made.append(Sight("code", 2.0, "sets the code for circuit high"))
+        sights.append(Sight("code", 2.0, "sets the code for circuit high"))
     else:
-        made.append(Sight("code", 0.0, "sets no code"))
-    return tuple(made)
+        sights.append(Sight("code", 0.0, "sets no code"))
+    return tuple(sights)
 
 
 def _terminator(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
@@ -165,7 +165,7 @@ def _transceiver(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
             name, pin, "gnd", ohms, 0.02, law=Law.EMF, volts=volts, ohms_tolerance=0.1, contact=contact, powered=True, power=power
         )
 
-    made = (
+    drivers = (
         side("", "high", RECESSIVE_VOLTS, RECESSIVE_OHMS, alive),
         side("low", "low", RECESSIVE_VOLTS, RECESSIVE_OHMS, alive),
         side("drive_high", "high", RECESSIVE_VOLTS + DRIVE_VOLTS, DRIVE_OHMS, drives),
@@ -173,7 +173,7 @@ def _transceiver(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
         leak("high"),
         Element("input", "high", "low", RECESSIVE_OHMS, 0.2, drawn=False),
     )
-    return (*made, told) if power else made
+    return (*drivers, told) if power else drivers
 
 
 _ON = Param("on_ohms", "Ω", "ohms", "resistance when on", default=f"{ON_OHMS:g}")

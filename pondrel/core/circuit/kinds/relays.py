@@ -24,18 +24,18 @@ def _relay(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     drop_out = number(params, "drop_out", DROP_OUT_VOLTS)
     ohms = number(params, "contact_ohms", RELAY_CONTACT_OHMS)
     spread = joint_tolerance({"contact_ohms": params.get("contact_ohms")}, "contact_ohms")
-    made = [
+    elements = [
         Element("", "30", "87", ohms, spread, contact=Contact("coil", pull_in, drop_out)),
         Element("coil", "85", "86", coil_ohms(params), number(params, "tolerance", 0.06), henries=number(params, "henries", _COIL_HENRIES)),
     ]
     if "87a" in pins:
-        made.append(Element("rest", "30", "87a", ohms, spread, contact=Contact("coil", pull_in, drop_out, True)))
+        elements.append(Element("rest", "30", "87a", ohms, spread, contact=Contact("coil", pull_in, drop_out, True)))
     suppressor = word(params, "suppressor", "none")
     if suppressor == "diode":
-        made.append(junction("diode", "85", "86", 0.75, 0.2, 0.5, drawn=False))
+        elements.append(junction("diode", "85", "86", 0.75, 0.2, 0.5, drawn=False))
     elif suppressor == "resistor":
-        made.append(Element("resistor", "85", "86", number(params, "suppressor_ohms", 680.0), 0.05, drawn=False))
-    return tuple(made)
+        elements.append(Element("resistor", "85", "86", number(params, "suppressor_ohms", 680.0), 0.05, drawn=False))
+    return tuple(elements)
 
 
 def _relay_check(params: Params) -> str | None:
@@ -61,18 +61,18 @@ def _timed(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     # Delay on: charged through the timing resistor. Delay off: charged at once, discharged through it.
     charge, discharge = (1e3, ohms) if late_off else (ohms, _LEAK_FACTOR * ohms)
     times = Contact("timer", threshold, 0.95 * threshold, signed=True)
-    made = [
+    elements = [
         Element("", "30", "87", number(params, "contact_ohms", RELAY_CONTACT_OHMS), joint_tolerance({}), contact=times),
         Element("timer", "*rc", "31", discharge, 0.05, farads=number(params, "farads", 22e-6), drawn=False),
         Element("trigger", "15", "31", 10e3, 0.1),
     ]
     # Late off: a diode keeps the charge in when the trigger goes dead.
-    made.append(
+    elements.append(
         junction("charge", "15", "*rc", 0.6 + 1e-3 * charge, 1e-3, charge, drawn=False)
         if late_off
         else Element("charge", "15", "*rc", charge, 0.05, drawn=False)
     )
-    return tuple(made)
+    return tuple(elements)
 
 
 _CONTACT_MODES = (

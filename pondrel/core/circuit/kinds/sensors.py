@@ -127,10 +127,10 @@ def _oxygen(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
         contact = Contact(positions=frozenset({position}))
         return Element(name, "signal", "gnd", ohms, 0.1, law=Law.EMF, volts=volts, ohms_tolerance=0.5, contact=contact, drawn=not name)
 
-    made = [cell("", 0.1, "lean"), cell("rich", 0.85, "rich")]
+    elements = [cell("", 0.1, "lean"), cell("rich", 0.85, "rich")]
     if "heater_a" in pins and "heater_b" in pins:
-        made.append(Element("heater", "heater_a", "heater_b", number(params, "heater_ohms", 6.0), 0.1))
-    return tuple(made)
+        elements.append(Element("heater", "heater_a", "heater_b", number(params, "heater_ohms", 6.0), 0.1))
+    return tuple(elements)
 
 
 def _oxygen_check(params: Params, pins: tuple[str, ...]) -> str | None:

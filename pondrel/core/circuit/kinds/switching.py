@@ -30,19 +30,19 @@ def _selector(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
 
 
 def _selector_modes() -> tuple[Mode, ...]:
-    made = []
+    modes = []
     for n in range(1, WAYS + 1):
         element = "" if n == 1 else f"way{n}"
-        made.append(Mode(f"way{n}_open", 0.6, ((element, Effect.OPEN),), words=f"does not close to {n}"))
-        made.append(Mode(f"way{n}_high_resistance", 0.6, ((element, Effect.VALUE),), SERIES, f"burnt contact of {n}"))
-    return tuple(made)
+        modes.append(Mode(f"way{n}_open", 0.6, ((element, Effect.OPEN),), words=f"does not close to {n}"))
+        modes.append(Mode(f"way{n}_high_resistance", 0.6, ((element, Effect.VALUE),), SERIES, f"burnt contact of {n}"))
+    return tuple(modes)
 
 
 def _brake(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
-    made = [contact(params, "", "a", "b", frozenset({"pressed"}))]
+    contacts = [contact(params, "", "a", "b", frozenset({"pressed"}))]
     if "c" in pins and "d" in pins:
-        made.append(contact(params, "second", "c", "d", frozenset({"released"})))
-    return tuple(made)
+        contacts.append(contact(params, "second", "c", "d", frozenset({"released"})))
+    return tuple(contacts)
 
 
 def _brake_check(params: Params, pins: tuple[str, ...]) -> str | None:

@@ -54,18 +54,18 @@ class Reader:
         if len(value) > most:
             self.flaw(path, f"holds {len(value)} entries; at most {most} fit on one sheet: split the circuit")
             return {}
-        made = {str(key): item for key, item in value.items()}
-        if len(made) < len(value):
+        by_name = {str(key): item for key, item in value.items()}
+        if len(by_name) < len(value):
             self.flaw(path, "holds one name twice, once as a number and once as a text")
-        return made
+        return by_name
 
     def named_mapping(self, value: Any, path: str, what: str, most: int = MOST_OF_EACH) -> dict[str, Any]:
         """As `mapping`, of things that the keys name: a name is neither empty nor longer than ``LONGEST_NAME``."""
-        made = self.mapping(value, path, what, most)
-        for name in [n for n in made if not n.strip() or len(n) > LONGEST_NAME]:
+        by_name = self.mapping(value, path, what, most)
+        for name in [n for n in by_name if not n.strip() or len(n) > LONGEST_NAME]:
             self.flaw(f"{path}.{name}", f"a name has 1 to {LONGEST_NAME} characters, got {len(name)}: {quoted(name)}")
-            del made[name]
-        return made
+            del by_name[name]
+        return by_name
 
     def keys(self, given: Mapping[str, Any], names: Iterable[str], path: str) -> None:
         known = list(names)

@@ -19,26 +19,26 @@ def remarks(sheet: Sheet) -> tuple[tuple[str, str], ...]:
 def _loose_ends(sheet: Sheet) -> list[tuple[str, str]]:
     """Pins that stand alone on their node: a mistyped name cuts off everything behind it. Pins that may be left out may stand alone."""
     count = Counter(node for part in sheet.parts.values() for node in part.pins.values())
-    made = []
+    noted = []
     for part in sheet.parts.values():
         for pin, node in part.pins.items():
             if count[node] > 1 or pin in part.kind.optional_pins:
                 continue
             others = [name for name in count if name != node and name not in part.pins.values()]
             says = f"nothing else is on the node '{node}', so nothing flows there: its name may be mistyped{near(node, others)}"
-            made.append((f"parts.{part.name}.pins.{pin}", says))
-    return made
+            noted.append((f"parts.{part.name}.pins.{pin}", says))
+    return noted
 
 
 def _blind_looks(sheet: Sheet) -> list[tuple[str, str]]:
-    made = []
+    noted = []
     for name, entry in sheet.observe.items():
         found, wanted = sight_of(sheet, name), str(entry["sees"])
         kind = sheet.parts[str(entry["part"])].kind.name
         if found is None:
             says = f"nothing is seen or heard of a {kind}, so this can never be predicted: name the lamp, motor or relay itself"
-            made.append((f"observe.{name}.part", says))
+            noted.append((f"observe.{name}.part", says))
         elif wanted in SEEN and found[2] != wanted and not found[1].startswith(wanted):
             says = f"{wanted} of a {kind} can never be predicted, only {found[1]}: name the part that shows it"
-            made.append((f"observe.{name}.sees", says))
-    return made
+            noted.append((f"observe.{name}.sees", says))
+    return noted

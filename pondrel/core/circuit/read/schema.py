@@ -72,8 +72,8 @@ def json_schema() -> dict[str, Any]:
 def _limit() -> dict[str, Any]:
     numbers = {key: {"type": "number"} for key in ("least", "most", "nominal", "percent", "temperature")}
     texts = dict.fromkeys(("at", "from", "to", "of", "state", "source", "note", "conditions"), _TEXT)
-    made = _closed({"what": {"enum": list(WHATS)}, "whose": {"enum": list(LIMIT_KINDS)}, **texts, **numbers}, ["what", "source"])
-    return {**made, "anyOf": [{"required": ["least"]}, {"required": ["most"]}, {"required": ["nominal", "percent"]}]}
+    schema = _closed({"what": {"enum": list(WHATS)}, "whose": {"enum": list(LIMIT_KINDS)}, **texts, **numbers}, ["what", "source"])
+    return {**schema, "anyOf": [{"required": ["least"]}, {"required": ["most"]}, {"required": ["nominal", "percent"]}]}
 
 
 def _named(item: dict[str, Any]) -> dict[str, Any]:
@@ -86,7 +86,7 @@ def _closed(properties: dict[str, Any], required: list[str] | None = None) -> di
 
 def _kind(kind: Kind) -> dict[str, Any]:
     pins = {pin: {"type": ["string", "number"]} for pin in (*kind.pins, *kind.optional_pins)}
-    made = _closed(
+    schema = _closed(
         {
             "kind": {"const": kind.name},
             "pins": _closed(pins, list(kind.pins)),
@@ -98,8 +98,8 @@ def _kind(kind: Kind) -> dict[str, Any]:
         ["kind", "pins", *(param.name for param in kind.params if param.required)],
     )
     if kind.needs:
-        made["anyOf"] = [{"required": list(group)} for group in kind.needs]
-    return {"title": kind.name, "description": kind.summary, **made}
+        schema["anyOf"] = [{"required": list(group)} for group in kind.needs]
+    return {"title": kind.name, "description": kind.summary, **schema}
 
 
 def _param(param: Param) -> dict[str, Any]:
@@ -112,11 +112,11 @@ def _param(param: Param) -> dict[str, Any]:
 
 def kinds_reference() -> str:
     """Markdown: every kind with its pins, parameters, units, defaults, positions and fault modes, by family."""
-    made = []
+    lines = []
     for family, kinds in FAMILIES.items():
-        made += [f"## {family}", ""]
-        made += [line for kind in kinds for line in _kind_lines(kind)]
-    return "\n".join(made)
+        lines += [f"## {family}", ""]
+        lines += [line for kind in kinds for line in _kind_lines(kind)]
+    return "\n".join(lines)
 
 
 def _kind_lines(kind: Kind) -> list[str]:

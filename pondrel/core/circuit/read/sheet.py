@@ -88,20 +88,20 @@ def _supply(reader: Reader, value: Any) -> float:
 
 
 def _access(reader: Reader, value: Any) -> dict[str, Access]:
-    made = {}
+    access = {}
     for name, item in reader.named_mapping(value, "access", "a mapping of names to {minutes, note}").items():
         path = f"access.{name}"
         given = reader.mapping(item, path, "a mapping such as {minutes: 6, note: four trim screws}")
         reader.keys(given, ("minutes", "note", "caution", "acknowledge"), path)
         minutes = reader.number(given.get("minutes"), f"{path}.minutes", "zero or a positive number of minutes", "zero")
-        made[name] = Access(
+        access[name] = Access(
             name,
             minutes or 0.0,
             reader.text(given.get("note"), path),
             reader.text(given.get("caution"), path),
             reader.flag(given, "acknowledge", path),
         )
-    return made
+    return access
 
 
 def _parts(reader: Reader, value: Any, supply: float) -> dict[str, Part]:
@@ -109,12 +109,12 @@ def _parts(reader: Reader, value: Any, supply: float) -> dict[str, Part]:
     reader.named = frozenset(given)
     if not given and not value:
         reader.flaw("parts", "must name at least a battery and what it feeds")
-    made: dict[str, Part] = {}
+    parts: dict[str, Part] = {}
     for name, item in given.items():
         part = _part(reader, name, item, supply)
         if part:
-            made[name] = part
-    return made
+            parts[name] = part
+    return parts
 
 
 def _part(reader: Reader, name: str, item: Any, supply: float) -> Part | None:
@@ -199,7 +199,7 @@ def _pins(reader: Reader, kind: Kind, value: Any, path: str) -> dict[str, str]:
 
 def _places(reader: Reader, value: Any, access: Mapping[str, Access], parts: Mapping[str, Part], minus: str) -> dict[str, Place]:
     nodes = {node for part in parts.values() for node in part.pins.values()}
-    made: dict[str, Place] = {}
+    places: dict[str, Place] = {}
     for name, item in reader.named_mapping(value, "places", "a mapping of nodes to {at, minutes, behind}").items():
         path = f"places.{name}"
         given = reader.mapping(item, path, "a mapping such as {at: fuse box, minutes: 1}")
@@ -214,17 +214,17 @@ def _places(reader: Reader, value: Any, access: Mapping[str, Access], parts: Map
             reader.flaw(f"{path}.behind", f"no access of that name, got {quoted(behind)}; {allowed(access)}")
         text = {key: reader.text(given.get(key), f"{path}.{key}") for key in ("at", "caution")}
         more = (text["caution"], reader.flag(given, "acknowledge", path), _never(reader, given, path))
-        made[name] = Place(name, text["at"], 1.0 if minutes is None else minutes, None if behind is None else str(behind), *more)
-    if not made and not value:
+        places[name] = Place(name, text["at"], 1.0 if minutes is None else minutes, None if behind is None else str(behind), *more)
+    if not places and not value:
         reader.flaw("places", "must name at least one node that a probe can reach")
     # The black lead needs a home: battery minus can be probed on every vehicle.
-    if minus and minus not in made:
-        made[minus] = Place(minus, "battery minus post", 0.5)
-    return made
+    if minus and minus not in places:
+        places[minus] = Place(minus, "battery minus post", 0.5)
+    return places
 
 
 def _states(reader: Reader, value: Any, parts: Mapping[str, Part]) -> dict[str, State]:
-    made = {}
+    states = {}
     for name, item in reader.named_mapping(value, "states", "a mapping of states to switch positions", MOST_STATES).items():
         path = f"states.{name}"
         given = reader.mapping(item, path, "a mapping such as {S1: closed}")
@@ -250,10 +250,10 @@ def _states(reader: Reader, value: Any, parts: Mapping[str, Part]) -> dict[str, 
                 positions[part_name] = str(position)
         minutes = reader.number(given.get("minutes", 0.0), f"{path}.minutes", "zero or a positive number of minutes", "zero")
         texts = (reader.text(given.get("note"), path), reader.text(given.get("caution"), path))
-        made[name] = State(name, positions, *texts, minutes or 0.0, reader.flag(given, "acknowledge", path))
-    if not made and not value:
+        states[name] = State(name, positions, *texts, minutes or 0.0, reader.flag(given, "acknowledge", path))
+    if not states and not value:
         reader.flaw("states", "must name at least one state, such as 'on: {S1: closed}', or 'on: {}' where there is no switch")
-    return made
+    return states
 
 
 def _setting(reader: Reader, dial: Dial, value: Any, path: str) -> str | None:

@@ -21,7 +21,7 @@ _TABLE_KEYS = ("minutes", "state", "behind", "note", "caution", "acknowledge", "
 def codes_of(reader: Reader, value: Any, parts: Mapping[str, Part], states: Mapping[str, State]) -> dict[str, Code]:
     """Read a sheet's ``codes``; flaws go to the reader."""
     nodes = {node for part in parts.values() for node in part.pins.values()}
-    made = {}
+    codes = {}
     for name, item in reader.named_mapping(value, "codes", "a mapping of codes such as P0123: {at: n1.12, state: on, below: 0.2}").items():
         path, flaws = f"codes.{name}", reader.count
         given = reader.mapping(item, path, "a mapping with at, state, and below or above")
@@ -39,15 +39,15 @@ def codes_of(reader: Reader, value: Any, parts: Mapping[str, Part], states: Mapp
             for key, otherwise in (("below", -math.inf), ("above", math.inf))
         )
         if reader.count == flaws and below is not None and above is not None:
-            made[name] = Code(name, at, state, below, above, fed, reader.text(given.get("meaning"), f"{path}.meaning"))
-    return made
+            codes[name] = Code(name, at, state, below, above, fed, reader.text(given.get("meaning"), f"{path}.meaning"))
+    return codes
 
 
 def tables_of(
     reader: Reader, value: Any, parts: Mapping[str, Part], states: Mapping[str, State], access: Mapping[str, Access]
 ) -> dict[str, OutcomeTable]:
     """Read a sheet's ``tests``; flaws go to the reader."""
-    made = {}
+    tables = {}
     hint = "a mapping of tests such as hold: {outcomes: [holds, leaks], given: {otherwise: [0.98, 0.02], Y3: [0.1, 0.9]}}"
     for name, item in reader.named_mapping(value, "tests", hint).items():
         path, flaws = f"tests.{name}", reader.count
@@ -66,12 +66,12 @@ def tables_of(
         minutes = reader.number(entry.get("minutes", 1.0), f"{path}.minutes", "zero or a positive number of minutes", "zero")
         given = _given(reader, entry.get("given"), f"{path}.given", len(words), parts)
         if reader.count == flaws and minutes is not None:
-            made[name] = OutcomeTable(name, tuple(words), given, minutes, **texts, acknowledge=reader.flag(entry, "acknowledge", path))
-    return made
+            tables[name] = OutcomeTable(name, tuple(words), given, minutes, **texts, acknowledge=reader.flag(entry, "acknowledge", path))
+    return tables
 
 
 def _given(reader: Reader, value: Any, path: str, count: int, parts: Mapping[str, Part]) -> dict[str | tuple[str, str], tuple[float, ...]]:
-    made: dict[str | tuple[str, str], tuple[float, ...]] = {}
+    shares_of: dict[str | tuple[str, str], tuple[float, ...]] = {}
     rows = reader.mapping(value, path, "a mapping from faults to probabilities")
     if OTHERWISE not in rows:
         reader.flaw(path, "needs 'otherwise': how likely each outcome is when no named fault is there")
@@ -84,9 +84,9 @@ def _given(reader: Reader, value: Any, path: str, count: int, parts: Mapping[str
         shares = tuple(0.996 * float(p) + 0.004 / count for p in row)
         part, _, mode = name.rpartition(".")
         if name == OTHERWISE or name in parts:
-            made[name] = shares
+            shares_of[name] = shares
         elif part in parts and any(m.name == mode for m in parts[part].modes):
-            made[part, mode] = shares
+            shares_of[part, mode] = shares
         elif len(parts) == len(reader.named):
             reader.flaw(f"{path}.{name}", "is neither a part nor PART.MODE of this sheet")
-    return made
+    return shares_of

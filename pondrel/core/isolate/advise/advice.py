@@ -118,10 +118,10 @@ class Outlook:
     @cached_property
     def target(self) -> Floats:
         """(A, G) joint masses of the atoms and the repair targets that any of them stands for."""
-        made = np.zeros((len(self.mass), len(self.starts)))
+        target = np.zeros((len(self.mass), len(self.starts)))
         own = np.searchsorted(self.starts, np.arange(len(self.mass)), side="right") - 1
-        made[np.arange(len(self.mass)), own] = self.mass
-        return made
+        target[np.arange(len(self.mass)), own] = self.mass
+        return target
 
     def values(self, prediction: Prediction, columns: NDArray[np.intp] | None = None) -> tuple[Floats, Floats]:
         """Numbers (A, T) on their scales, and half the gap (A, T) to the neighbouring atoms: an atom stands for a stretch of severity."""
@@ -192,15 +192,15 @@ def gains(belief: Belief, tests: tuple[Measurement, ...], outlook: Outlook | Non
     """Bits (T,) that each test is expected to tell about the repair target."""
     outlook = outlook or Outlook(belief)
     workup = belief.workup
-    made = np.zeros(len(tests))
+    bits = np.zeros(len(tests))
     for start in range(0, len(tests), _BLOCK):
         breathe()
         block = tests[start : start + _BLOCK]
         prediction = workup.predict(block)
         spread = workup.weighing_spreads(block, outlook.rows)
         mean, sigma = outlook.forecast(block, prediction, spread)
-        made[start : start + _BLOCK] = _information(mean, sigma, outlook.mass, outlook.starts) * _kept_by_stray(outlook, prediction.stray)
-    return made
+        bits[start : start + _BLOCK] = _information(mean, sigma, outlook.mass, outlook.starts) * _kept_by_stray(outlook, prediction.stray)
+    return bits
 
 
 def _kept_by_stray(outlook: Outlook, stray: Floats) -> Floats:
@@ -213,14 +213,14 @@ def screened(belief: Belief, outlook: Outlook, columns: NDArray[np.intp]) -> Flo
     """Bits (len(columns),) of tests on offer, told more coarsely than `gains` does: tolerances are those of a sound circuit."""
     workup = belief.workup
     tests, everything = workup.on_offer
-    made = np.zeros(len(columns))
+    screened_bits = np.zeros(len(columns))
     # What hardly differs between the suspects needs no closer look.
     value = everything.value[outlook.rows[:, None], columns]
     least = scale_uncertainty(value[:1], tuple(tests[i] for i in columns))[0]
     differs = np.flatnonzero(np.ptp(value, axis=0) > least)
     columns = columns[differs]
     if not columns.size:
-        return made
+        return screened_bits
     mean, sigma = outlook.forecast(tuple(tests[i] for i in columns), everything, workup.sound_spread[None, columns], columns)
     apart = np.ptp(mean, axis=1) > sigma.min(axis=1)
     bits = np.zeros(len(columns))
@@ -228,8 +228,8 @@ def screened(belief: Belief, outlook: Outlook, columns: NDArray[np.intp]) -> Flo
         breathe()
         own = np.flatnonzero(apart)[start : start + _BLOCK]
         bits[own] = _information(mean[own], sigma[own], outlook.mass, outlook.starts, _COARSE_BINS)
-    made[differs] = bits * _kept_by_stray(outlook, everything.stray[:, columns])
-    return made
+    screened_bits[differs] = bits * _kept_by_stray(outlook, everything.stray[:, columns])
+    return screened_bits
 
 
 def together(outlook: Outlook, first: Measurement, second: Measurement) -> float:
@@ -382,7 +382,7 @@ def repeats(belief: Belief, target: tuple[str, ...], readings: tuple[int, ...], 
     odd = belief.explain(others)[2]  # (n, R)
     mass = belief.probability[others]
     here = Situation.of(sheet, belief.items)
-    missing, made = skipped(belief), []
+    missing, weighed = skipped(belief), []
     for k in readings:
         if belief.readings[k].elsewhere or _needs(belief, belief.readings[k].test, missing):
             continue
@@ -393,8 +393,8 @@ def repeats(belief: Belief, target: tuple[str, ...], readings: tuple[int, ...], 
         test = belief.readings[k].test
         told = describe(belief, test, bits)
         rate = bits / minutes_for(sheet, test, here)
-        made.append((rate, replace(told, steps=(f"Once more: reading {belief.numbers[k] + 1} {why}", *told.steps))))
-    return tuple(sorted(made, key=lambda pair: -round(pair[0], 9)))
+        weighed.append((rate, replace(told, steps=(f"Once more: reading {belief.numbers[k] + 1} {why}", *told.steps))))
+    return tuple(sorted(weighed, key=lambda pair: -round(pair[0], 9)))
 
 
 def describe(

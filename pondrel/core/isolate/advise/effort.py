@@ -31,13 +31,13 @@ class Situation:
     @classmethod
     def of(cls, sheet: Sheet, items: Iterable[Item]) -> Situation:
         """After the items."""
-        made = cls()
+        situation = cls()
         for item in items:
             if isinstance(item, Reading) and item.elsewhere:  # elsewhere on the vehicle, or on another
-                made = replace(made, state=item.state, battery_off=item.meter.dead, leads=frozenset())
+                situation = replace(situation, state=item.state, battery_off=item.meter.dead, leads=frozenset())
             else:
-                made = made.after(sheet, item.test)
-        return made
+                situation = situation.after(sheet, item.test)
+        return situation
 
     def after(self, sheet: Sheet, test: Measurement | Question) -> Situation:
         """After a test."""

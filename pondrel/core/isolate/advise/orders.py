@@ -63,13 +63,13 @@ def led_by(belief: Belief, order: str, advised: tuple[Advice, ...], certain: boo
 def _paths(belief: Belief) -> list[tuple[Path, str]]:
     """The loads' paths, the most suspected first, each with the state in which its load works."""
     workup, parts = belief.workup, belief.parts()
-    made = []
+    paths = []
     for path in workup.paths:
         part, _, element = path.load.partition(".")
         if path.load in workup.sheet.parts:
             part, element = path.load, ""
-        made.append((path, workup.working_state(part, element)))
-    return sorted(made, key=lambda pair: -round(sum(parts.get(name, 0.0) for name in set(pair[0].parts)), 6))
+        paths.append((path, workup.working_state(part, element)))
+    return sorted(paths, key=lambda pair: -round(sum(parts.get(name, 0.0) for name in set(pair[0].parts)), 6))
 
 
 def _along(belief: Belief, path: Path, state: str) -> list[Measurement]:
@@ -84,19 +84,19 @@ def _from_fuse(belief: Belief) -> list[Measurement | Question]:
 
 def _from_part(belief: Belief) -> list[Measurement | Question]:
     """At the load first, then up to the feed and down to ground in turn."""
-    made: list[Measurement | Question] = []
+    ordered: list[Measurement | Question] = []
     for path, state in _paths(belief):
         tests = _along(belief, path, state)
         load = path.load.partition(".")[0] if path.load not in belief.workup.sheet.parts else path.load
         at = path.parts.index(load) + 0.5 if load in path.parts else 0.0
         rank = {node: i for i, node in enumerate(path.nodes)}
-        made += sorted(tests, key=lambda t: (abs(rank[t.red] - at), rank[t.red]))
-    return made
+        ordered += sorted(tests, key=lambda t: (abs(rank[t.red] - at), rank[t.red]))
+    return ordered
 
 
 def _half_split(belief: Belief) -> list[Measurement | Question]:
     """The place with as much suspicion above as below."""
-    made: list[tuple[float, Measurement | Question]] = []
+    ranked: list[tuple[float, Measurement | Question]] = []
     parts = belief.parts()
     for path, state in _paths(belief):
         weights = [parts.get(name, 0.0) for name in path.parts]
@@ -104,8 +104,8 @@ def _half_split(belief: Belief) -> list[Measurement | Question]:
         for test in _along(belief, path, state):
             above = sum(weights[: path.nodes.index(test.red)])
             # The more of the suspicion lies on a path, the sooner it is split.
-            made.append((abs(above - total / 2.0) - total, test))
-    return [test for _, test in sorted(made, key=lambda pair: round(pair[0], 9))]
+            ranked.append((abs(above - total / 2.0) - total, test))
+    return [test for _, test in sorted(ranked, key=lambda pair: round(pair[0], 9))]
 
 
 def _module_first(belief: Belief) -> list[Measurement | Question]:
@@ -136,7 +136,7 @@ def alternatives(belief: Belief, groups: Sequence[tuple[str, ...]], advised: Seq
     """Every order but chance's, side by side."""
     ways = {name: way(belief)[:_LONGEST] for name, way in _WAYS.items()}
     world = World.of(belief, groups, tuple(dict.fromkeys(test for way in ways.values() for test in way)))
-    made = [Alternative("best", ORDERS["best"], advised[0].test if advised else None, world.expected_minutes(world.wisest))]
+    compared = [Alternative("best", ORDERS["best"], advised[0].test if advised else None, world.expected_minutes(world.wisest))]
     for name, way in ways.items():
-        made.append(Alternative(name, ORDERS[name], next_by_order(belief, name, advised), world.expected_minutes(world.in_turn(way))))
-    return tuple(made)
+        compared.append(Alternative(name, ORDERS[name], next_by_order(belief, name, advised), world.expected_minutes(world.in_turn(way))))
+    return tuple(compared)

@@ -93,15 +93,15 @@ def beyond(belief: Belief) -> tuple[Beyond, ...]:
     # What speaks for a fault that comes and goes goes before what speaks against it.
     some = max((hint.sometimes for hint in said if hint.sometimes > 1.0), default=min((hint.sometimes for hint in said), default=1.0))
     _, density = _densities(belief)
-    made = [undrawn(belief), *_sometimes(belief, some)]
+    others = [undrawn(belief), *_sometimes(belief, some)]
 
     def floor() -> float:
-        return float(logsumexp([belief.log_evidence, *(b.log_joint for b in made)])) - _NO_MATTER
+        return float(logsumexp([belief.log_evidence, *(b.log_joint for b in others)])) - _NO_MATTER
 
     if belief.readings:
-        made += _two(belief, density, two, floor())
-        made += _other_diagrams(belief, floor())
-    return tuple(sorted(made, key=lambda b: -b.log_joint))
+        others += _two(belief, density, two, floor())
+        others += _other_diagrams(belief, floor())
+    return tuple(sorted(others, key=lambda b: -b.log_joint))
 
 
 def _densities(belief: Belief, parts: int = 1) -> tuple[Spot, Floats]:
@@ -174,11 +174,11 @@ class _Trial:
     @cached_property
     def by_setup(self) -> dict[Setup, list[int]]:
         """The readings by set-up, those that need the meter in the circuit left out: they are taken as in a sound one."""
-        made: dict[Setup, list[int]] = {}
+        columns: dict[Setup, list[int]] = {}
         for i, test in enumerate(self.tests):
             if not self.elsewhere[i] and test.setup.between is None:
-                made.setdefault(test.setup, []).append(i)
-        return made
+                columns.setdefault(test.setup, []).append(i)
+        return columns
 
     def predicted(self, network: Network, cases: Cases) -> tuple[Floats, Floats]:
         """(M, R) numbers and strays of cases of a network (of any state: it is set to each reading's)."""
@@ -252,15 +252,15 @@ def _two(belief: Belief, density: Floats, more: float, floor: float) -> list[Bey
             ways.append(np.arange(max(middle - 2.0, 0.0), min(middle + 2.0, last) + 0.01, 0.25) if last else np.zeros(1))
         finer.append((c, other, ways[0], ways[1]))
     again = {found[1:3]: found for found in _weighed(trial, finer)}
-    made = []
+    weighed = []
     for found in worth:
         log, c, other, place, place_of_other = max(found, again.get(found[1:3], found))
         prior = math.log(TWO_FAULTS * more) + float(prior_of[c] + prior_of[other])
         one, two = (hypotheses.items[curves.hypothesis[i]] for i in (c, other))
         sizes = [_size(workup, curve, at) for curve, at in ((c, place), (other, place_of_other))]
         words = f"{one.part} {one.words}{sizes[0]}, and {two.part} {two.words}{sizes[1]}"
-        made.append(Beyond("two", (str(one.part), str(two.part)), words, log + prior))
-    return made
+        weighed.append(Beyond("two", (str(one.part), str(two.part)), words, log + prior))
+    return weighed
 
 
 def _explains_the_odd(belief: Belief, density: Floats) -> NDArray[np.bool_]:
@@ -310,7 +310,7 @@ def _weighed(trial: _Trial, pairs: list[_Pair], between: float = 1.0 / math.sqrt
                 slopes = np.asarray(np.gradient(grid_of, axis=side))
                 stretch[start:end, :, side] = slopes.reshape(end - start, -1) * between
     log = trial.log_likelihood(value, stray, stretch) + _seen(trial, rows[0], rows[1])
-    made = []
+    weighed = []
     for (c, other, a, b), start, end in zip(pairs, starts, starts[1:], strict=False):
         own = log[start:end]
         top = start + int(own.argmax())
@@ -319,17 +319,17 @@ def _weighed(trial: _Trial, pairs: list[_Pair], between: float = 1.0 / math.sqrt
             count = len(curves.grid[curve])
             if count > 1:
                 cell += math.log((places[1] - places[0] if len(places) > 1 else 1.0) / count)
-        made.append((float(logsumexp(own)) + cell, c, other, float(at[0, top]), float(at[1, top])))
-    return made
+        weighed.append((float(logsumexp(own)) + cell, c, other, float(at[0, top]), float(at[1, top])))
+    return weighed
 
 
 def _seen(trial: _Trial, one: NDArray[np.intp], other: NDArray[np.intp]) -> Floats:
     """(n,) what observations say of two faults, by the rows of either: as much as they say of the one that they speak for."""
-    made = np.zeros(len(one))
+    seen = np.zeros(len(one))
     for item in observations(trial.belief.items):
         factor = log_factor(trial.workup, item)
-        made += np.maximum(factor[one], factor[other])
-    return made
+        seen += np.maximum(factor[one], factor[other])
+    return seen
 
 
 @dataclass(frozen=True, eq=False)
@@ -387,7 +387,7 @@ def _other_diagrams(belief: Belief, floor: float) -> list[Beyond]:
     # What each reading costs at least that a variant does not explain: it must be a blunder then.
     cost = np.log(BLUNDER) - np.log(trial.scale) + 0.5 * np.log(2.0 * math.pi / diagonal)
     far = _FAR * np.sqrt(trial.own**2 + (trial.spread**2).sum(axis=1))
-    made = []
+    found = []
     for variant in _Variant.all_of(belief.workup):
         breathe()
         prior = math.log(WRONG_DIAGRAM / 2.0 * variant.share)
@@ -404,13 +404,13 @@ def _other_diagrams(belief: Belief, floor: float) -> list[Beyond]:
                 continue  # the readings do not tell the two apart
             logs = trial.log_likelihood(value, stray)
             log = float(logsumexp(logs)) - math.log(len(logs))
-            made.append(Beyond("diagram", variant.parts, variant.words[int(logs.argmax())], log + prior))
-    return made
+            found.append(Beyond("diagram", variant.parts, variant.words[int(logs.argmax())], log + prior))
+    return found
 
 
 def _swapped(sheet: Sheet) -> list[tuple[str, tuple[str, ...], Sheet]]:
     """The sheet with two pins of a part, or of a plug, the other way round."""
-    made: list[tuple[str, tuple[str, ...], Sheet]] = []
+    variants: list[tuple[str, tuple[str, ...], Sheet]] = []
     for part in sheet.parts.values():
         pins = [pin for pin in part.pins if len(part.pins) > 1 and not part.kind.posts]
         for one, other in combinations(pins, 2):
@@ -419,7 +419,7 @@ def _swapped(sheet: Sheet) -> list[tuple[str, tuple[str, ...], Sheet]]:
             pins_of = {**part.pins, one: part.pins[other], other: part.pins[one]}
             parts = {**sheet.parts, part.name: dataclasses.replace(part, pins=pins_of)}
             words = f"pins {one} and {other} of {part.name} are the other way round here"
-            made.append((words, (part.name,), dataclasses.replace(sheet, parts=parts)))
+            variants.append((words, (part.name,), dataclasses.replace(sheet, parts=parts)))
     plugs = [part for part in sheet.parts.values() if "." in part.name and set(part.pins) == {"a", "b"}]
     for left, right in combinations(plugs, 2):
         if left.name.rpartition(".")[0] == right.name.rpartition(".")[0]:
@@ -428,5 +428,5 @@ def _swapped(sheet: Sheet) -> list[tuple[str, tuple[str, ...], Sheet]]:
                 right.name: dataclasses.replace(right, pins={**right.pins, "b": left.pins["b"]}),
             }
             words = f"{left.name} and {right.name} are crossed in their plug here"
-            made.append((words, (left.name, right.name), dataclasses.replace(sheet, parts={**sheet.parts, **crossed})))
-    return made
+            variants.append((words, (left.name, right.name), dataclasses.replace(sheet, parts={**sheet.parts, **crossed})))
+    return variants

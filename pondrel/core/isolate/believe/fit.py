@@ -66,10 +66,10 @@ def interpolate(prediction: Prediction, spot: Spot, step: Floats, columns: NDArr
 
     v0, v1 = at(prediction.value, low), at(prediction.value, high)
     s0, s1 = at(prediction.slope, low) * step, at(prediction.slope, high) * step
-    made = _hermite(t, v0, s0, v1, s1)
+    values = _hermite(t, v0, s0, v1, s1)
     jumps = at(prediction.regime, low) != at(prediction.regime, high)
     if jumps.any():
-        made = np.where(jumps, np.where(t <= 0.5, v0 + s0 * t, v1 - s1 * (1 - t)), made)
+        values = np.where(jumps, np.where(t <= 0.5, v0 + s0 * t, v1 - s1 * (1 - t)), values)
     tears = prediction.tears
     if len(tears.at):
         index = np.where(step > 0.0, at(tears.index, low), -1)
@@ -78,8 +78,8 @@ def interpolate(prediction: Prediction, spot: Spot, step: Floats, columns: NDArr
             left = _hermite(t / place, v0, s0 * place, below, tears.below_slope[index] * step * place)
             rest = 1.0 - place
             right = _hermite((t - place) / rest, above, tears.above_slope[index] * step * rest, v1, s1 * rest)
-            made = np.where(index >= 0, np.where(t <= place, left, right), made)
-    return made
+            values = np.where(index >= 0, np.where(t <= place, left, right), values)
+    return values
 
 
 def _hermite(t: Floats, v0: Floats, s0: Floats, v1: Floats, s1: Floats) -> Floats:
@@ -130,10 +130,10 @@ class Fit:
         self.seen: NDArray[np.bool_] = before.seen if before else np.zeros(rows, dtype=bool)
         if new:
             sigma = self.uncertainty(np.zeros(1, dtype=np.intp), len(old))[0]
-            made = self.prediction.take(slice(len(old), None))
-            off = np.abs(made.value - made.value[0]) > UNSEEN * sigma
-            vague = np.abs(made.stray - made.stray[0]) + made.edge > 0.01
-            self.seen = self.seen | (off | vague | (made.tears.index >= 0)).any(axis=1)
+            added = self.prediction.take(slice(len(old), None))
+            off = np.abs(added.value - added.value[0]) > UNSEEN * sigma
+            vague = np.abs(added.stray - added.stray[0]) + added.edge > 0.01
+            self.seen = self.seen | (off | vague | (added.tears.index >= 0)).any(axis=1)
 
     @property
     def own_arrays(self) -> tuple[object, ...]:
@@ -146,8 +146,8 @@ class Fit:
 
     def spread(self, rows: NDArray[np.intp], first: int = 0) -> Floats:
         """(L, R, K): what the tolerances do to the readings, from ``first`` on, at some rows."""
-        made = [_spread(self.workup, r, rows) for r in self.readings[first:]]
-        return np.stack(made, axis=1) if made else np.zeros((len(rows), 0, self.workup.tolerances))
+        spreads = [_spread(self.workup, r, rows) for r in self.readings[first:]]
+        return np.stack(spreads, axis=1) if spreads else np.zeros((len(rows), 0, self.workup.tolerances))
 
     def uncertainty(self, rows: NDArray[np.intp], first: int = 0, spread: Floats | None = None) -> Floats:
         """(L, R) standard deviations that the readings, from ``first`` on, have to themselves at some rows: meter, insulation, drift, and
@@ -177,13 +177,13 @@ class Fit:
 
     def missed_by(self, residual: Floats, near: NDArray[np.intp]) -> Floats:
         """(S,) log likelihood of the readings, which miss by ``residual`` (S, R) at rows (S,)."""
-        made = log_likelihood(residual, self.precision(near), self.scale, self.blunder(near))
+        logs = log_likelihood(residual, self.precision(near), self.scale, self.blunder(near))
         own = np.flatnonzero(self.beside[near])
         if own.size:
             there = near[own]
             vague = log_likelihood(residual[own], self.precision(there, vague=True), self.scale, self.blunder(there))
-            made[own] = either(made[own], vague)
-        return made
+            logs[own] = either(logs[own], vague)
+        return logs
 
     def scores(self, spot: Spot, step: Floats) -> tuple[Floats, Floats]:
         """(S, R) standard scores of the readings at S spots, and the probability of each being a blunder there; beside a threshold both
@@ -251,8 +251,8 @@ def either(sharp: Floats, vague: Floats) -> Floats:
 
 def _column(workup: Workup, reading: Reading) -> Prediction:
     """What one reading would be, for every row; on the good side what the sound circuit gives."""
-    made = workup.predict_reading(reading.test, on_scale(reading)[0])
-    return made.of_row(0) if reading.elsewhere else made
+    prediction = workup.predict_reading(reading.test, on_scale(reading)[0])
+    return prediction.of_row(0) if reading.elsewhere else prediction
 
 
 def _spread(workup: Workup, reading: Reading, rows: NDArray[np.intp]) -> Floats:
@@ -281,17 +281,17 @@ def blunder_chance(stray: Floats, scale: Floats) -> Floats:
 def blunder_widths(workup: Workup, readings: tuple[Reading, ...]) -> Floats:
     """(R,) one over the density of a blunder at each reading: half of them lie anywhere on the scale, half are what a sound circuit shows
     at another place or in another state."""
-    made = []
+    widths = []
     for reading in readings:
         width = _SCALE.get(reading.instrument, _SCALE["volts"])
         tests, prediction = workup.on_offer
         alike = [i for i, t in enumerate(tests) if t.instrument == ("ohms" if reading.meter.dead else "volts")]
         if not alike or reading.meter.unit == "A":
-            made.append(width)
+            widths.append(width)
             continue
         elsewhere = prediction.value[0, alike]
         sigma = ELSEWHERE[0] + ELSEWHERE[1] * np.abs(elsewhere)
         offset = (on_scale(reading)[0] - elsewhere) / sigma
         density = float((np.exp(-0.5 * offset**2) / sigma).mean()) / math.sqrt(2.0 * math.pi)
-        made.append(1.0 / (0.5 / width + 0.5 * density))
-    return np.array(made)
+        widths.append(1.0 / (0.5 / width + 0.5 * density))
+    return np.array(widths)

@@ -54,11 +54,11 @@ class Precision:
         pull = np.einsum("lij,lj->li", self.matrix, shared)
         rest = variance - (shared * pull).sum(axis=1)
         count = shared.shape[1]
-        made = np.empty((len(variance), count + 1, count + 1))
-        made[:, :count, :count] = self.matrix + pull[:, :, None] * (pull / rest[:, None])[:, None, :]
-        made[:, :count, count] = made[:, count, :count] = -pull / rest[:, None]
-        made[:, count, count] = 1.0 / rest
-        return Precision(made, self.log_det + np.log(rest))
+        matrix = np.empty((len(variance), count + 1, count + 1))
+        matrix[:, :count, :count] = self.matrix + pull[:, :, None] * (pull / rest[:, None])[:, None, :]
+        matrix[:, :count, count] = matrix[:, count, :count] = -pull / rest[:, None]
+        matrix[:, count, count] = 1.0 / rest
+        return Precision(matrix, self.log_det + np.log(rest))
 
 
 def own_variance(uncertainty: Floats) -> Floats:

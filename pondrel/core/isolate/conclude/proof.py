@@ -123,8 +123,8 @@ class _Mesh:
         """(S, R) what the readings would be."""
         missing = [i for i, r in enumerate(evidence.readings) if r not in self.columns]
         if missing:
-            made = interpolate(evidence.prediction.take(missing), self.spot, self.step)
-            self.columns.update((evidence.readings[i], made[:, k]) for k, i in enumerate(missing))
+            values = interpolate(evidence.prediction.take(missing), self.spot, self.step)
+            self.columns.update((evidence.readings[i], values[:, k]) for k, i in enumerate(missing))
         found = [self.columns[r] for r in evidence.readings]
         for reading in evidence.readings:
             self.columns.move_to_end(reading)
@@ -261,7 +261,7 @@ class _Alone:
         self.order = np.argsort(-excluded[self.chosen], kind="stable").tolist()
         # What was seen, done or known counts from the start: twice the log of how much less likely it is than for the likeliest.
         self.square = 2.0 * (evidence.factor.max() - evidence.factor[near])
-        self.residual, self.variance, self.stretch = (made[:, self.chosen] for made in (residual, variance, others.stretch))
+        self.residual, self.variance, self.stretch = (of_rows[:, self.chosen] for of_rows in (residual, variance, others.stretch))
         self.spread, self.vague, self.which = spread[:, self.chosen], vague[:, self.chosen], which
 
     def _covariance(self, spots: NDArray[np.intp]) -> Floats:

@@ -84,7 +84,7 @@ def parted(belief: Belief, groups: Sequence[tuple[str, ...]], certain: float) ->
     before: dict[str | None, float] = {}
     for item, p in zip(belief.workup.hypotheses.items, belief.workup.hypotheses.prior, strict=True):
         before[item.part] = before.get(item.part, 0.0) + float(p)
-    made = []
+    divided = []
     for group in groups:
         told = {part: math.log(max(now[part], 1e-300)) - math.log(before[part]) for part in group}
         first = max(group, key=lambda part: now[part])
@@ -92,5 +92,5 @@ def parted(belief: Belief, groups: Sequence[tuple[str, ...]], certain: float) ->
         near = {part for part in group if told[first] - told[part] < math.log(SEPARATES) or now[part] > LEFT_OVER * whole}
         left = tuple(part for part in group if part in near)
         rest = sum(now[part] for part in left)
-        made.append(group if rest < certain <= whole else left)
-    return tuple(group for group in made if len(group) > 1)
+        divided.append(group if rest < certain <= whole else left)
+    return tuple(group for group in divided if len(group) > 1)

@@ -49,10 +49,10 @@ def available_tests(sheet: Sheet) -> tuple[Measurement, ...]:
         for part in sheet.parts.values()
         if part.kind.holder and {part.pins["a"], part.pins["b"]} <= set(sheet.places)
     ]
-    made = []
+    tests = []
     for state in sheet.states:
-        made += [Measurement(state, "volts", *pair) for pair in pairs]
+        tests += [Measurement(state, "volts", *pair) for pair in pairs]
         if sheet.resting[state] == state:  # with the battery off many states are one and the same
-            made += [Measurement(state, "ohms", *pair) for pair in pairs if pair[0] != sheet.plus or frozenset(pair) in neighbours]
-        made += [Measurement(state, "amps", *pair) for pair in holders]
-    return tuple(test for test in made if is_allowed(sheet, test))
+            tests += [Measurement(state, "ohms", *pair) for pair in pairs if pair[0] != sheet.plus or frozenset(pair) in neighbours]
+        tests += [Measurement(state, "amps", *pair) for pair in holders]
+    return tuple(test for test in tests if is_allowed(sheet, test))

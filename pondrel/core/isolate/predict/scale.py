@@ -46,15 +46,15 @@ def off_scale(value: float, meter: str) -> float:
 
 def scale_uncertainty(values: Floats, tests: tuple[Measurement, ...]) -> Floats:
     """Meter standard deviation at predicted values (…, T), on the instruments' scales."""
-    made = np.empty_like(values)
+    uncertainty = np.empty_like(values)
     for meter in {t.instrument for t in tests}:
         column = [i for i, t in enumerate(tests) if t.instrument == meter]
         own = values[..., column]
         if instrument(meter).dead:
             ohms = np.expm1(own)
-            made[..., column] = np.where(
+            uncertainty[..., column] = np.where(
                 ohms >= instrument(meter).open_ohms * 0.95, OPEN_SCALE_SIGMA, on_ohms_scale(ohms, uncertainty_at(instrument(meter), ohms))
             )
         else:
-            made[..., column] = uncertainty_at(instrument(meter), own)
-    return made
+            uncertainty[..., column] = uncertainty_at(instrument(meter), own)
+    return uncertainty

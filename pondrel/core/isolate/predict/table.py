@@ -80,11 +80,11 @@ class Curves:
 
     def gradient(self, values: Floats) -> Floats:
         """(M,) slopes per unit of ln severity of numbers (M,) of which only the values are known."""
-        made = np.zeros_like(values)
+        slopes = np.zeros_like(values)
         for start, length, grid in zip(self.start, self.length, self.grid, strict=True):
             if length > 1:
-                made[start : start + length] = np.gradient(values[start : start + length], grid)
-        return made
+                slopes[start : start + length] = np.gradient(values[start : start + length], grid)
+        return slopes
 
 
 @dataclass(frozen=True, eq=False)
@@ -198,14 +198,14 @@ class Table:
         return Prediction(value, slope, regime, stray, self._tears(tests), _at_a_threshold(value, self.regime, curves))
 
     def _tears(self, tests: tuple[Measurement, ...]) -> Tears:
-        made, torn = Tears.none(len(self.regime), len(tests)), self.torn
+        tears, torn = Tears.none(len(self.regime), len(tests)), self.torn
         if torn is None:
-            return made
+            return tears
         count = len(torn.row)
         value, slope, _ = self.numbers(tests, torn.points, torn.swept)
-        made.index[torn.row] = np.arange(count * len(tests)).reshape(count, len(tests))
+        tears.index[torn.row] = np.arange(count * len(tests)).reshape(count, len(tests))
         sides = (value[:count], slope[:count], value[count:], slope[count:])
-        return Tears(made.index, np.repeat(torn.at, len(tests)), *(side.ravel() for side in sides))
+        return Tears(tears.index, np.repeat(torn.at, len(tests)), *(side.ravel() for side in sides))
 
     def numbers(
         self, tests: tuple[Measurement, ...], points: Points | None = None, swept: NDArray[np.intp] | None = None
@@ -298,11 +298,11 @@ def _at_a_threshold(value: Floats, regime: NDArray[np.intp], curves: Curves) -> 
     """(M, T) vagueness of rows on either side of a place where contacts move or a fuse melts: nobody knows the threshold so well."""
     curve = np.repeat(np.arange(len(curves.length)), curves.length)
     beside = np.flatnonzero((regime[:-1] != regime[1:]) & (curve[:-1] == curve[1:]))
-    made = np.zeros_like(value)
+    doubt = np.zeros_like(value)
     vague = THRESHOLD_VAGUENESS * np.abs(value[beside + 1] - value[beside])
     for side in (beside, beside + 1):
-        made[side] = np.maximum(made[side], vague)
-    return made
+        doubt[side] = np.maximum(doubt[side], vague)
+    return doubt
 
 
 def _own_push(squared: bool) -> Push:

@@ -239,7 +239,7 @@ class Workup:
     def _make_junctions(self) -> bool:
         return any(e.law is Law.JUNCTION for e in self.network.elements)
 
-    def _hangs_on_a_diode(self, setup: Setup, tests: tuple[Measurement, ...], made: Prediction) -> NDArray[np.bool_]:
+    def _hangs_on_a_diode(self, setup: Setup, tests: tuple[Measurement, ...], prediction: Prediction) -> NDArray[np.bool_]:
         """(M, T) where a diode carries a good part of the meter's own current: the number then depends on the meter, and is not counted
         on. An ohmmeter drives that current, a voltmeter draws it from a point that little else holds."""
         red, black = self.table(setup).leads(tests)
@@ -252,7 +252,7 @@ class Workup:
         if setup.instrument == "volts":
             return weak & (without > _DIODE_HOLDS * between)
         ceiling = np.array([instrument(t.instrument).open_ohms for t in tests])
-        return np.abs(made.value - compress_ohms(without, ceiling)) > _DIODE_MATTERS
+        return np.abs(prediction.value - compress_ohms(without, ceiling)) > _DIODE_MATTERS
 
     def _without_junctions(self, setup: Setup) -> Table:
         """A set-up with every junction taken out."""
@@ -293,11 +293,11 @@ class Workup:
 
     def _spread_of(self, setup: Setup, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T, K) of one set-up."""
-        table, made = self.table(setup), np.zeros((len(rows), len(tests), self.tolerances))
+        table, spread = self.table(setup), np.zeros((len(rows), len(tests), self.tolerances))
         first = self.tolerances - len(self.sheet.states)
-        made[:, :, :first] = table.spread(tests, rows)
-        made[:, :, first + list(self.sheet.states).index(setup.state)] = table.swing(tests, rows)
-        return made
+        spread[:, :, :first] = table.spread(tests, rows)
+        spread[:, :, first + list(self.sheet.states).index(setup.state)] = table.swing(tests, rows)
+        return spread
 
     def reading_spread(self, test: Measurement, rows: NDArray[np.intp]) -> Floats:
         """(len(rows), K): the spread of a test that was taken."""
@@ -319,14 +319,11 @@ class Workup:
             missing = np.zeros(self.curves.rows, dtype=bool)
             missing[rows] = ~np.logical_and.reduce([kept[i][0][rows] for i in numbers])
             lacking = np.flatnonzero(missing)
-            made = self._spread_of(setup, tuple(tests[i] for i in numbers), lacking)
+            asked = self._spread_of(setup, tuple(tests[i] for i in numbers), lacking)
             for place, i in enumerate(numbers):
                 known, spread = kept[i]
-                spread[lacking], known[lacking] = made[:, place], True
-        made = np.empty((len(rows), len(tests), self.tolerances))
-        for i, (_, spread) in enumerate(kept):
-            made[:, i] = spread[rows]
-        return made
+                spread[lacking], known[lacking] = asked[:, place], True
+        return np.stack([spread[rows] for _, spread in kept], axis=1) if kept else np.empty((len(rows), 0, self.tolerances))
 
     @property
     def plain_offer(self) -> tuple[tuple[Measurement, ...], Prediction]:
@@ -360,9 +357,9 @@ class Workup:
         return self._once("supplies", self._make_supplies)
 
     def _make_supplies(self) -> NDArray[np.bool_]:
-        made = Tolerances.of(self.network)
-        laws = np.array([self.network.elements[i].law in (Law.EMF, Law.LIMITED) for i in made.element], dtype=bool)
-        return np.pad(laws & made.of_volts, (0, self.tolerances - len(laws)))
+        tolerances = Tolerances.of(self.network)
+        laws = np.array([self.network.elements[i].law in (Law.EMF, Law.LIMITED) for i in tolerances.element], dtype=bool)
+        return np.pad(laws & tolerances.of_volts, (0, self.tolerances - len(laws)))
 
     @property
     def tolerances(self) -> int:
