@@ -193,10 +193,13 @@ def test_a_step_that_wants_its_caution_read_first_waits_for_that(client):
     form = {"state": "kneel left", "instrument": "volts", "red": "y1.1", "black": "batt-", "value": "24.1"}
     refused = client.post(job.replace("/trace", "/readings"), data=form)
     page = refused.get_data(as_text=True)
-    assert refused.status_code == 400 and "First read this and say so: The left front sinks" in text_of(refused)
+    assert refused.status_code == 400 and "First read this, and say so" in text_of(refused)
     assert 'value="24.1"' in page and "I have read this" in page and page.count("data-acknowledge") == 1
-    read = client.post(job.replace("/trace", "/cautions"), data={"caution": "The left front sinks - nobody under or beside it"})
-    assert read.status_code == 302
+    caution = "The left front sinks - nobody under or beside it"
+    read = client.post(job.replace("/trace", "/cautions"), data={**form, "caution": caution})
+    page = read.get_data(as_text=True)
+    assert 'value="24.1"' in page and "data-acknowledge" not in page  # what was typed stays, with the leads it was typed for
+    assert re.search(r'name="red">.*?<option selected>y1.1</option>', page, re.DOTALL)
     assert client.post(job.replace("/trace", "/readings"), data=form).status_code == 302
     assert "Caution read" in text_of(client.get(job.removesuffix("/trace")))
     assert client.post(job.replace("/trace", "/cautions"), data={"caution": "Mind the cat"}).status_code == 400
@@ -209,6 +212,18 @@ def test_what_is_never_done_is_refused_with_its_reason(client):
         job.replace("/trace", "/readings"), data={"state": "off", "instrument": "lamp", "red": "tank", "black": "batt-", "value": "3"}
     )
     assert refused.status_code == 400 and "Never at tank: no test lamp. Petrol vapour" in text_of(refused)
+
+
+def test_a_line_about_another_step_than_the_one_asked_for_shows_its_own_caution(client):
+    sheet = re.search(r'/sheets/(\d+)"[^>]*>\s*<b>Kneeling valves', client.get("/sheets").get_data(as_text=True))[1]
+    job = client.post("/jobs/new", data={"vehicle": "1", "complaint": "front does not kneel", "sheet": sheet}).headers["Location"]
+    form = {"state": "kneel right", "instrument": "see", "red": "right valve", "black": "", "value": "kneel left left valve still"}
+    page = client.post(job.replace("/trace", "/readings"), data=form).get_data(as_text=True)
+    locks = re.findall(r'name="caution" value="([^"]+)"', page)
+    assert sorted(text.partition(" sinks")[0] for text in locks) == ["The left front", "The right front"]
+    assert client.post(job.replace("/trace", "/cautions"), data={**form, "caution": locks[1]}).status_code == 200
+    refused = client.post(job.replace("/trace", "/readings"), data=form)  # that was the other one
+    assert (refused.status_code == 302) == locks[1].startswith("The left front")
 
 
 def test_a_reading_s_limit_is_told_with_its_conditions(client):

@@ -16,7 +16,7 @@ from ..jobs.docket import Docket, last_state
 from ..shell.fields import checked, typed
 from ..shell.workups import workups
 
-__all__ = ["Form", "checked_item", "form_of", "questioned"]
+__all__ = ["Form", "checked_item", "form_of", "questioned", "unread_before"]
 
 _FIELDS = ("state", "instrument", "red", "black", "value", "note")
 _WORDS = {"state": "The state", "instrument": "The instrument", "red": "Red's place", "black": "Black's place", "note": "The note"}
@@ -33,6 +33,7 @@ class Form:
     value: str = ""
     note: str = ""
     error: str = ""
+    unread: tuple[str, ...] = ()  # the cautions that it waits for
     sure: str = ""  # the value that was asked back: entered once more it is written as it is
 
 
@@ -55,11 +56,12 @@ def checked_item(docket: Docket, form: Form) -> tuple[Item, str]:
     for name, what in _WORDS.items():
         checked(what, getattr(form, name))
     entered = Entered(form.state, form.instrument, form.red, form.black, form.value, form.note)
-    item, value = item_entered(docket.sheet, entered, last_state(docket))
-    unread = acknowledged_first(docket.sheet, item.test, acknowledged(docket.record.entries))
-    if unread:
-        raise PondrelError(f"First read this and say so: {' '.join(unread)} Then enter it again.")
-    return item, value
+    return item_entered(docket.sheet, entered, last_state(docket))
+
+
+def unread_before(docket: Docket, item: Item) -> tuple[str, ...]:
+    """The cautions that lock an item's step and that nobody has said to have read."""
+    return acknowledged_first(docket.sheet, item.test, acknowledged(docket.record.entries))
 
 
 def questioned(docket: Docket, form: Form, item: Item) -> str:

@@ -31,7 +31,7 @@ from ..shell.once import was_written, written_once
 from ..shell.who import me
 from ..shell.workshop import units
 from ..shell.workups import workups
-from .form import Form, checked_item, form_of, questioned
+from .form import Form, checked_item, form_of, questioned, unread_before
 from .page import Chosen, Drawn, stalled, trace_of
 from .preview import preview_of
 
@@ -99,6 +99,10 @@ def add(job_id: int, number: int) -> Response | tuple[str, int]:
     try:
         if not was_written():
             item, value = checked_item(docket, form)
+            unread = unread_before(docket, item)
+            if unread:
+                form = replace(form, unread=unread)
+                raise PondrelError("First read this, and say so. What you typed stays in the field.")
             question, _ = attempt(lambda: questioned(docket, form, item))
             if question:
                 form = replace(form, sure=form.value)
@@ -122,7 +126,7 @@ def _added(conn: sqlite3.Connection, docket: Docket, item: Item, value: str) -> 
 
 
 @_of_trace("/cautions", methods=["POST"])
-def acknowledge(job_id: int, number: int) -> Response | tuple[str, int]:
+def acknowledge(job_id: int, number: int) -> tuple[str, int]:
     """Write down that somebody has read a caution; its step is open from then on."""
     conn = get_db()
     docket = docket_of(conn, job_id, number)
@@ -135,7 +139,9 @@ def acknowledge(job_id: int, number: int) -> Response | tuple[str, int]:
         return text
 
     written_once(written)
-    return _back(docket)
+    form = form_of(request.form)
+    # As it was when the button was touched: what was typed belongs to the test that was asked for then.
+    return _page(docket_of(conn, job_id, number), _drawn(request.form), form if form.instrument else None), 200
 
 
 @_of_trace("/preview")
