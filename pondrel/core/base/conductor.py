@@ -54,7 +54,7 @@ def metric_ohms_per_metre(csa_mm2: float) -> float:
 def awg_diameter_mm(size: str) -> float:
     """Diameter of a solid AWG conductor, ASTM B258: d = 0.127 mm · 92^((36 − n)/39)."""
     number = _AUGHTS[size] if size in _AUGHTS else int(size)
-    return 0.127 * 92.0 ** ((36 - number) / 39.0)
+    return float(0.127 * 92.0 ** ((36 - number) / 39.0))
 
 
 def awg_ohms_per_metre(size: str) -> float:

@@ -238,7 +238,8 @@ class Network:
     def drop(self, volts: Floats) -> Floats:
         """(…, E) volts across elements from node volts (…, N)."""
         padded = np.concatenate([volts, np.zeros((*volts.shape[:-1], 1))], axis=-1)
-        return padded[..., self.a] - padded[..., self.b]
+        drop: Floats = padded[..., self.a] - padded[..., self.b]
+        return drop
 
 
 @dataclass(frozen=True, eq=False)

@@ -159,7 +159,8 @@ class Settled:
 def _pairs(by_node: Floats, red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
     """(T, …) differences of rows of an array by node (N, …); −1 is battery minus."""
     padded = np.concatenate([by_node, np.zeros((1, *by_node.shape[1:]))])
-    return padded[red] - padded[black]
+    between: Floats = padded[red] - padded[black]
+    return between
 
 
 # What a settled share gives at its own rows, and at those of all points.
@@ -316,7 +317,8 @@ def _circuit(network: Network, closed: NDArray[np.bool_]) -> _Circuit:
     key = closed.tobytes()
     if key not in network.circuits:
         network.circuits[key] = _Circuit(network, closed)
-    return network.circuits[key]
+    circuit: _Circuit = network.circuits[key]
+    return circuit
 
 
 def _resting(network: Network, cases: Cases, closed: NDArray[np.bool_]) -> Points:
@@ -404,7 +406,8 @@ def _control(network: Network, settled: Settled, i: int) -> Floats:
         value = base.across[coil] + settled.source @ base.to_across[coil]
     value = value * settled.conducts[:, coil]
     value = value if control.data.signed else np.abs(value)
-    return value * np.abs(value) if measure.endswith("²") else value
+    held: Floats = value * np.abs(value) if measure.endswith("²") else value
+    return held
 
 
 def _wanted(network: Network, settled: Settled, pulled: NDArray[np.bool_]) -> NDArray[np.bool_]:
@@ -455,7 +458,8 @@ class _Circuit:
         for _ in range(2 * contacts + 3):
             wanted = _wanted(self.network, self.settle(healthy, pulled), pulled)
             if (wanted == pulled).all():
-                return pulled[0]
+                settled_at: NDArray[np.bool_] = pulled[0]
+                return settled_at
             pulled = wanted
         return np.zeros(contacts, dtype=bool)
 
@@ -544,9 +548,11 @@ class _Circuit:
         if not len(pulled):
             return np.zeros(pulled.shape[1], dtype=bool)
         if (pulled == pulled[0]).all():
-            return pulled[0]
+            same: NDArray[np.bool_] = pulled[0]
+            return same
         kinds, counts = np.unique(pulled, axis=0, return_counts=True)
-        return kinds[counts.argmax()]
+        commonest: NDArray[np.bool_] = kinds[counts.argmax()]
+        return commonest
 
     def _newton(self, base: Base, about: Floats, cases: Cases, pulled: NDArray[np.bool_]) -> Settled:
         count, k = len(cases.ohms), self.curved

@@ -40,7 +40,8 @@ class Tolerances:
     @property
     def of_volts(self) -> NDArray[np.bool_]:
         """(K,) which of them are in volts: an EMF's or a threshold's."""
-        return self.what == _VOLTS
+        volts: NDArray[np.bool_] = self.what == _VOLTS
+        return volts
 
     def pushes(self, settled: Settled, swept: NDArray[np.intp], squared: bool) -> Floats:
         """(m, K) how far a standard deviation of each tolerance raises its element's line, in every case of ``settled``. ``swept`` (m,):

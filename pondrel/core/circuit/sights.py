@@ -102,7 +102,8 @@ def sight_values(points: Points, state: str, part_name: str, what: str) -> Float
     columns = [i for _, i in own]
     volts, amps, conducts = network.drop(points.volts)[:, columns], points.amps[:, columns], points.conducts[:, columns]
     if what == HEAT:
-        return np.abs(volts * amps).max(axis=1)
+        heat: Floats = np.abs(volts * amps).max(axis=1)
+        return heat
     names = [name for name, _ in own]
     position = network.sheet.position(state, part_name)
     values = np.zeros(len(volts))
@@ -113,7 +114,7 @@ def sight_values(points: Points, state: str, part_name: str, what: str) -> Float
     return np.minimum(values, 2.0) if what == "diagnosis" else values
 
 
-def word_chances(what: str, values: Floats, sound: float) -> NDArray[np.float64]:
+def word_chances(what: str, values: Floats, sound: float) -> Floats:
     """(M, words) the chance that a person says each word of SEEN; ``sound`` is the number of the sound circuit in the same state."""
     scale = _SCALES[what]
     base = sound if scale.relative and sound > 0.02 else 1.0
@@ -121,4 +122,5 @@ def word_chances(what: str, values: Floats, sound: float) -> NDArray[np.float64]
     reached = [ndtr((logs - math.log(bound)) / blur) for bound, blur in zip(scale.bounds, scale.blur, strict=True)]
     above = np.stack([np.ones_like(logs), *np.minimum.accumulate(reached, axis=0), np.zeros_like(logs)], axis=1)
     chances = above[:, :-1] - above[:, 1:]
-    return chances * (1.0 - MISTAKEN) + MISTAKEN / chances.shape[1]
+    mistaken: Floats = chances * (1.0 - MISTAKEN) + MISTAKEN / chances.shape[1]
+    return mistaken

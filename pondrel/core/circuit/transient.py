@@ -214,7 +214,8 @@ class _Runner:
         closed = self.closed.copy()
         for i, control in enumerate(self.stage.network.controls):
             closed[control.contact] &= self.pulled[i] != control.data.rest_closed
-        return np.where(self.stage.forced == 0, closed, self.stage.forced > 0) & np.isfinite(self.stage.ohms)
+        conducts: NDArray[np.bool_] = np.where(self.stage.forced == 0, closed, self.stage.forced > 0) & np.isfinite(self.stage.ohms)
+        return conducts
 
     def _lines(self, h: float, euler: bool, conducts: NDArray[np.bool_]) -> Lines:
         """What the straight elements follow over the coming step."""
@@ -306,7 +307,7 @@ class _Runner:
         return heat
 
     def _wanted(self, across: Floats, amps: Floats, held: Floats, heat: Floats) -> NDArray[np.bool_]:
-        pulls = self.pulled.copy()
+        pulls: NDArray[np.bool_] = self.pulled.copy()
         for i, control in enumerate(self.stage.network.controls):
             value = heat[i] if i in self.heats else self._control(i, across, amps, held)
             pulls[i] = value >= (control.data.drop_out if self.pulled[i] else control.data.pull_in)

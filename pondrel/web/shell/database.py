@@ -15,7 +15,8 @@ def get_db() -> sqlite3.Connection:
     """The request's connection, opened on first use."""
     if "db" not in g:
         g.db = connect(current_app.config["DATABASE"])
-    return g.db
+    conn: sqlite3.Connection = g.db
+    return conn
 
 
 def _close(error: BaseException | None) -> None:

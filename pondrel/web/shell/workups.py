@@ -13,7 +13,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import partial
 from threading import BoundedSemaphore, Lock, local
-from typing import Any
+from typing import Any, TypeVar
 
 from flask import current_app
 
@@ -47,6 +47,8 @@ from .tree import TreeFigure, tree_figure
 
 __all__ = ["TooLongError", "Workups", "workups"]
 
+Answer = TypeVar("Answer")
+
 KEPT_PARSED = 64  # sheets read but not prepared
 KEPT_ITEMS, KEPT_ANSWERS = 512, 48  # of one sheet
 MOST_BYTES = 1_500_000_000  # of all prepared sheets with their answers, beyond the one in use
@@ -79,12 +81,13 @@ class _Prepared:
         self.bytes, self.weighed_at = 0, -WEIGH_SECONDS
         self._kept: dict[str, OrderedDict[Hashable, Any]] = {}
 
-    def recall(self, what: str, key: Hashable, make: Callable[[], Any], most: int = KEPT_ANSWERS) -> Any:
+    def recall(self, what: str, key: Hashable, make: Callable[[], Answer], most: int = KEPT_ANSWERS) -> Answer:
         """An answer of a sort, made if it is not kept; of each sort those not asked for longest go."""
         kept = self._kept.setdefault(what, OrderedDict())
         if key in kept:
             kept.move_to_end(key)
-            return kept[key]
+            found: Answer = kept[key]
+            return found
         answer = make()
         kept[key] = answer
         while len(kept) > most:
@@ -167,10 +170,10 @@ class Workups:
                 if prepared is not own:
                     total -= self._sheets.pop(digest).bytes
 
-    def _recall(self, stored: StoredSheet, what: str, key: Hashable, make: Callable[[_Prepared], Any]) -> Any:
+    def _recall(self, stored: StoredSheet, what: str, key: Hashable, make: Callable[[_Prepared], Answer]) -> Answer:
         with self.working(stored) as prepared:
 
-            def fresh() -> Any:
+            def fresh() -> Answer:
                 answer = make(prepared)
                 self._make_room(prepared)
                 return answer
@@ -257,4 +260,5 @@ def _stop_after(seconds: float) -> Callable[[], None]:
 
 def workups() -> Workups:
     """The application's store."""
-    return current_app.extensions["workups"]
+    store: Workups = current_app.extensions["workups"]
+    return store

@@ -185,7 +185,8 @@ def _information(mean: Floats, sigma: Floats, mass: Floats, starts: NDArray[np.i
     joint = np.maximum(np.diff(reached, axis=1, prepend=0.0, append=top), 0.0)  # (T, B + 1, G)
     outcome = joint.sum(axis=2)
     nats = xlogy(joint, joint).sum(axis=(1, 2)) - xlogy(outcome, outcome).sum(axis=1) - xlogy(each, each).sum()
-    return np.maximum(nats / math.log(2.0), 0.0)
+    bits: Floats = np.maximum(nats / math.log(2.0), 0.0)
+    return bits
 
 
 def gains(belief: Belief, tests: tuple[Measurement, ...], outlook: Outlook | None = None) -> Floats:
@@ -206,7 +207,8 @@ def gains(belief: Belief, tests: tuple[Measurement, ...], outlook: Outlook | Non
 def _kept_by_stray(outlook: Outlook, stray: Floats) -> Floats:
     """(T,) where a likely suspect leaves a probe floating, stray volts may spoil the test as often as they spoil a reading."""
     likely = outlook.near[outlook.mass > _LIKELY]
-    return 1.0 - STRAY * np.minimum(stray[likely].max(axis=0, initial=0.0), 1.0)
+    kept: Floats = 1.0 - STRAY * np.minimum(stray[likely].max(axis=0, initial=0.0), 1.0)
+    return kept
 
 
 def screened(belief: Belief, outlook: Outlook, columns: NDArray[np.intp]) -> Floats:

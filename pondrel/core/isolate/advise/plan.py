@@ -155,7 +155,8 @@ class World:
         terms = _xlogx(joint).sum(axis=1) - _xlogx(outcome)
         total = np.maximum(each.sum(axis=1), 1e-300)
         nats = np.add.reduceat(terms, self._first, axis=1) + (_xlogx(total) - _xlogx(each).sum(axis=1))[:, None]
-        return np.maximum(nats / total[:, None] / math.log(2.0), 0.0)
+        bits: Floats = np.maximum(nats / total[:, None] / math.log(2.0), 0.0)
+        return bits
 
     def after(self, place: Moment, i: int, outcome: int) -> Moment:
         """Where one stands when a test has come out so; masses are not brought back to 1."""

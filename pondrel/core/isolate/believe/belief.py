@@ -107,7 +107,7 @@ def update(workup: Workup, items: tuple[Item, ...]) -> Belief:
     """Belief after ``items``, taken in one after another. Deterministic: the same sheet and items give the same numbers."""
     beliefs = workup.memo.beliefs
     known = next((n for n in range(len(items), -1, -1) if items[:n] in beliefs), -1)
-    belief = beliefs[items[:known]] if known >= 0 else None
+    belief: Belief | None = beliefs[items[:known]] if known >= 0 else None
     for n in range(max(known + 1, 0), len(items) + 1):
         breathe()
         belief = _taken_in(workup, items[:n], belief)

@@ -18,7 +18,8 @@ __all__ = ["information", "posterior"]
 def posterior(prior: Floats, table: Floats, outcome: int) -> Floats:
     """(H,) probabilities after an outcome; ``prior`` (H,) sums to 1."""
     joint = prior * table[:, outcome]
-    return joint / joint.sum()
+    posterior: Floats = joint / joint.sum()
+    return posterior
 
 
 def information(joint_target: Floats, table: Floats) -> float:

@@ -85,7 +85,8 @@ def interpolate(prediction: Prediction, spot: Spot, step: Floats, columns: NDArr
 def _hermite(t: Floats, v0: Floats, s0: Floats, v1: Floats, s1: Floats) -> Floats:
     """The cubic through values ``v0`` at 0 and ``v1`` at 1 with slopes ``s0`` and ``s1`` there."""
     u = 1.0 - t
-    return (u * u) * (v0 * (1.0 + 2.0 * t) + s0 * t) + (t * t) * (v1 * (1.0 + 2.0 * u) - s1 * u)
+    cubic: Floats = (u * u) * (v0 * (1.0 + 2.0 * t) + s0 * t) + (t * t) * (v1 * (1.0 + 2.0 * u) - s1 * u)
+    return cubic
 
 
 def insulation_sigma(value: Floats, stray: Floats) -> Floats:
@@ -156,7 +157,8 @@ class Fit:
         drift = np.abs(spread[:, :, self.workup.supplies]).sum(axis=2) * DRIFT
         hangs = insulation_sigma(self.prediction.value[rows, first:], self.prediction.stray[rows, first:])
         elsewhere = np.array([_own_circuit(self.workup, r) for r in self.readings[first:]])
-        return np.sqrt(self.meter_sigma[first:] ** 2 + hangs**2 + drift**2 + elsewhere**2)
+        own: Floats = np.sqrt(self.meter_sigma[first:] ** 2 + hangs**2 + drift**2 + elsewhere**2)
+        return own
 
     def precision(self, rows: NDArray[np.intp], vague: bool = False) -> Precision:
         """Inverse covariances of the readings at rows (…); ``vague`` where they may be those of the other side of a threshold."""
@@ -246,7 +248,8 @@ class _Known:
 
 def either(sharp: Floats, vague: Floats) -> Floats:
     """Log likelihood beside a threshold, from that of its own side and a vague one that may be of the other."""
-    return np.logaddexp(sharp + math.log1p(-OTHER_SIDE), vague + math.log(OTHER_SIDE))
+    logs: Floats = np.logaddexp(sharp + math.log1p(-OTHER_SIDE), vague + math.log(OTHER_SIDE))
+    return logs
 
 
 def _column(workup: Workup, reading: Reading) -> Prediction:

@@ -75,7 +75,8 @@ def log_likelihood(residual: Floats, precision: Precision, scale: Floats, blunde
     """
     if residual.shape[-1] == 0:
         return np.zeros(residual.shape[:-1])
-    return logsumexp(_terms(residual, precision, scale, blunder)[0], axis=-1)
+    logs: Floats = logsumexp(_terms(residual, precision, scale, blunder)[0], axis=-1)
+    return logs
 
 
 def blunder_probability(residual: Floats, precision: Precision, scale: Floats, blunder: Floats) -> Floats:
@@ -85,7 +86,8 @@ def blunder_probability(residual: Floats, precision: Precision, scale: Floats, b
     count = residual.shape[-1]
     terms, pairs = _terms(residual, precision, scale, blunder, with_members=True)
     weight = np.exp(terms - logsumexp(terms, axis=-1, keepdims=True))
-    return weight[..., 1 : 1 + count] + np.einsum("...p,...pr->...r", weight[..., 1 + count :], pairs)
+    chances: Floats = weight[..., 1 : 1 + count] + np.einsum("...p,...pr->...r", weight[..., 1 + count :], pairs)
+    return chances
 
 
 def _terms(residual: Floats, precision: Precision, scale: Floats, blunder: Floats, with_members: bool = False) -> tuple[Floats, Floats]:

@@ -418,7 +418,8 @@ class _Standing:
         variance = ((new**2).sum(axis=2) + own)[which] + ahead**2 - (gain * shared).sum(axis=2)
         miss = mine - there - (gain @ others.residual[:, :, None])[:, :, 0]
         excluded = self.so_far[:, None] + miss**2 / np.maximum(variance, 1e-9)  # (S, T)
-        return (1.0 - np.minimum(np.minimum.reduceat(excluded, self.starts, axis=0) / _WANTED, 1.0)).sum(axis=0)
+        left: Floats = (1.0 - np.minimum(np.minimum.reduceat(excluded, self.starts, axis=0) / _WANTED, 1.0)).sum(axis=0)
+        return left
 
 
 def standing(

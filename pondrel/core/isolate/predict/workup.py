@@ -128,7 +128,7 @@ class Workup:
         scatter = np.sqrt((self.sound_spread[:, ~self.supplies] ** 2).sum(axis=1))
         sigma = np.sqrt(scale_uncertainty(sound, tests) ** 2 + scatter**2 + (UNRELIABLE_VOLTS * prediction.stray) ** 2)
         apart = np.abs(prediction.value - sound) / sigma
-        seen = apart.max(axis=1) >= VISIBLE_SIGMA
+        seen: NDArray[np.bool_] = apart.max(axis=1) >= VISIBLE_SIGMA
         seen[0] = True
         return seen
 
@@ -279,7 +279,8 @@ class Workup:
         ohms = np.maximum(network.ohms[own], 1e-3)[:, None]
         law = (network.law[own], volts.T, network.volts[own], network.amps[own], network.shape[own])
         drawn, _ = nonlinear_amps(*law, np.broadcast_to(ohms, volts.shape).T)
-        return (np.abs(drawn) > _THROUGH_A_DIODE * amps[:, None]).any(axis=1)
+        conducts: NDArray[np.bool_] = (np.abs(drawn) > _THROUGH_A_DIODE * amps[:, None]).any(axis=1)
+        return conducts
 
     def spread(self, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T, K): what each tolerance does to the tests' numbers. Setups share the sheet's parts and so their tolerances; there
@@ -341,7 +342,8 @@ class Workup:
         return self._once("sound_spread", self._make_sound_spread)
 
     def _make_sound_spread(self) -> Floats:
-        return self.spread(self.on_offer[0], np.zeros(1, dtype=np.intp))[0]
+        spread: Floats = self.spread(self.on_offer[0], np.zeros(1, dtype=np.intp))[0]
+        return spread
 
     @property
     def column_on_offer(self) -> dict[Measurement, int]:
