@@ -1,4 +1,4 @@
-"""Takes the pictures of docs/screenshots: each main view of a fresh demo depot, at 1280x800 or, for those named so, on an upright tablet.
+"""Takes the pictures of docs/screenshots: each main view of a fresh demo depot, at 1280x800.
 
 `python -m tools.screenshots [NAME ...]` takes all of them, or those named.
 """
@@ -17,10 +17,10 @@ from pondrel.demo.load import load_demo
 from tests.server import Server
 
 TARGET = Path(__file__).parents[1] / "docs" / "screenshots"
-WIDE, TABLET = (1280, 800), (800, 1100)
+SIZE = {"width": 1280, "height": 800}
 SETTLED, PATIENCE = 700, 120_000  # milliseconds: for fonts and what is fetched after the page; until it is there
 # The demo's jobs and sheets by their place in its depot.
-DIM, LIFT, GLASS, DARK, FLAT, KNEELING = 1, 2, 3, 4, 5, 6
+DIM, LIFT, GLASS, DARK, FLAT = 1, 2, 3, 4, 5
 GLASS_SHEET, VALVES_SHEET = 6, 7
 
 Step = Callable[[Page], None]
@@ -60,22 +60,21 @@ def _another_version(page: Page) -> None:
     page.goto(page.url.split("?")[0] + "/diff")
 
 
-VIEWS: dict[str, tuple[str, tuple[int, int], Step]] = {
-    "bay": ("/", WIDE, _nothing),
-    "job": (f"/jobs/{FLAT}", WIDE, _nothing),
-    "job-tablet": (f"/jobs/{KNEELING}", TABLET, _nothing),
-    "trace": (f"/jobs/{GLASS}/trace", WIDE, _nothing),
-    "trace-night": (f"/jobs/{GLASS}/trace", WIDE, _night),
-    "why": (f"/jobs/{DIM}/trace?view=why", WIDE, _nothing),
-    "plan": (f"/jobs/{DARK}/trace?view=plan", WIDE, _nothing),
-    "line": (f"/jobs/{LIFT}/trace", WIDE, _half_a_line),
-    "conclude": (f"/jobs/{GLASS}/conclude", WIDE, _nothing),
-    "new-job": ("/jobs/new", WIDE, _nothing),
-    "library": ("/sheets", WIDE, _nothing),
-    "sheet": (f"/sheets/{VALVES_SHEET}?state=kneel+left&fault=Y1.open", WIDE, _nothing),
-    "edit": (f"/sheets/{GLASS_SHEET}/edit", WIDE, _two_flaws),
+VIEWS: dict[str, tuple[str, Step]] = {
+    "bay": ("/", _nothing),
+    "job": (f"/jobs/{FLAT}", _nothing),
+    "trace": (f"/jobs/{GLASS}/trace", _nothing),
+    "trace-night": (f"/jobs/{GLASS}/trace", _night),
+    "why": (f"/jobs/{DIM}/trace?view=why", _nothing),
+    "plan": (f"/jobs/{DARK}/trace?view=plan", _nothing),
+    "line": (f"/jobs/{LIFT}/trace", _half_a_line),
+    "conclude": (f"/jobs/{GLASS}/conclude", _nothing),
+    "new-job": ("/jobs/new", _nothing),
+    "library": ("/sheets", _nothing),
+    "sheet": (f"/sheets/{VALVES_SHEET}?state=kneel+left&fault=Y1.open", _nothing),
+    "edit": (f"/sheets/{GLASS_SHEET}/edit", _two_flaws),
     # The last one, since it stores a version.
-    "changes": (f"/sheets/{GLASS_SHEET}/edit", WIDE, _another_version),
+    "changes": (f"/sheets/{GLASS_SHEET}/edit", _another_version),
 }
 
 
@@ -92,8 +91,8 @@ def main(names: list[str]) -> None:
             with sync_playwright() as playwright:
                 browser = playwright.chromium.launch(executable_path=chromium, args=["--no-sandbox", "--disable-gpu"])
                 for name in names or VIEWS:
-                    path, (width, height), step = VIEWS[name]
-                    page = browser.new_context(viewport={"width": width, "height": height}).new_page()
+                    path, step = VIEWS[name]
+                    page = browser.new_context(viewport=SIZE).new_page()
                     page.set_default_timeout(PATIENCE)
                     page.goto(server.base + path)
                     page.wait_for_load_state("networkidle")

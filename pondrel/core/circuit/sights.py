@@ -11,7 +11,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.special import ndtr
 
 from ..base.arrays import Floats

@@ -23,15 +23,9 @@ _WORDS = {"state": "The state", "instrument": "The instrument", "red": "Red's pl
 
 
 @dataclass(frozen=True, slots=True)
-class Form:
-    """What the evidence form holds: filled from the proposed test, kept as typed after an error. ``value`` is a number or a whole line."""
+class Form(Entered):
+    """What the evidence form holds: filled from the proposed test, kept as typed after an error."""
 
-    state: str
-    instrument: str
-    red: str
-    black: str
-    value: str = ""
-    note: str = ""
     error: str = ""
     unread: tuple[str, ...] = ()  # the cautions that it waits for
     sure: str = ""  # the value that was asked back: entered once more it is written as it is
@@ -55,8 +49,7 @@ def checked_item(docket: Docket, form: Form) -> tuple[Item, str]:
     checked("The reading", " ".join(form.value.split()), LONGEST_LINE)
     for name, what in _WORDS.items():
         checked(what, getattr(form, name))
-    entered = Entered(form.state, form.instrument, form.red, form.black, form.value, form.note)
-    return item_entered(docket.sheet, entered, last_state(docket))
+    return item_entered(docket.sheet, form, last_state(docket))
 
 
 def unread_before(docket: Docket, item: Item) -> tuple[str, ...]:
