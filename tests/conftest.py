@@ -12,6 +12,7 @@ from pondrel.core.circuit.sheet import Sheet
 from pondrel.core.isolate.predict.workup import Workup
 from pondrel.demo.load import SHEETS, load_demo
 from pondrel.web import create_app
+from pondrel.web.shell.workups import Workups
 
 from .circuits import STEP_LIGHT
 
@@ -48,15 +49,43 @@ def demo_folder(tmp_path_factory) -> Path:
     return folder
 
 
+SMALL_DEPOT = """
+vehicles: {Yard van: {make: Maurevik, model: Carrall, year: "2014"}}
+corrections: []
+jobs: [{vehicle: Yard van, complaint: Step lights dim, opened_at: "2026-11-20T07:40:00Z", record: []}]
+"""
+
+
+@pytest.fixture
+def small_depot(tmp_path: Path, monkeypatch) -> None:
+    """A demo of one empty job, for what is about its folder: the whole one works out three conclusions while it is made."""
+    path = tmp_path / "depot.yaml"
+    path.write_text(SMALL_DEPOT)
+    monkeypatch.setattr("pondrel.demo.load.DEPOT", path)
+
+
 @pytest.fixture
 def data_folder(demo_folder: Path, tmp_path: Path) -> Path:
     """A data folder of one's own with the demo depot."""
     return Path(shutil.copytree(demo_folder, tmp_path / "data"))
 
 
+@pytest.fixture(scope="session")
+def prepared() -> Workups:
+    """What has been worked out of the demo's sheets: it stays warm from test to test, since it knows nothing of any database."""
+    return Workups()
+
+
 @pytest.fixture
-def client(data_folder):
+def cold_client(data_folder):
     """A test client over the demo depot, its CSRF check switched off (test_safety.py has it on)."""
     app = create_app(data_folder)
     app.config.update(TESTING=True, WTF_CSRF_ENABLED=False)
     return app.test_client()
+
+
+@pytest.fixture
+def client(cold_client, prepared):
+    """The same, with what other tests have worked out; whoever counts or breaks the working out takes the cold one."""
+    cold_client.application.extensions["workups"] = prepared
+    return cold_client

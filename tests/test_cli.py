@@ -181,6 +181,7 @@ def test_spice_prints_a_netlist(tmp_path):
     assert output.rstrip().endswith(".end")
 
 
+@pytest.mark.usefixtures("small_depot")
 def test_the_demo_is_loaded_once_and_reset_on_request(tmp_path, monkeypatch):
     monkeypatch.setenv("PONDREL_DATA", str(tmp_path / "d"))
     assert "The demo depot is in" in run("demo").output

@@ -13,7 +13,6 @@ from playwright.sync_api import sync_playwright
 
 from pondrel.cli.server import SERVER
 from pondrel.web import create_app
-from pondrel.web.shell.workups import Workups
 
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
 
@@ -28,12 +27,6 @@ def chromium():
         browser = playwright.chromium.launch(executable_path=path, args=FLAGS)
         yield browser
         browser.close()
-
-
-@pytest.fixture(scope="session")
-def prepared() -> Workups:
-    """What has been worked out of the demo's sheets: it stays warm from test to test, since it knows nothing of any database."""
-    return Workups()
 
 
 @pytest.fixture

@@ -11,8 +11,7 @@ import pytest
 from pondrel.core.base.errors import PondrelError
 from pondrel.core.circuit.effects import fault_effects, judged_limits
 from pondrel.core.circuit.layout import draw, load_paths
-from pondrel.core.circuit.read.flaws import flaws_of, located
-from pondrel.core.circuit.read.remarks import remarks
+from pondrel.core.circuit.read.flaws import review
 from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
 from pondrel.core.evidence.csv_file import read_csv
@@ -33,12 +32,11 @@ def test_a_changed_sheet_is_good_or_has_flaws(seed):
     rng = random.Random(f"sheets {seed}")
     for number in range(60):
         text = (some_text_changed if number % 2 else some_data_changed)(rng, rng.choice(TEXTS))
-        found = flaws_of(text)
-        assert all(len(flaw.says) < LONGEST_SENTENCE and flaw.line >= 1 for flaw in found)
-        if found:
+        found = review(text)
+        assert all(len(flaw.says) < LONGEST_SENTENCE and flaw.line >= 1 for flaw in (*found.flaws, *found.remarks))
+        if found.flaws:
             continue
         sheet = parse_sheet(text)
-        located(text, remarks(sheet))
         draw(sheet)
         load_paths(sheet)
         state = rng.choice(tuple(sheet.states))

@@ -214,6 +214,7 @@ def test_a_demo_that_is_killed_in_the_making_leaves_no_empty_depot(tmp_path):
     assert [p.name for p in tmp_path.iterdir() if ".new" in p.name] == []
 
 
+@pytest.mark.usefixtures("small_depot")
 def test_a_reset_keeps_a_copy_of_what_was_entered(data_folder):
     conn = connect(data_folder / DATABASE)
     with atomic(conn):
@@ -236,6 +237,7 @@ def test_a_reset_never_touches_real_work(tmp_path):
     assert (tmp_path / DATABASE).exists()
 
 
+@pytest.mark.usefixtures("small_depot")
 def test_a_reset_waits_for_the_server_to_stop(data_folder):
     with used_by_server(data_folder), used_by_server(data_folder):
         with pytest.raises(Busy, match="stop it first"):
@@ -247,6 +249,7 @@ def test_a_reset_waits_for_the_server_to_stop(data_folder):
     assert "is kept as" in load_demo(data_folder, reset=True)
 
 
+@pytest.mark.usefixtures("small_depot")
 def test_the_demo_has_a_folder_of_its_own(tmp_path, monkeypatch):
     monkeypatch.chdir(tmp_path)
     monkeypatch.delenv("PONDREL_DATA", raising=False)

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -107,11 +108,18 @@ def test_conclusions_keep_their_parts_their_basis_and_their_last_digit(before, a
         assert all(basis < c.id for c in now for basis in c.basis)  # what it stands on was written before it
 
 
+@cache
+def workup_of(text: str) -> Workup:
+    """A sheet prepared once: the versions share their demo sheets."""
+    return Workup(parse_sheet(text))
+
+
 def test_every_job_is_replayed_to_the_same_digits(before, after, version):
     """Exactly what the old columns give with this code, and what 0.4.0 made of them to within a billionth (another machine's rounding)."""
     for job, told in DIGITS[version].items():
         (trace,) = traces_of(after, int(job))
-        sheet = parse_sheet(get_sheet(after, trace.sheet_id).text)
+        workup = workup_of(get_sheet(after, trace.sheet_id).text)
+        sheet = workup.sheet
         stands = [e for e in entries_of(after, int(job)) if is_evidence(e.kind) and e.stands]
         items = tuple(item_from(sheet, e.kind, {name: e.text(name) for name in e.content}) for e in stands)
         rows = before.execute(
@@ -120,7 +128,7 @@ def test_every_job_is_replayed_to_the_same_digits(before, after, version):
             (int(job),),
         )
         assert items == tuple(item_of(sheet, *row) for row in rows)
-        found = isolate(Workup(sheet), items)
+        found = isolate(workup, items)
         assert found.standing.says == told["says"]
         assert {" ".join(t.members): t.probability for t in found.targets[:6]} == pytest.approx(told["targets"], rel=1e-9, abs=1e-15)
 
@@ -145,8 +153,10 @@ def test_the_old_database_is_kept_beside_it(path, version):
     kept.close()
 
 
-def test_every_page_of_every_old_job_answers(path):
-    client = create_app(path.parent).test_client()
+def test_every_page_of_every_old_job_answers(path, prepared):
+    app = create_app(path.parent)
+    app.extensions["workups"] = prepared
+    client = app.test_client()
     page = client.get("/").get_data(as_text=True)
     assert "found: waits for the repair" in page.lower() and "concluded" not in page.lower()
     conn = db.connect(path)

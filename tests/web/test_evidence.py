@@ -67,19 +67,19 @@ def test_a_preview_says_what_would_happen_and_writes_nothing(client):
     assert standing(client) == before
 
 
-def test_enter_finds_what_the_preview_has_worked_out(client, monkeypatch):
+def test_enter_finds_what_the_preview_has_worked_out(cold_client, monkeypatch):
     """Ranking, advice and the descent are there already; a value that nobody asked about is worked out on Enter."""
     made = []
     for name in ("isolate", "descent", "update"):
         real = getattr(workups, name)
         monkeypatch.setattr(workups, name, lambda *given, name=name, real=real: made.append(name) or real(*given))
     data = {"state": "raise", "instrument": "volts", "red": "k2.87", "black": "batt-", "value": "0.02"}
-    client.get("/jobs/2/preview", query_string=data)
+    cold_client.get("/jobs/2/preview", query_string=data)
     assert {"isolate", "descent"} <= set(made)
     made.clear()
-    first = client.post("/jobs/2/readings", data=data, headers={"X-Fragment": "1"})
+    first = cold_client.post("/jobs/2/readings", data=data, headers={"X-Fragment": "1"})
     assert first.status_code == 200 and made == []
-    client.post("/jobs/2/readings", data=data | {"red": "k2.30", "value": "12.3"}, headers={"X-Fragment": "1"})
+    cold_client.post("/jobs/2/readings", data=data | {"red": "k2.30", "value": "12.3"}, headers={"X-Fragment": "1"})
     assert "isolate" in made
 
 

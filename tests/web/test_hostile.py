@@ -159,44 +159,48 @@ def test_contradictory_readings_are_said_to_be_so_on_every_page(client):
 @pytest.mark.parametrize(
     "what", ["pondrel.web.shell.workups.isolate", "pondrel.web.shell.workups.update", "pondrel.web.trace.page.findings_of"]
 )
-def test_whatever_fails_in_the_reckoning_the_log_undo_and_strike_stay_within_reach(client, monkeypatch, what):
+def test_whatever_fails_in_the_reckoning_the_log_undo_and_strike_stay_within_reach(cold_client, monkeypatch, what):
     def fails(*given, **more):
         raise ValueError("zero-size array")
 
-    client.post("/jobs/4/readings", data=reading("7.12"))
+    cold_client.post("/jobs/4/readings", data=reading("7.12"))
     monkeypatch.setattr(what, fails)
-    page = client.get("/jobs/4/trace")
+    page = cold_client.get("/jobs/4/trace")
     assert page.status_code == 200 and "7.12" in says(page)
     if "could not work this out" in says(page):
         assert "zero-size" not in says(page)
-        assert client.get("/jobs/4/conclude").status_code == 200
-    assert client.get("/jobs/4").status_code == client.get("/jobs/4/preview?value=3&state=open&instrument=volts&red=g3").status_code == 200
-    assert client.post("/jobs/4/readings", data=reading("8.1"), headers={"X-Fragment": "1"}).status_code == 200  # written all the same
-    page = client.get("/jobs/4/trace").get_data(as_text=True)
+        assert cold_client.get("/jobs/4/conclude").status_code == 200
+    assert (
+        cold_client.get("/jobs/4").status_code
+        == cold_client.get("/jobs/4/preview?value=3&state=open&instrument=volts&red=g3").status_code
+        == 200
+    )
+    assert cold_client.post("/jobs/4/readings", data=reading("8.1"), headers={"X-Fragment": "1"}).status_code == 200  # written all the same
+    page = cold_client.get("/jobs/4/trace").get_data(as_text=True)
     last = re.search(r'name="entry" value="(\d+)"', page)[1]
-    assert client.post("/jobs/4/undo", data={"entry": last}).status_code == 302
+    assert cold_client.post("/jobs/4/undo", data={"entry": last}).status_code == 302
     first = re.findall(r"/jobs/4/readings/(\d+)/strike", page)[-1]
-    assert client.post(f"/jobs/4/readings/{first}/strike", data={"reason": "misread"}).status_code == 302
+    assert cold_client.post(f"/jobs/4/readings/{first}/strike", data={"reason": "misread"}).status_code == 302
     monkeypatch.undo()
-    assert "0 standing" in says(client.get("/jobs/4/trace"))
+    assert "0 standing" in says(cold_client.get("/jobs/4/trace"))
 
 
-def test_a_job_that_cannot_be_worked_out_can_be_concluded_with_a_reason(client, monkeypatch):
+def test_a_job_that_cannot_be_worked_out_can_be_concluded_with_a_reason(cold_client, monkeypatch):
     monkeypatch.setattr("pondrel.web.shell.workups.isolate", lambda *given: 1 / 0)
     monkeypatch.setattr("pondrel.web.shell.workups.update", lambda *given: 1 / 0)
-    client.post("/jobs/4/readings", data=reading("7.12"))
-    assert "/jobs/4/conclude" in client.get("/jobs/4/trace").get_data(as_text=True)
-    form = client.get("/jobs/4/conclude").get_data(as_text=True)
-    assert 'value="G3"' in form and "%" not in text_of(client.get("/jobs/4/conclude"))
-    refused = client.post("/jobs/4/conclude", data={"target": "G3", "reason": " "})
+    cold_client.post("/jobs/4/readings", data=reading("7.12"))
+    assert "/jobs/4/conclude" in cold_client.get("/jobs/4/trace").get_data(as_text=True)
+    form = cold_client.get("/jobs/4/conclude").get_data(as_text=True)
+    assert 'value="G3"' in form and "%" not in text_of(cold_client.get("/jobs/4/conclude"))
+    refused = cold_client.post("/jobs/4/conclude", data={"target": "G3", "reason": " "})
     assert refused.status_code == 400 and "give the reason" in says(refused)
-    assert client.post("/jobs/4/conclude", data={"reason": "seen"}).status_code == 400  # nothing chosen
-    assert client.post("/jobs/4/conclude", data={"target": "G3", "reason": "the stud was off"}).status_code == 302
-    record = says(client.get("/jobs/4"))
+    assert cold_client.post("/jobs/4/conclude", data={"reason": "seen"}).status_code == 400  # nothing chosen
+    assert cold_client.post("/jobs/4/conclude", data={"target": "G3", "reason": "the stud was off"}).status_code == 302
+    record = says(cold_client.get("/jobs/4"))
     assert "not worked out; concluded without proof: the stud was off" in record and "under 1 %" not in record
-    assert client.get("/jobs/4/trace").status_code == client.get("/").status_code == 200
+    assert cold_client.get("/jobs/4/trace").status_code == cold_client.get("/").status_code == 200
     monkeypatch.undo()
-    assert "not worked out; concluded" in says(client.get("/jobs/4"))
+    assert "not worked out; concluded" in says(cold_client.get("/jobs/4"))
 
 
 def with_readings(data_folder, job: int, rows) -> None:
@@ -254,12 +258,12 @@ def test_places_and_states_count_towards_what_is_worked_out_at_once(demo_sheets)
         check_sheet(replace(sheet, states=many))
 
 
-def test_work_that_takes_too_long_is_stopped_and_goes_on_from_there(client, monkeypatch):
+def test_work_that_takes_too_long_is_stopped_and_goes_on_from_there(cold_client, monkeypatch):
     monkeypatch.setattr("pondrel.web.shell.workups.BUDGET_SECONDS", 0.0)
-    assert "took longer than 0 s and was stopped" in says(client.get("/jobs/3/trace"))
-    assert client.get("/").status_code == client.get("/sheets").status_code == 200
+    assert "took longer than 0 s and was stopped" in says(cold_client.get("/jobs/3/trace"))
+    assert cold_client.get("/").status_code == cold_client.get("/sheets").status_code == 200
     monkeypatch.undo()
-    assert "Next test" in says(client.get("/jobs/3/trace"))
+    assert "Next test" in says(cold_client.get("/jobs/3/trace"))
 
 
 def test_a_circuit_that_somebody_else_is_working_out_holds_up_no_other(client, monkeypatch):
@@ -276,14 +280,14 @@ def test_a_circuit_that_somebody_else_is_working_out_holds_up_no_other(client, m
         prepared.busy.release()
 
 
-def test_sheets_that_are_too_large_together_make_room_for_one_another(client, monkeypatch):
+def test_sheets_that_are_too_large_together_make_room_for_one_another(cold_client, monkeypatch):
     from pondrel.web.shell import workups as module
 
     monkeypatch.setattr(module, "MOST_BYTES", 1)
     monkeypatch.setattr(module, "WEIGH_SECONDS", 0.0)
     for job in (2, 3, 4, 2):
-        assert "Next test" in says(client.get(f"/jobs/{job}/trace"))
-    kept = client.application.extensions["workups"]._sheets
+        assert "Next test" in says(cold_client.get(f"/jobs/{job}/trace"))
+    kept = cold_client.application.extensions["workups"]._sheets
     assert len(kept) == 1
 
 

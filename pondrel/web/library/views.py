@@ -16,10 +16,8 @@ from ...core.base.errors import PondrelError
 from ...core.base.quantity import show as shown
 from ...core.circuit.effects import fault_effects, judged_limits, shows_moved
 from ...core.circuit.fault import Fault, parse_fault
-from ...core.circuit.read.flaws import Flaw, flaws_of, located
-from ...core.circuit.read.remarks import remarks
+from ...core.circuit.read.flaws import Review, review
 from ...core.circuit.read.schema import json_schema
-from ...core.circuit.read.sheet import parse_sheet
 from ...core.circuit.sheet import Sheet
 from ...core.circuit.solve import solve
 from ...store.corrections import add_correction, corrections_of
@@ -157,7 +155,7 @@ def download(sheet_id: int) -> Response:
 @bp.get("/sheets/new")
 def new() -> str:
     """The editor for a sheet from nothing, or from a file."""
-    return _editor(None, BLANK, "", "", ())
+    return _editor(None, BLANK, "", "", Review())
 
 
 @bp.get("/sheets/<id:sheet_id>/edit")
@@ -166,25 +164,17 @@ def edit(sheet_id: int) -> str:
     stored = _stored(sheet_id)
     newer = replaced_by(get_db(), sheet_id)
     error = "This is not the newest version: what you change here cannot replace it." if newer else ""
-    return _editor(stored, stored.text, "", error, flaws_of(stored.text))
+    return _editor(stored, stored.text, "", error, review(stored.text))
 
 
-def _editor(stored: StoredSheet | None, text: str, note: str, error: str, flaws: tuple[Flaw, ...]) -> str:
-    doubts = _remarks(text, flaws) if stored and not error else ()
-    return render_template("sheets/edit.html", stored=stored, text=text, note=note, error=error, flaws=flaws, remarks=doubts)
+def _editor(stored: StoredSheet | None, text: str, note: str, error: str, reviewed: Review) -> str:
+    return render_template("sheets/edit.html", stored=stored, text=text, note=note, error=error, reviewed=reviewed)
 
 
 @bp.post("/sheets/check")
 def check() -> Response:
     """The flaws of a text and what it may not mean, for the editor: line, path and sentence of each."""
-    text = _sheet_text()
-    flaws = flaws_of(text)
-    return jsonify(flaws=[asdict(flaw) for flaw in flaws], remarks=[asdict(remark) for remark in _remarks(text, flaws)])
-
-
-def _remarks(text: str, flaws: tuple[Flaw, ...]) -> tuple[Flaw, ...]:
-    """What a good text may not mean as it says it; nothing while it has flaws."""
-    return () if flaws else located(text, remarks(parse_sheet(text)))
+    return jsonify(asdict(review(_sheet_text())))
 
 
 @bp.post("/sheets/new")
@@ -198,19 +188,19 @@ def save(sheet_id: int | None = None) -> AnyResponse | tuple[str, int]:
         try:
             text = upload.read().decode("utf-8").replace("\r\n", "\n")
         except UnicodeDecodeError:
-            return _editor(stored, text, note, f"{quoted(upload.filename)} is not UTF-8 text.", ()), 400
-    flaws = flaws_of(text)
-    if flaws:
-        count = f"{len(flaws)} flaws are" if len(flaws) > 1 else "One flaw is"
-        return _editor(stored, text, note, f"Not stored yet: {count} named beside the text.", flaws), 400
+            return _editor(stored, text, note, f"{quoted(upload.filename)} is not UTF-8 text.", Review()), 400
+    reviewed = review(text)
+    if reviewed.flaws:
+        count = f"{len(reviewed.flaws)} flaws are" if len(reviewed.flaws) > 1 else "One flaw is"
+        return _editor(stored, text, note, f"Not stored yet: {count} named beside the text.", reviewed), 400
     try:
         checked("The note on what changed", note, LONGEST_NOTE)
         with atomic(get_db()) as conn:
             stored_id = add_sheet(conn, text, stored.id if stored else None, note)
     except PondrelError as error:
-        return _editor(stored, text, note, str(error), ()), 400
+        return _editor(stored, text, note, str(error), reviewed), 400
     flash("Stored." if stored is None else "Stored as the newest version; jobs keep the one they were traced on.")
-    for remark in _remarks(text, ()):
+    for remark in reviewed.remarks:
         flash(f"Line {remark.line}, {remark.path}: {remark.says}")
     return redirect(url_for("sheets.show", sheet_id=stored_id))
 

@@ -379,7 +379,7 @@ document.addEventListener("alpine:init", () => {
       }
       if (turn !== this.asked) return;
       this.list.replaceChildren(...flaws.map((flaw) => this.item(flaw)), ...remarks.map((remark) => this.item(remark, "remark")));
-      const good = remarks.length ? "Can be stored; mind what stands beside it" : "Good as it is";
+      const good = remarks.length ? "No flaws; mind what stands beside it" : "Good as it is";
       this.$root.querySelector("[data-count]").textContent = flaws.length ? `${flaws.length} ${flaws.length === 1 ? "flaw" : "flaws"}` : good;
       this.place();
     },

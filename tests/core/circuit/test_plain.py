@@ -65,7 +65,7 @@ def test_what_is_beyond_the_budget_gets_one_sentence(text, sentence):
 
 
 def test_a_few_anchors_and_line_ends_of_any_system_are_taken():
-    assert load_plain("a: &a [1, 2]\r\nb: *a\r\n") == {"a": [1, 2], "b": [1, 2]}
+    assert load_plain("a: &a [1, 2]\r\nb: *a\r\n").value == {"a": [1, 2], "b": [1, 2]}
     for ends in ("\r\n", "\r"):
         assert parse_sheet(STEP_LIGHT.replace("\n", ends)).title == parse_sheet(STEP_LIGHT).title
     assert [flaw.says for flaw in flaws_of("\r")] == ["must be a mapping that starts with 'format: pondrel-sheet/1', got NoneType"]

@@ -79,7 +79,7 @@ SORTS = (Unplugged(),)
 '''
 
 USE = """
-import json, sys, tempfile
+import json, sys
 from pathlib import Path
 
 from click.testing import CliRunner
@@ -88,47 +88,44 @@ import pondrel.core.evidence.sorts as sorts
 
 sorts.__path__.append(sys.argv[1])  # as if the file lay there
 from pondrel.cli import main
-from pondrel.demo.load import load_demo
 from pondrel.web import create_app
 
-sheet, line = sys.argv[2:4]
+sheet, folder, line = sys.argv[2:5]
 told = [json.loads(CliRunner().invoke(main, ["isolate", sheet, "--json", *more]).output) for more in ([], ["--line", line])]
-folder = Path(tempfile.mkdtemp())
-load_demo(folder)
-app = create_app(folder)
+app = create_app(Path(folder))
 app.config["WTF_CSRF_ENABLED"] = False
 client = app.test_client()
 form = {"state": "raise", "instrument": "volts", "red": "f21.out", "black": "batt-", "value": line}
 codes = [client.get("/jobs/2/preview", query_string=form).status_code, client.post("/jobs/2/readings", data=form).status_code]
 pages = [client.get(path).get_data(as_text=True) for path in ("/jobs/2/trace?view=why", "/jobs/2")]
-before, after = (sum(s["probability"] for s in a["suspects"] if s["part"] == sys.argv[4] and s["mode"] in sys.argv[5:]) for a in told)
+before, after = (sum(s["probability"] for s in a["suspects"] if s["part"] == sys.argv[5] and s["mode"] in sys.argv[6:]) for a in told)
 print(json.dumps({"codes": codes, "before": before, "after": after, "pages": pages}))
 """
 
 
-def used(root, tmp_path, name: str, text: str, line: str, *fault: str) -> dict:
+def used(root, data_folder, tmp_path, name: str, text: str, line: str, *fault: str) -> dict:
     """What comes of a sort that is one file more, in a process of its own."""
     (tmp_path / f"{name}.py").write_text(textwrap.dedent(text))
     sheet = root / "pondrel/demo/sheets/tail_lift.yaml"
-    command = [sys.executable, "-c", USE, str(tmp_path), str(sheet), line, *fault]
+    command = [sys.executable, "-c", USE, str(tmp_path), str(sheet), str(data_folder), line, *fault]
     done = subprocess.run(command, capture_output=True, text=True, check=False, cwd=root, env={**os.environ, "OPENBLAS_NUM_THREADS": "1"})
     assert done.returncode == 0, done.stderr
     return json.loads(done.stdout)
 
 
 @pytest.mark.slow
-def test_a_new_sort_of_words_is_one_file_known_to_lines_forms_record_and_ranking(tmp_path, pytestconfig):
-    came = used(pytestconfig.rootpath, tmp_path, "smell", SMELL, "smell K2 scorched", "K2", "contact_open", "coil_open")
+def test_a_new_sort_of_words_is_one_file_known_to_lines_forms_record_and_ranking(data_folder, tmp_path, pytestconfig):
+    came = used(pytestconfig.rootpath, data_folder, tmp_path, "smell", SMELL, "smell K2 scorched", "K2", "contact_open", "coil_open")
     assert came["codes"] == [200, 302] and came["after"] > 1.5 * came["before"]
     trace, record = came["pages"]
     assert "smell" in trace and "burnt" in trace and "Smell" in record
 
 
 @pytest.mark.slow
-def test_a_new_sort_of_numbers_is_one_file_too(tmp_path, pytestconfig):
+def test_a_new_sort_of_numbers_is_one_file_too(data_folder, tmp_path, pytestconfig):
     """With the contactor unplugged its feed is there: the fuse before it is whole, unless the reading was a slip."""
     line = "raise unplugged K2 volts k2.85 12.4"
-    came = used(pytestconfig.rootpath, tmp_path, "unplugged", UNPLUGGED, line, "F21", "open")
+    came = used(pytestconfig.rootpath, data_folder, tmp_path, "unplugged", UNPLUGGED, line, "F21", "open")
     assert came["codes"] == [200, 302] and came["after"] < 0.2 * came["before"]
     assert "unplugged" in came["pages"][0] and "Unplugged" in came["pages"][1]
 

@@ -17,11 +17,11 @@ from ..part import Dial, Kind
 from ..safety import ACTS
 from ..sheet import Access, Part, Place, Sheet, State, dial_text
 from .limits import limits_of
-from .plain import load_plain
+from .plain import Plain, load_plain
 from .reader import LONGEST_NAME, Reader, allowed
 from .tables import codes_of, tables_of
 
-__all__ = ["FORMAT", "MOST_STATES", "parse_sheet"]
+__all__ = ["FORMAT", "MOST_STATES", "parse_sheet", "read_sheet"]
 
 FORMAT = "pondrel-sheet/1"
 TOP_KEYS = (
@@ -36,13 +36,14 @@ LONGEST_TITLE = 200  # characters
 
 def parse_sheet(text: str) -> Sheet:
     """Read a sheet from YAML text. Raises SheetError with every flaw found, each with its path and what would be right."""
-    raw = load_plain(text)
+    return read_sheet(load_plain(text))
+
+
+def read_sheet(plain: Plain) -> Sheet:
+    """A sheet of what its text holds. Raises SheetError as ``parse_sheet`` does."""
+    raw = plain.value
     if not isinstance(raw, dict):
         raise SheetError((("", f"must be a mapping that starts with 'format: {FORMAT}', got {type(raw).__name__}"),))
-    return _read(raw)
-
-
-def _read(raw: dict[Any, Any]) -> Sheet:
     reader = Reader()
     top = {str(key): value for key, value in raw.items()}
     reader.keys(top, TOP_KEYS, "")
