@@ -5,13 +5,16 @@ from __future__ import annotations
 import dataclasses
 import random
 import textwrap
+from collections.abc import Sequence
 
 import numpy as np
 from hypothesis import strategies as st
 from ruamel.yaml import YAML
 
 from pondrel.core.circuit.effects import named_faults
-from pondrel.core.circuit.fault import Fault, parse_fault
+from pondrel.core.circuit.fault import Fault, apply_faults, parse_fault
+from pondrel.core.circuit.network import Cases, Network
+from pondrel.core.circuit.operate import Points, operating_points
 from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.sheet import Sheet
 from pondrel.core.circuit.solve import solve
@@ -95,6 +98,15 @@ def measure(sheet: Sheet, fault: str, tests: list[tuple[str, str, str]], emf: fl
 def every_fault(sheet: Sheet) -> list[Fault]:
     """Each fault of each part at its default severity."""
     return [fault for fault, _ in named_faults(sheet)]
+
+
+def points_of(sheet: Sheet, state: str, cases: Sequence[tuple[Fault, ...]]) -> Points:
+    """The operating points of a state with each case's faults, worked out together."""
+    network = Network.of(sheet, state)
+    rows = Cases.healthy(network, len(cases))
+    for row, faults in enumerate(cases):
+        apply_faults(network, rows, row, faults)
+    return operating_points(network, rows, network.positions(state))
 
 
 @st.composite

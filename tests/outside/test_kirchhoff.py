@@ -10,52 +10,49 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from pondrel.core.circuit.fault import Fault, apply_faults
+from pondrel.core.circuit.fault import Fault
 from pondrel.core.circuit.network import LEAK_SIEMENS, Cases, Network
-from pondrel.core.circuit.operate import operating_points
+from pondrel.core.circuit.operate import Points, operating_points
 from pondrel.core.circuit.solve import solve
 
-from ..circuits import every_fault, resistor_networks
+from ..circuits import every_fault, points_of, resistor_networks
 
 
-def node_sums(sheet, state, faults=()):
-    network = Network.of(sheet, state)
-    cases = Cases.healthy(network)
-    apply_faults(network, cases, 0, faults)
-    points = operating_points(network, cases, network.positions(state))
-    sums = np.zeros(len(network.nodes) + 1)
-    np.add.at(sums, network.a, points.amps[0])
-    np.subtract.at(sums, network.b, points.amps[0])
+def node_sums(points: Points) -> np.ndarray:
+    """(M, N + 1) amperes that flow out of each node, the reference last, without what leaks."""
+    network = points.network
+    sums = np.zeros((len(points.amps), len(network.nodes) + 1))
+    np.add.at(sums, (slice(None), network.a), points.amps)
+    np.subtract.at(sums, (slice(None), network.b), points.amps)
     for element, start, end in network.mirrors:  # what a regulator gives it takes from its input
-        sums[start] += points.amps[0, element]
-        sums[end] -= points.amps[0, element]
-    return network, points, sums
+        sums[:, start] += points.amps[:, element]
+        sums[:, end] -= points.amps[:, element]
+    return sums
 
 
 @settings(max_examples=50, deadline=None)
 @given(resistor_networks())
 def test_currents_at_every_node_sum_to_nothing(sheet):
-    _, points, sums = node_sums(sheet, "on")
-    leak = points.volts[0] * LEAK_SIEMENS
-    largest = np.abs(points.amps[0]).max()
-    assert np.abs(sums[:-1] + leak).max() <= 1e-7 * largest + 1e-12
+    points = points_of(sheet, "on", [()])
+    largest = np.abs(points.amps).max()
+    assert np.abs(node_sums(points)[:, :-1] + points.volts * LEAK_SIEMENS).max() <= 1e-7 * largest + 1e-12
 
 
 def test_currents_sum_to_nothing_in_every_demo_sheet_under_every_fault(demo_sheets):
     for sheet in demo_sheets.values():
         for state in sheet.states:
-            for fault in ((), *((f,) for f in every_fault(sheet))):
-                _, points, sums = node_sums(sheet, state, fault)
-                if not points.chatter[0]:
-                    # rounding of hundreds of amperes through half-milliohm joints
-                    assert np.abs(sums[:-1] + points.volts[0] * LEAK_SIEMENS).max() < 1e-5
+            points = points_of(sheet, state, [(), *((f,) for f in every_fault(sheet))])
+            left = np.abs(node_sums(points)[:, :-1] + points.volts * LEAK_SIEMENS).max(axis=1)
+            # rounding of hundreds of amperes through half-milliohm joints
+            assert left[~points.chatter].max() < 1e-5, (sheet.title, state)
 
 
 @settings(max_examples=40, deadline=None)
 @given(resistor_networks())
 def test_the_power_delivered_is_the_power_lost(sheet):
     """Tellegen's theorem with the network's own voltages."""
-    network, points, _ = node_sums(sheet, "on")
+    points = points_of(sheet, "on", [()])
+    network = points.network
     padded = np.append(points.volts[0], 0.0)
     across = padded[network.a] - padded[network.b]
     lost = (across * points.amps[0]).sum() + (points.volts[0] ** 2 * LEAK_SIEMENS).sum()
