@@ -33,7 +33,7 @@ def test_the_worked_example_comes_out_as_written():
     assert isolate(Workup(sheet), readings).standing.says == "G1 at over 99 %, proved by reading 3."
     result = isolate(Workup(sheet), readings[:3])
     assert result.standing.says == "G1 at 99 %, proved by reading 3: one more test against a slip."
-    assert result.suspects[0].severity == pytest.approx((1.40, 1.29, 1.52), abs=0.006)
+    assert result.suspects[0].severity == pytest.approx((1.40, 1.26, 1.56), abs=0.006)
 
 
 def test_the_readme_s_readings_lead_where_it_is_said(tmp_path):
@@ -43,7 +43,7 @@ def test_the_readme_s_readings_lead_where_it_is_said(tmp_path):
     assert answer.output.startswith("G3 at over 99 %, proved by reading 3.")
     readings.write_text(readings.read_text().partition("open,see")[0])
     answer = CliRunner().invoke(main, ["isolate", str(ROOT / "pondrel/demo/sheets/step_lights.yaml"), "--readings", str(readings)])
-    assert answer.output.startswith("G3 leads with 93 %; a part is named from 95 % on.")
+    assert answer.output.startswith("G3 leads with 94 %; a part is named from 95 % on.")
 
 
 def test_the_numbers_in_the_text_are_the_program_s():

@@ -58,18 +58,30 @@ def _told(result: Isolation) -> str:
 @click.option("--order", "orders", multiple=True, default=("best",), help="best, fuse, part, half, module or random; may be repeated.")
 @click.option("--every", type=click.IntRange(1), default=1, show_default=True, help="Of the faults only every second, third, ...")
 @click.option("--small-worlds", type=click.IntRange(0), default=8, show_default=True, help="Of each sheet, for the optimal policy.")
+@click.option("--world", type=click.Choice(["own", "foreign"]), default="own", show_default=True,
+    help="own: vehicles as their sheets have them; foreign: worn ones that ngspice solves.")  # fmt: skip
+@click.option(
+    "--vehicles", type=click.IntRange(1, 1000), default=10, show_default=True, help="Of each sheet and seed, in the foreign world."
+)
 @click.option("--workers", type=click.IntRange(1), help="Processes; one per core if left out.")
 @click.option("--json", "as_json", is_flag=True, help="Print JSON.")
 def trial_command(
     files: tuple[str, ...], seeds: int, first_seed: int, orders: tuple[str, ...], every: int, small_worlds: int,
-    workers: int | None, as_json: bool,
+    world: str, vehicles: int, workers: int | None, as_json: bool,
 ) -> None:  # fmt: skip
-    """Hide every fault of every sheet behind a simulated meter, let the adviser run to its stop rule, and report what came of it."""
-    from ..trial.report import told, trial
+    """Hide faults of every sheet behind a simulated meter, let the adviser run to its stop rule, and report what came of it."""
+    from ..trial.ngspice import NOT_INSTALLED, installed
+    from ..trial.report import foreign_trial, told, told_foreign, trial
 
     texts = {path: text_in(path) for path in files}
     for path in files:
         sheet_in(path)
+    if world == "foreign":
+        if not installed():
+            raise click.ClickException(NOT_INSTALLED)
+        found = foreign_trial(texts, range(first_seed, first_seed + seeds), vehicles, workers)
+        click.echo(json.dumps(found, indent=2) if as_json else told_foreign(found))
+        return
     unknown = [order for order in orders if order not in ORDERS]
     if unknown:
         raise click.ClickException(f"{quoted(unknown[0])} is no order of attack: {', '.join(ORDERS)} are.")

@@ -30,7 +30,7 @@ from ..core.isolate.advise.orders import next_by_order
 from ..core.isolate.predict.chances import chances
 from ..core.meter.instrument import instrument
 
-__all__ = ["BLUNDERS", "Case", "Outcome", "hidden_cases", "run"]
+__all__ = ["BLUNDERS", "Case", "Outcome", "Vehicle", "hidden_cases", "run", "typed"]
 
 BLUNDERS = 0.02  # share of readings that are misread, mistyped or taken at the wrong place
 DRIFT_SHARE = 0.004  # standard deviation of the supply from reading to reading
@@ -147,7 +147,7 @@ class Vehicle:
         value += self.rng.gauss(0.0, tool.floor)
         if tool.dead:
             value = max(value, 0.0)
-        return _typed(value, tool.unit)
+        return typed(value, tool.unit)
 
     def _stray(self, test: Measurement) -> float:
         """A floating point picks up a few volts, the same each time."""
@@ -167,13 +167,14 @@ class Vehicle:
         if text == "OL":
             return "0.3"
         if kind == "decimal":
-            return _typed(_value(text) * self.rng.choice([0.1, 10.0]), "")
+            return typed(_value(text) * self.rng.choice([0.1, 10.0]), "")
         digits = [i for i, c in enumerate(text) if c.isdigit()]
         at = self.rng.choice(digits[:2])
         return text[:at] + str((int(text[at]) + self.rng.randint(1, 9)) % 10) + text[at + 1 :]
 
 
-def _typed(value: float, unit: str) -> str:
+def typed(value: float, unit: str) -> str:
+    """A number as a person writes it down."""
     return show(value, unit).replace(" ", "") if unit else f"{value:.4g}"
 
 
@@ -224,9 +225,10 @@ def _drifted(sheet: Sheet, factor: float) -> Sheet:
     return dataclasses.replace(sheet, parts=parts)
 
 
-def run(workup: Workup, case: Case, seed: int, order: str = "best", blunders: float = BLUNDERS) -> Outcome:
-    """Let an order of attack run at a case until the stop rule holds or nothing tells anything more."""
-    vehicle, rng = Vehicle(workup, case, seed, blunders), random.Random(seed)
+def run(workup: Workup, case: Case, seed: int, order: str = "best", blunders: float = BLUNDERS, vehicle: Vehicle | None = None) -> Outcome:
+    """Let an order of attack run at a case until the stop rule holds or nothing tells anything more; ``vehicle`` is one of the case's own
+    sheet where none is given."""
+    vehicle, rng = vehicle or Vehicle(workup, case, seed, blunders), random.Random(seed)
     items: tuple[Item, ...] = ()
     minutes, named_after, unproved, tests = 0.0, math.inf, 0, 0
     stated: list[tuple[float, bool]] = []

@@ -12,9 +12,10 @@ from typing import Any
 from ..core.circuit.read.sheet import parse_sheet
 from ..core.isolate import Workup
 from .bench import Outcome, hidden_cases, run
+from .foreign import Tried, by_sort, foreign_cases, mixed, try_foreign
 from .tally import Gap, calibration, case_weights, optimal_gap, tally
 
-__all__ = ["told", "trial"]
+__all__ = ["foreign_trial", "told", "told_foreign", "trial"]
 
 _PIECE = 12  # cases that one process takes at a time
 _ENOUGH = 40.0  # cases in a tenth, weighted, for its calibration to say anything
@@ -61,6 +62,42 @@ def trial(
     for (name, job), outcomes in zip(jobs, done, strict=True):
         found.setdefault((name, job[1]), []).extend(outcomes)
     return _report(texts, orders, found, gaps)
+
+
+def foreign_trial(texts: Mapping[str, str], seeds: Sequence[int], vehicles: int, workers: int | None = None) -> dict[str, Any]:
+    """So many vehicles of the foreign world for each sheet and seed; the report, ready for JSON."""
+    for name in ("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "MKL_NUM_THREADS"):
+        os.environ.setdefault(name, "1")
+    jobs = [(name, (text, seed, vehicles, start)) for name, text in texts.items() for seed in seeds for start in range(0, vehicles, _PIECE)]
+    with ProcessPoolExecutor(workers or os.cpu_count(), mp_context=get_context("spawn")) as pool:
+        done = list(pool.map(_run_foreign, [job for _, job in jobs]))
+    tried: dict[str, list[Tried]] = {}
+    for (name, _), own in zip(jobs, done, strict=True):
+        tried.setdefault(name, []).extend(own)
+    return {
+        "world": "foreign",
+        "sorts": by_sort([t for own in tried.values() for t in own]),
+        "sheets": {name: by_sort(own) for name, own in tried.items()},
+        "missed": [{"sheet": name, "sort": t.case.sort, **_missed(t.outcome)} for name, own in tried.items() for t in own if not t.right],
+    }
+
+
+def _run_foreign(job: tuple[str, int, int, int]) -> list[Tried]:
+    text, seed, vehicles, start = job
+    workup = _workup(text)
+    return [try_foreign(workup, text, case) for case in foreign_cases(workup, seed, mixed(vehicles))[start : start + _PIECE]]
+
+
+def told_foreign(report: Mapping[str, Any]) -> str:
+    """The foreign world's report in words."""
+    head = f"{'':12}{'vehicles':>9}{'right':>8}{'one led':>9}{'sound':>8}{'named wrongly':>15}{'condemned':>11}{'minutes':>9}"
+    rows = [
+        f"{sort.replace('_', ' '):12}{row['vehicles']:9d}{row['right']:8.0%}{row['one_led']:9.0%}{row['called_sound']:8.0%}"
+        f"{row['named_wrongly']:15.0%}{row['condemned_wrongly']:11.0%}{row['minutes']:9.1f}"
+        for sort, row in report["sorts"].items()
+    ]
+    missed = [f"{m['sheet']}: {m['sort']} {', '.join(m['fault'])} → {', '.join(m['named']) or 'nothing'}" for m in report["missed"]]
+    return "\n".join([head, *rows, *missed])
 
 
 def _jobs(

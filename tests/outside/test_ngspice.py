@@ -10,10 +10,11 @@ from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
 from pondrel.core.isolate.isolation import isolate
 from pondrel.demo.load import SHEETS
+from pondrel.trial.ngspice import volts_of
 
 from ..circuits import RELAY_PUMP, STEP_LIGHT, every_fault, points_of, reading_of, sheet_of
 from ..gallery import GALLERY
-from ..reference import needs_ngspice, ngspice_volts, ngspice_volts_of
+from ..reference import needs_ngspice, ngspice_volts
 
 pytestmark = needs_ngspice
 
@@ -26,7 +27,7 @@ TEXTS = {"step_light": STEP_LIGHT, "relay_pump": RELAY_PUMP, **{f.stem: f.read_t
 def test_every_state_and_fault_agrees_with_ngspice(name):
     sheet = parse_sheet(TEXTS[name]) if name in TEXTS else sheet_of(GALLERY[name][0], states=GALLERY[name][1])
     wrong = [(), *((f,) for f in every_fault(sheet))]
-    answers = ngspice_volts_of(sheet, [(state, faults) for state in sheet.states for faults in wrong])
+    answers = volts_of(sheet, [(state, faults) for state in sheet.states for faults in wrong])
     references = iter(answers)
     compared = 0
     for state in sheet.states:

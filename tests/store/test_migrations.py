@@ -1,7 +1,7 @@
 """Databases of every version that ever shipped, opened with this one: nothing is lost, and every job is replayed to the same digits.
 
 The fixtures in ``old`` were written by those versions themselves: their demo jobs and a few that are awkward. ``digits.json`` holds what
-0.4.0, the last version with the old tables, made of the jobs' readings.
+the jobs' readings came to when the model was last changed on purpose: 0.5.0 gave 0.4.0's digits, 0.6.0 takes vehicles for worn.
 """
 
 from __future__ import annotations
@@ -115,7 +115,7 @@ def workup_of(text: str) -> Workup:
 
 
 def test_every_job_is_replayed_to_the_same_digits(before, after, version):
-    """Exactly what the old columns give with this code, and what 0.4.0 made of them to within a billionth (another machine's rounding)."""
+    """Exactly what the old columns give, and what they came to before, to within a billionth (another machine's rounding)."""
     for job, told in DIGITS[version].items():
         (trace,) = traces_of(after, int(job))
         workup = workup_of(get_sheet(after, trace.sheet_id).text)

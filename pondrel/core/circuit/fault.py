@@ -9,16 +9,22 @@ import numpy as np
 
 from ..base.brief import quoted
 from ..base.errors import FaultError, ReadingError
+from ..base.judgement import judged
 from ..base.quantity import parse_reading
 from .network import Cases, Network
 from .operate import resting_base
 from .part import Effect, Mode, Span
 from .sheet import Sheet
+from .wear import film_spread
 
 __all__ = ["Fault", "apply_faults", "loop_ohms", "mode_of", "parse_fault", "severity_range"]
 
-# A joint that loses less than 0.3 % of the supply matters to nobody; one that lets less than 1 % through is as good as open.
-LEAST_LOSS, MOST_LOSS = 0.003, 100.0
+# A connection may lose 0.1 V of a 12 V supply, a switch or a wire 0.2 V: what loses less is worn and within limits. One that lets less than
+# 1 % through is as good as open. Common practice, no source.
+LEAST_LOSS, LEAST_LOSS_ALONG, MOST_LOSS = 0.008, 0.016, 100.0
+MOST_SOURCE_OHMS = judged(
+    "MOST_SOURCE_OHMS", 5.0, "Ω", "what a battery or alternator with bad cells or posts comes to, short of being open"
+)
 # A path to ground above 30 Ω takes less than half an ampere at 12 V: a matter of key-off draw, not of this circuit's function.
 SHUNT_SPAN = (0.01, 30.0)
 TURNS_SPAN = (0.01, 0.85)
@@ -118,9 +124,15 @@ def severity_range(network: Network, loops: np.ndarray, part: str, mode: Mode) -
     if mode.severity.span is Span.TURNS:
         return TURNS_SPAN[0] * healthy, TURNS_SPAN[1] * healthy
     loop = float(loops[i])
+    kind = network.sheet.parts[part].kind
+    loss = LEAST_LOSS_ALONG if kind.symbol in ("wire", "switch") else LEAST_LOSS
     # A joint is bad where it leaves what sound ones scatter over.
-    least = max(2.0 * healthy, healthy * (1.0 + 3.0 * float(network.tolerance[i])), LEAST_LOSS * loop)
+    element = network.elements[i]
+    share = element.ohms_tolerance if element.gives else element.tolerance
+    scatter = 3.0 * math.hypot(healthy * share, float(film_spread(network)[i]))
+    least = max(2.0 * healthy, healthy + scatter, loss * loop)
     # A load's own resistance is most of its loop: it reads high from a sixth above its value.
     if healthy > 0.1 * loop:
         least = 1.15 * healthy
-    return least, max(MOST_LOSS * loop, 100.0 * least)
+    most = max(MOST_LOSS * loop, 100.0 * least)
+    return least, max(min(most, MOST_SOURCE_OHMS), 3.0 * least) if element.gives else most

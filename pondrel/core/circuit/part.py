@@ -242,6 +242,7 @@ class Kind:
     posts: tuple[str, ...] = ()  # plus and minus pin of what feeds the sheet; the first such part's minus is the zero of every voltage
     supply_param: str = ""  # the parameter that is the sheet's nominal supply where it is not given
     joint: bool = False  # a joint or contact: what should stay cold
+    grounds: bool = False  # whether its far end is the vehicle's body, which stands a little above the battery post
     holder: bool = False  # whether a person can pull it and put an ammeter in its place
     also: tuple[str, ...] = ()  # other names that people have for it, in small letters
     never: Mapping[str, Mapping[str, str]] = field(default_factory=dict)  # by pin: acts that are never done there, with the reason

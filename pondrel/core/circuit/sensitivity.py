@@ -1,46 +1,61 @@
 """What the tolerances of healthy parts do to a measured number: exact first derivatives, which make tolerances correlated.
 
-A *tolerance* is one independent thing about one element that nobody knows exactly: its resistance, the current its law gives, or its EMF.
+A *tolerance* is one independent thing that nobody knows exactly: an element's resistance, the current its law gives, its EMF; how far its
+ground point stands above the battery post; or what several elements have in common, such as the age of all contacts.
 """
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..base.arrays import Floats
-from .network import Network
+from .network import LEAST_OHMS, Network
 from .operate import Points, Settled
 from .part import Element, Law
 from .tableau import Ports
+from .wear import AGE_SHARED, BODY_APART, BODY_SHARED, film_spread, on_body
 
-__all__ = ["Sensitivities", "Tolerances"]
+__all__ = ["BODY_COLUMN", "SHARED", "Sensitivities", "Tolerances"]
 
 _OHMS, _CURRENT, _VOLTS = range(3)
+SHARED = 2  # the age of a vehicle's contacts, and how far its body stands above the battery post
+BODY_COLUMN = -1  # of those in common, the last
 _FORWARD_VOLTS = 0.7  # what a junction's tolerance is a share of
 
 
 @dataclass(frozen=True, eq=False)
 class Tolerances:
-    """K tolerances of a network: ``element`` (K,), ``what`` of it (K,), and one standard deviation ``sigma`` (K,), relative or in volts."""
+    """Tolerances of a network. K of single elements: ``element`` (K,), ``what`` of it (K,), one standard deviation ``sigma`` (K,), relative
+    or in volts. And SHARED ones that several have in common: ``shared`` (K, SHARED) says how many standard deviations of each single one
+    go with one of those."""
 
     element: NDArray[np.intp]
     what: NDArray[np.intp]
     sigma: Floats
+    shared: Floats
 
     @classmethod
     def of(cls, network: Network) -> Tolerances:
         """Those that a network's elements have: the same list whatever its dials."""
-        items = [item for i, e in enumerate(network.elements) for item in _of_element(i, e)]
-        element, what, sigma = zip(*items, strict=True) if items else ((), (), ())
-        return cls(np.array(element, dtype=np.intp), np.array(what, dtype=np.intp), np.array(sigma))
+        films, body = film_spread(network), on_body(network)
+        items = [item for i, e in enumerate(network.elements) for item in _of_element(i, e, float(films[i]), bool(body[i]))]
+        element, what, sigma, age, above = zip(*items, strict=True) if items else ((), (), (), (), ())
+        shared = np.array([age, above], dtype=float).reshape(SHARED, len(element)).T
+        return cls(np.array(element, dtype=np.intp), np.array(what, dtype=np.intp), np.array(sigma), shared)
+
+    @property
+    def count(self) -> int:
+        """How many there are, those in common last."""
+        return len(self.element) + SHARED
 
     @property
     def of_volts(self) -> NDArray[np.bool_]:
-        """(K,) which of them are in volts: an EMF's or a threshold's."""
-        volts: NDArray[np.bool_] = self.what == _VOLTS
+        """(count,) which of them are in volts: an EMF's or a threshold's."""
+        volts: NDArray[np.bool_] = np.pad(self.what == _VOLTS, (0, SHARED))
         return volts
 
     def pushes(self, settled: Settled, swept: NDArray[np.intp], squared: bool) -> Floats:
@@ -84,7 +99,7 @@ class Sensitivities:
         return cls(tolerances, len(swept), squared, tuple(groups))
 
     def spread(self, rows: NDArray[np.intp], red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
-        """(m, T, K) change of the volts, or ohms, from ``red`` to ``black`` (T,) per standard deviation of each tolerance at rows (m,),
+        """(m, T, count) change of the volts, or ohms, from ``red`` to ``black`` (T,) per standard deviation of each tolerance at rows (m,),
         each asked for once."""
         spread = np.zeros((len(rows), len(red), len(self.tolerances.element)))
         place = np.full(self.rows, -1)
@@ -98,11 +113,16 @@ class Sensitivities:
                     response = direct + bundle.ports.at(own, own).through(to_pairs) @ bundle.react[own]
                     response = response**2 if self.squared else response
                     spread[place[bundle.rows[own]]] += response * (bundle.weight[own, None] * bundle.push[own])[:, None, :]
-        return spread
+        return np.concatenate([spread, spread @ self.tolerances.shared], axis=2)
 
 
-def _of_element(i: int, e: Element) -> list[tuple[int, int, float]]:
-    own, ohms = e.tolerance, e.ohms_tolerance
+def _of_element(i: int, e: Element, film: float, on_body: bool) -> list[tuple[int, int, float, float, float]]:
+    """Of an element: its number, what of it, sigma, and how much of that goes with a vehicle's age and with its body's volts."""
+    own, ohms, age = e.tolerance, e.ohms_tolerance, 0.0
+    if film > 0.0:
+        ohm = max(e.ohms, LEAST_OHMS)
+        own = math.hypot(own, film / ohm)
+        age = AGE_SHARED * film / ohm / own
     found: list[tuple[int, int, float, float]]  # element, what, of which tolerance, sigma
     if e.law is Law.OHMIC:
         found = [(i, _OHMS, own, own)]
@@ -114,4 +134,5 @@ def _of_element(i: int, e: Element) -> list[tuple[int, int, float]]:
         found = [(i, _CURRENT, ohms, ohms), (i, _VOLTS, own, own * abs(e.volts))]
     else:
         found = [(i, _CURRENT, own, own)]
-    return [(element, what, sigma) for element, what, of, sigma in found if of > 0.0]
+    singles = [(element, what, sigma, age, 0.0) for element, what, of, sigma in found if of > 0.0]
+    return [*singles, (i, _VOLTS, BODY_APART, 0.0, BODY_SHARED / BODY_APART)] if on_body else singles

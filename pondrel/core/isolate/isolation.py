@@ -13,7 +13,7 @@ from ..evidence.items import Item
 from .advise.advice import Advice, Weighed, describe, ranked, repeats
 from .advise.plan import World
 from .believe.belief import Belief, update
-from .believe.beyond import Beyond, beyond, undrawn, wanted
+from .believe.beyond import Beyond, beyond, undrawn, undrawn_loads, wanted
 from .conclude.proof import CERTAIN, Standing, inseparable, percent, proof_tests, standing
 from .conclude.suspects import Suspect, Target, chances, parted, targets
 from .predict.workup import Workup
@@ -198,7 +198,8 @@ def _others(belief: Belief, strain: float) -> tuple[tuple[Beyond, ...], str]:
     unknown = undrawn(belief)
     share = 1.0 / (1.0 + math.exp(min(belief.log_evidence - unknown.log_joint, 700.0)))
     if not belief.items or not wanted(belief, strain, share):
-        return (unknown,), "One lasting fault at most, the circuit as it is drawn."
+        loads = undrawn_loads(belief)[:_MOST_OTHERS] if belief.items else []
+        return (unknown, *loads), f"One lasting fault at most, the circuit as it is drawn{', or with one more load' if loads else ''}."
     kept: dict[str, list[Beyond]] = {}
     for other in beyond(belief):
         kept.setdefault(other.kind, []).append(other)

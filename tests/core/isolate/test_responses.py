@@ -10,6 +10,7 @@ import pytest
 from pondrel.core.circuit.fault import Fault
 from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
+from pondrel.core.circuit.wear import in_use
 from pondrel.core.evidence.asked import Measurement
 from pondrel.core.isolate.believe.fit import Spot, interpolate
 from pondrel.core.isolate.isolation import isolate
@@ -36,7 +37,7 @@ def test_rows_are_what_solving_each_fault_gives(step_light_workup, part, mode):
         faults = (Fault(part, mode, math.exp(log_ohms)),)
         if workup.curves.blown[row].any():
             faults = (*faults, Fault("F4", "open"))
-        nodes = solve(workup.sheet, "lit", faults).nodes
+        nodes = solve(in_use(workup.sheet), "lit", faults).nodes
         assert prediction.value[row, 0] == pytest.approx(nodes["lamp.feed"] - nodes["g1"], abs=2e-5)
 
 
@@ -49,7 +50,7 @@ def test_between_the_grid_points_interpolation_errs_by_less_than_a_millivolt(ste
     for low in range(len(grid) - 1):
         spot = Spot(workup.curves.start[[c]] + low, np.array([0.43]))
         ohms = math.exp(grid[low] + 0.43 * (grid[1] - grid[0]))
-        nodes = solve(workup.sheet, "lit", (Fault(part, "high_resistance", ohms),)).nodes
+        nodes = solve(in_use(workup.sheet), "lit", (Fault(part, "high_resistance", ohms),)).nodes
         assert interpolate(prediction, spot, np.array([grid[1] - grid[0]]))[0, 0] == pytest.approx(
             nodes["lamp.feed"] - nodes["g1"], abs=1e-3
         )
@@ -140,7 +141,7 @@ def test_where_a_relay_lets_go_the_curve_tears_at_the_very_severity():
     for share in np.linspace(0.02, 0.98, 25):
         spot = Spot(workup.curves.start[[c]] + cell, np.array([share]))
         ohms = math.exp(grid[cell] + share * (grid[1] - grid[0]))
-        nodes = solve(sheet, "run", (Fault("G1", "high_resistance", ohms),)).nodes
+        nodes = solve(in_use(sheet), "run", (Fault("G1", "high_resistance", ohms),)).nodes
         told = interpolate(prediction, spot, np.array([grid[1] - grid[0]]))[0]
         assert told == pytest.approx([nodes["k.85"], nodes["k.87"]], abs=2e-3), ohms
 

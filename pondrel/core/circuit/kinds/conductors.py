@@ -178,6 +178,7 @@ KINDS = (
         (opens(1.0, words="loose or broken off"), resists(2.5, words="corroded or painted over")),
         (Param("ohms", "Ω", "ohms", "healthy resistance", default="0.003", least="zero"), JOINT),
         joint=True,
+        grounds=True,
         symbol="ground",
         also=("earth", "chassis", "mass", "ground point", "gnd", "body", "frame", "strap", "minus"),
     ),

@@ -10,6 +10,9 @@ from ..part import NEVER, Contact, Effect, Element, Kind, Law, Mode, Param
 from .common import Params, joint_tolerance, number, opens, resists, tolerance
 
 EMF_TOLERANCE = judged("EMF_TOLERANCE", 0.055, "share", "how far a battery is from its nominal volts: 0.7 V, from flat to charging")
+BATTERY_OHMS_TOLERANCE = judged(
+    "BATTERY_OHMS_TOLERANCE", 0.8, "share", "how far a battery's inner ohms are from what its sheet says: it ages"
+)
 # Rested open-circuit volts of a 12 V lead battery at 25 °C by state of charge (trade-council table, from memory).
 _CHARGE_VOLTS = ((0.0, 11.89), (25.0, 12.06), (50.0, 12.24), (75.0, 12.45), (100.0, 12.65))
 _FULL_VOLTS = 12.65
@@ -43,7 +46,7 @@ def _battery(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     if params.get("accepts") is not None:
         law, amps, takes = Law.LIMITED, _SHORT_CIRCUIT_AMPS, number(params, "accepts", 10.0)
     spread = number(params, "tolerance", EMF_TOLERANCE)
-    return (Element("", "p", "n", ohms, spread, law=law, volts=volts, amps=amps, shape=takes, ohms_tolerance=0.3),)
+    return (Element("", "p", "n", ohms, spread, law=law, volts=volts, amps=amps, shape=takes, ohms_tolerance=BATTERY_OHMS_TOLERANCE),)
 
 
 def _charge_check(params: Params) -> str | None:

@@ -9,6 +9,7 @@ so a stated gain is never flattered.
 from __future__ import annotations
 
 import math
+from collections import Counter
 from collections.abc import Collection
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -59,6 +60,7 @@ TOLERATED_RISK = judged("TOLERATED_RISK", 0.005, "share", "the chance taken that
 SHOWN_EXPECTATIONS = 5
 _WITH = "What tells is how far this lies from the same in state {}"
 _BINS, _COARSE_BINS, _BLOCK = 48, 14, 64
+OFTEN_ENOUGH = 3  # times that a reading is taken: after that it was no slip
 _LOOKED_AT_AGAIN, _MOST_ATOMS = 16, 100
 _KEPT_MASS = 0.998
 _LIKELY, _LIKELY_OTHER = 0.002, 1e-5  # of one atom; of one hypothesis
@@ -385,8 +387,13 @@ def repeats(belief: Belief, target: tuple[str, ...], readings: tuple[int, ...], 
     mass = belief.probability[others]
     here = Situation.of(sheet, belief.items)
     missing, weighed = skipped(belief), []
+    taken = Counter(reading.test for reading in belief.readings)
     for k in readings:
-        if belief.readings[k].elsewhere or _needs(belief, belief.readings[k].test, missing):
+        if (
+            belief.readings[k].elsewhere
+            or _needs(belief, belief.readings[k].test, missing)
+            or taken[belief.readings[k].test] >= OFTEN_ENOUGH
+        ):
             continue
         slip = float(mass @ odd[:, k])
         joint = np.array([[1.0 - mass.sum(), 0.0], [0.0, slip], [0.0, float(mass.sum()) - slip]])

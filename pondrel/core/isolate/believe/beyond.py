@@ -23,7 +23,7 @@ from ...base.arrays import Floats
 from ...base.judgement import judged
 from ...base.patience import breathe
 from ...base.quantity import show
-from ...circuit.fault import apply_faults
+from ...circuit.fault import apply_faults, mode_of
 from ...circuit.network import Cases, Network
 from ...circuit.operate import dead_points, operating_points
 from ...circuit.part import Effect, Element, Span
@@ -41,11 +41,14 @@ from .belief import Belief
 from .fit import Spot, blunder_chance
 from .likelihood import BLUNDER, Precision, log_likelihood
 
-__all__ = ["Beyond", "beyond", "wanted"]
+__all__ = ["Beyond", "beyond", "undrawn", "undrawn_loads", "wanted"]
 
 UNDRAWN = judged("UNDRAWN", 0.006, "share", "jobs whose fault is nowhere on the sheet")
 TWO_FAULTS = judged("TWO_FAULTS", 0.03, "share", "jobs with two faults at once")
 WRONG_DIAGRAM = judged("WRONG_DIAGRAM", 0.01, "share", "jobs whose vehicle is built in another way than it is drawn")
+UNDRAWN_LOADS = judged(
+    "UNDRAWN_LOADS", 0.5, "times", "how often something that nobody drew takes a load's current, for each time that a short takes as much"
+)
 INTERMITTENT = judged("INTERMITTENT", 0.1, "share", "faults of joints and contacts that come and go")
 PRESENT = judged("PRESENT", 0.5, "share", "readings at which a fault is there that comes and goes")
 STIRRED_NATS = judged("STIRRED_NATS", 0.5, "nat", "what a change at a part adds to the evidence of a fault there that comes and goes")
@@ -53,6 +56,7 @@ _FINER = 6  # looks between two grid severities for a fault that comes and goes
 _FIRST, _REFINED = 4, 20  # faults tried as the first of two; pairs looked at more closely
 _EXTRA_OHMS = np.geomspace(0.5, 120.0, 10)
 _STRAIN = 0.6
+_LOOKED_AT, _LOAD_AMPS = 0.005, 10.0  # least probability of a short that a load is thought of beside; the most that a load draws
 _NO_MATTER, _SLACK = 8.0, 6.0  # nats behind the best from which on an explanation is left out; what a rough bound may be off by
 _FAR = 5.0  # standard deviations from which on a reading does not fit a diagram
 _BETWEEN_COARSE = 0.6  # a coarse look forgives more than its steps, since numbers bend between them
@@ -86,14 +90,30 @@ def undrawn(belief: Belief) -> Beyond:
     return Beyond("undrawn", (), "nothing that is drawn explains this: a part or wire that is not on the sheet, or wrong readings", log)
 
 
+def undrawn_loads(belief: Belief) -> list[Beyond]:
+    """Beside every short that takes no more than a load might: something that is not drawn and draws current there. To every meter the two
+    are one; only taking it off tells them apart."""
+    workup, found = belief.workup, []
+    for h in np.flatnonzero(belief.probability > _LOOKED_AT).tolist():
+        cause, severity = workup.hypotheses.items[h], belief.severity[h]
+        if cause.part is None or cause.mode is None or severity is None:
+            continue
+        mode = mode_of(workup.sheet, cause.part, cause.mode)
+        if mode.severity and mode.severity.span is Span.SHUNT and workup.sheet.supply_volts < _LOAD_AMPS * severity[0]:
+            words = f"something that is not drawn draws current at {cause.part} (about {show(severity[0], 'Ω')}): unplug what it may be"
+            log = belief.log_evidence + math.log(float(belief.probability[h]) * UNDRAWN_LOADS)
+            found.append(Beyond("diagram", (), words, log))
+    return sorted(found, key=lambda b: -b.log_joint)
+
+
 def beyond(belief: Belief) -> tuple[Beyond, ...]:
     """All explanations beyond one lasting fault that come near the best, the likeliest first."""
     said = hints(belief.workup.sheet, observations(belief.items))
     two = max((hint.two for hint in said), default=1.0)
     # What speaks for a fault that comes and goes goes before what speaks against it.
     some = max((hint.sometimes for hint in said if hint.sometimes > 1.0), default=min((hint.sometimes for hint in said), default=1.0))
-    _, density = _densities(belief)
-    others = [undrawn(belief), *_sometimes(belief, some)]
+    _, _, density = _densities(belief)
+    others = [undrawn(belief), *undrawn_loads(belief), *_sometimes(belief, some)]
 
     def floor() -> float:
         return float(logsumexp([belief.log_evidence, *(b.log_joint for b in others)])) - _NO_MATTER
@@ -104,9 +124,9 @@ def beyond(belief: Belief) -> tuple[Beyond, ...]:
     return tuple(sorted(others, key=lambda b: -b.log_joint))
 
 
-def _densities(belief: Belief, parts: int = 1) -> tuple[Spot, Floats]:
-    """Spots (S,), every row and ``parts`` − 1 between it and the next of its curve, and the log density (S, R) of each reading by itself
-    there, blunders included. A spot stands for its stretch of severity."""
+def _densities(belief: Belief, parts: int = 1) -> tuple[Spot, Floats, Floats]:
+    """Spots (S,), every row and ``parts`` − 1 between it and the next of its curve, the readings (S, R) expected there, and the log density
+    (S, R) of each by itself, blunders included. A spot stands for its stretch of severity."""
     workup, evidence, curves = belief.workup, belief.evidence, belief.workup.curves
     every = np.arange(curves.rows)
     step = np.repeat(workup.hypotheses.spacing[curves.hypothesis], curves.length)
@@ -121,15 +141,25 @@ def _densities(belief: Belief, parts: int = 1) -> tuple[Spot, Floats]:
     variance = vague[near] + (evidence.prediction.slope[near] * step[near, None] / (2.0 * parts)) ** 2
     gaussian = -0.5 * ((evidence.value - value) ** 2 / variance + np.log(2.0 * math.pi * variance))
     blunder = np.log(evidence.blunder(every)) - np.log(evidence.scale)
-    return spot, np.logaddexp(gaussian + math.log1p(-BLUNDER), blunder[near])
+    return spot, value, np.logaddexp(gaussian + math.log1p(-BLUNDER), blunder[near])
 
 
 def _sometimes(belief: Belief, more: float) -> list[Beyond]:
     """Faults of joints and contacts that are there at some readings and not at others; when it is there, its severity is the same."""
     workup, curves = belief.workup, belief.workup.curves
-    spot, density = _densities(belief, _FINER)
+    spot, value, density = _densities(belief, _FINER)
     prior = min(INTERMITTENT * more, 0.6)
     mixed = np.logaddexp(density + math.log(PRESENT), density[:1] + math.log(1.0 - PRESENT)).sum(axis=1)
+    evidence = belief.evidence
+
+    def together(best: int) -> float:
+        """What it adds that readings share their tolerances, which looking at each by itself leaves out: each taken as with the fault there
+        or not, whichever is likelier."""
+        there = density[best] > density[0]
+        expected = np.where(there, value[best], value[0])
+        alone = float(np.maximum(density[best], density[0]).sum())
+        return float(evidence.missed_by((evidence.value - expected)[None], spot.near[[best]])[0]) - alone
+
     seen = observations(belief.items)
     stirring = [hint.stirred for hint in hints(workup.sheet, seen)]
     factor = np.zeros(curves.rows)
@@ -144,7 +174,8 @@ def _sometimes(belief: Belief, more: float) -> list[Beyond]:
         if cause.part is None or cause.mode is None or not comes_and_goes(workup.sheet, cause.part, cause.mode):
             continue
         first, end = np.searchsorted(spot.row, [curves.start[c], curves.start[c] + curves.length[c]])
-        log = float(logsumexp(mixed[first:end] + factor[spot.near[first:end]])) - math.log(end - first)
+        own = mixed[first:end] + factor[spot.near[first:end]]
+        log = float(logsumexp(own)) - math.log(end - first) + together(first + int(own.argmax()))
         stirred = sum(STIRRED_NATS for parts in stirring if cause.part in parts)
         weight = workup.hypotheses.prior[h] * curves.share[c] * prior
         found.append(Beyond("sometimes", (cause.part,), f"{cause.words}, but not always", log + stirred + math.log(max(weight, 1e-300))))

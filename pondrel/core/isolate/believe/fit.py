@@ -28,11 +28,14 @@ from .likelihood import BLUNDER, Precision, blunder_probability, log_likelihood,
 __all__ = ["DRIFT", "STRAY", "Fit", "Spot", "blunder_chance", "blunder_widths", "either", "insulation_sigma", "interpolate"]
 
 UNSEEN = 0.1  # standard deviations of its own by which a reading may be off and still count as a sound circuit's
-DRIFT = judged("DRIFT", 0.09, "share", "how far a supply wanders from reading to reading, of its own tolerance: 60 mV of a battery")
+DRIFT = judged("DRIFT", 0.07, "share", "how far a supply wanders from reading to reading, of its own tolerance: 50 mV of a battery")
+SAG = judged("SAG", 0.35, "share", "how far it sags while one measures, of its own tolerance: a quarter of a volt of a battery")
+SAG_READINGS = judged("SAG_READINGS", 12.0, "readings", "after how many it sags no further")
 ELSEWHERE = 0.03, 0.012  # how near a blunder comes to what another place shows: volts (or on the ohms' scale), and a share of it
 _IMPOSSIBLE = -1e6  # log likelihood; finite, so that sums stay finite
 OTHER_SIDE = judged("OTHER_SIDE", 0.2, "share", "readings beside a threshold, within a grid step, that are those of its other side")
 STRAY = judged("STRAY", 0.3, "share", "readings on a floating point that show stray volts")
+STRAY_LEAST = judged("STRAY_LEAST", 0.04, "V", "what a floating point picks up at the least")
 STRAY_VOLTS = judged("STRAY_VOLTS", 6.0, "V", "the range of those")
 # The range of an instrument's scale over which a blunder may fall: volts, compressed ohms, amperes.
 _SCALE = {"volts": 30.0, "ohms": 16.0, "continuity": 7.0, "amps": 60.0, "clamp": 60.0}
@@ -90,8 +93,10 @@ def _hermite(t: Floats, v0: Floats, s0: Floats, v1: Floats, s1: Floats) -> Float
 
 
 def insulation_sigma(value: Floats, stray: Floats) -> Floats:
-    """Standard deviation of a number that hangs on insulation: nobody knows the leak, so what it lets through is as uncertain as large."""
-    return np.abs(value) * stray
+    """Standard deviation of a number that hangs on insulation: nobody knows the leak, so what it lets through is as uncertain as large; and
+    such a point is never quite at nothing."""
+    sigma: Floats = np.maximum(np.abs(value), STRAY_LEAST) * stray
+    return sigma
 
 
 class Fit:
@@ -147,8 +152,14 @@ class Fit:
 
     def spread(self, rows: NDArray[np.intp], first: int = 0) -> Floats:
         """(L, R, K): what the tolerances do to the readings, from ``first`` on, at some rows."""
-        spreads = [_spread(self.workup, r, rows) for r in self.readings[first:]]
+        spreads = [self._spread_of(number, rows) for number in range(first, len(self.readings))]
         return np.stack(spreads, axis=1) if spreads else np.zeros((len(rows), 0, self.workup.tolerances))
+
+    def _spread_of(self, number: int, rows: NDArray[np.intp]) -> Floats:
+        """(L, K) of one reading: the later it was taken, the further the supply may have sagged."""
+        spread = _spread(self.workup, self.readings[number], rows).copy()
+        spread[:, self.workup.sag] = SAG * min(number / SAG_READINGS, 1.0) * spread[:, self.workup.supplies].sum(axis=1)
+        return spread
 
     def uncertainty(self, rows: NDArray[np.intp], first: int = 0, spread: Floats | None = None) -> Floats:
         """(L, R) standard deviations that the readings, from ``first`` on, have to themselves at some rows: meter, insulation, drift, and
@@ -225,7 +236,7 @@ class Fit:
         for number in range(len(before.readings), len(self.readings)):
             several = self.spread(rows, number)
             spread, own = several[:, 0], self.uncertainty(rows, number, several)[:, 0]
-            shared = [np.einsum("lk,lk->l", _spread(self.workup, r, rows), spread) for r in self.readings[:number]]
+            shared = [np.einsum("lk,lk->l", self._spread_of(n, rows), spread) for n in range(number)]
             precision = precision.bordered(np.reshape(shared, (number, len(rows))).T, (spread**2).sum(axis=1) + own**2)
         return precision
 

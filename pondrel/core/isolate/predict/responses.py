@@ -22,6 +22,7 @@ from ...circuit.operate import Points, dead_points, operating_points
 from ...circuit.part import Effect, Law
 from ...circuit.sensitivity import Sensitivities, Tolerances
 from ...circuit.sheet import Sheet
+from ...circuit.wear import in_use
 from ...evidence.asked import Setup
 from .hypotheses import Hypotheses, enumerate_hypotheses
 from .table import Curves, Profile, Table, Torn
@@ -48,7 +49,8 @@ class Responses:
 
     @classmethod
     def of(cls, sheet: Sheet) -> Responses:
-        """A sheet, solved in all its states."""
+        """A sheet, solved in all its states, as a vehicle in use has it."""
+        sheet = in_use(sheet)
         network = Network.of(sheet)
         hypotheses = enumerate_hypotheses(sheet, network)
         melted, whole = _melted(sheet, network, hypotheses)

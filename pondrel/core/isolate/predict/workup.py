@@ -20,8 +20,9 @@ from ...circuit.measure import TEST_OHMS, TEST_VOLTS
 from ...circuit.network import Network
 from ...circuit.operate import Points
 from ...circuit.part import Law
-from ...circuit.sensitivity import Tolerances
+from ...circuit.sensitivity import BODY_COLUMN, Tolerances
 from ...circuit.sheet import Sheet
+from ...circuit.wear import BODY_MOVES, BODY_SHARED
 from ...evidence.asked import Measurement, Question, Setup
 from ...evidence.registry import on_offer
 from ...evidence.safety import is_allowed
@@ -283,8 +284,8 @@ class Workup:
         return conducts
 
     def spread(self, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
-        """(len(rows), T, K): what each tolerance does to the tests' numbers. Setups share the sheet's parts and so their tolerances; there
-        is one more for every state: how a contact that chatters in it divides its time."""
+        """(len(rows), T, K): what each tolerance does to the tests' numbers. Setups share the sheet's parts and so their tolerances; those
+        of a state are its own."""
         parts: list[Floats] = [np.zeros((len(rows), 0, self.tolerances))]
         order: list[int] = []
         for setup, numbers in _by_setup(tests).items():
@@ -295,9 +296,12 @@ class Workup:
     def _spread_of(self, setup: Setup, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T, K) of one set-up."""
         table, spread = self.table(setup), np.zeros((len(rows), len(tests), self.tolerances))
-        first = self.tolerances - len(self.sheet.states)
-        spread[:, :, :first] = table.spread(tests, rows)
-        spread[:, :, first + list(self.sheet.states).index(setup.state)] = table.swing(tests, rows)
+        states = list(self.sheet.states)
+        shared = table.spread(tests, rows)
+        first, own = shared.shape[2], states.index(setup.state)
+        spread[:, :, :first] = shared
+        spread[:, :, first + 1 + own] = shared[:, :, BODY_COLUMN] * (BODY_MOVES / BODY_SHARED)
+        spread[:, :, first + 1 + len(states) + own] = table.swing(tests, rows)
         return spread
 
     def reading_spread(self, test: Measurement, rows: NDArray[np.intp]) -> Floats:
@@ -361,15 +365,21 @@ class Workup:
     def _make_supplies(self) -> NDArray[np.bool_]:
         tolerances = Tolerances.of(self.network)
         laws = np.array([self.network.elements[i].law in (Law.EMF, Law.LIMITED) for i in tolerances.element], dtype=bool)
-        return np.pad(laws & tolerances.of_volts, (0, self.tolerances - len(laws)))
+        return np.pad(laws & tolerances.of_volts[: len(laws)], (0, self.tolerances - len(laws)))
+
+    @property
+    def sag(self) -> int:
+        """Which tolerance is how far the supply sags: it is nought here, since it goes by the order of the readings."""
+        return self._once("sag", lambda: Tolerances.of(self.network).count)
 
     @property
     def tolerances(self) -> int:
-        """Number K of tolerances: those that the sheet's parts have between them, and one for each state."""
+        """Number K of tolerances: those that the sheet's parts have between them, how far the supply sags while one measures, and two for
+        each state: how far the body moves in it, and how what chatters divides its time."""
         return self._once("tolerances", self._make_tolerances)
 
     def _make_tolerances(self) -> int:
-        return len(Tolerances.of(self.network).element) + len(self.sheet.states)
+        return self.sag + 1 + 2 * len(self.sheet.states)
 
     def profile(self, state: str, row: int, faults: tuple[Fault, ...]) -> Profile:
         """The circuit in a state with ``faults`` and fuses melted as in ``row``; the sound one is kept."""

@@ -1,0 +1,69 @@
+"""The foreign world: vehicles that are not their sheets. Their volts are ngspice's; what ageing is, is common practice, no source."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+from click.testing import CliRunner
+
+from pondrel.cli import main
+from pondrel.core.circuit.solve import solve
+from pondrel.core.evidence.asked import Measurement
+from pondrel.demo.load import SHEETS
+from pondrel.trial.foreign import BODY_MOVES, BODY_VOLTS, ForeignCase, ForeignVehicle, by_sort, foreign_cases, mixed, try_foreign
+
+from ..reference import needs_ngspice
+
+TEXT = (SHEETS / "step_lights.yaml").read_text()
+
+
+def test_ten_vehicles_are_of_every_sort_and_the_seed_says_which(demo_workups):
+    workup = demo_workups["step_lights"]
+    assert sum(mixed(10).values()) == 10 and min(mixed(10).values()) >= 1
+    cases = foreign_cases(workup, 4, mixed(10))
+    assert cases == foreign_cases(workup, 4, mixed(10)) != foreign_cases(workup, 5, mixed(10))
+    assert {len(case.faults) for case in cases} == {0, 1, 2}
+    assert all(len({fault.part for fault in case.faults}) == len(case.faults) for case in cases)
+
+
+@needs_ngspice
+def test_a_sound_vehicle_is_worn_within_the_trade_s_limits(demo_workups):
+    """Its body stands above the post, its contacts lose more than the sheet's, and none of it is beyond a tenth of a volt a connection."""
+    workup = demo_workups["step_lights"]
+    sheet = workup.sheet
+    new = solve(sheet, "open")
+    for seed in range(4):
+        vehicle = ForeignVehicle(workup, TEXT, ForeignCase("sound", (), seed), blunders=0.0)
+        body = float(vehicle.answer(Measurement("open", "volts", "g3", "batt-")).measured.value)
+        assert BODY_VOLTS[0] - BODY_MOVES < body < BODY_VOLTS[1] + BODY_MOVES + 0.06
+        pin = float(vehicle.answer(Measurement("open", "volts", "c12.in", "s1.out")).measured.value)
+        assert new.places["c12.in"] - new.places["s1.out"] < pin < 0.15
+
+
+@needs_ngspice
+def test_the_battery_sags_while_one_measures(demo_workups):
+    workup = demo_workups["step_lights"]
+    vehicle = ForeignVehicle(workup, TEXT, ForeignCase("sound", (), 2), blunders=0.0)
+    volts = [vehicle.answer(Measurement("shut", "volts", "batt+", "batt-")).measured.value for _ in range(13)]
+    assert volts[0] - volts[-1] == pytest.approx(0.3, abs=0.1)
+
+
+@needs_ngspice
+def test_worn_and_sound_vehicles_are_not_condemned(demo_workups):
+    workup = demo_workups["step_lights"]
+    tried = [try_foreign(workup, TEXT, ForeignCase("sound", (), seed)) for seed in (11, 12)]
+    assert not any(t.named for t in tried)
+    told = by_sort(tried)["sound"]
+    assert told["vehicles"] == 2 and told["right"] == 1.0 and told["condemned_wrongly"] == 0.0
+
+
+@needs_ngspice
+@pytest.mark.slow
+def test_the_command_reports_by_sort(tmp_path):
+    answer = CliRunner().invoke(
+        main, ["trial", str(SHEETS / "step_lights.yaml"), "--world", "foreign", "--vehicles", "4", "--workers", "1", "--json"]
+    )
+    told = json.loads(answer.output)
+    assert told["world"] == "foreign" and sum(row["vehicles"] for row in told["sorts"].values()) == 4
+    assert {"right", "one_led", "called_sound", "named_wrongly", "condemned_wrongly", "tests", "minutes"} <= set(told["sorts"]["single"])
