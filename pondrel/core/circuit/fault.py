@@ -22,9 +22,7 @@ __all__ = ["Fault", "apply_faults", "loop_ohms", "mode_of", "parse_fault", "seve
 # A connection may lose 0.1 V of a 12 V supply, a switch or a wire 0.2 V: what loses less is worn and within limits. One that lets less than
 # 1 % through is as good as open. Common practice, no source.
 LEAST_LOSS, LEAST_LOSS_ALONG, MOST_LOSS = 0.008, 0.016, 100.0
-MOST_SOURCE_OHMS = judged(
-    "MOST_SOURCE_OHMS", 5.0, "Ω", "what a battery or alternator with bad cells or posts comes to, short of being open"
-)
+MOST_SOURCE_OHMS = judged("MOST_SOURCE_OHMS", 5.0, "Ω", "what a battery with bad cells or posts comes to, short of being open")
 # A path to ground above 30 Ω takes less than half an ampere at 12 V: a matter of key-off draw, not of this circuit's function.
 SHUNT_SPAN = (0.01, 30.0)
 TURNS_SPAN = (0.01, 0.85)
@@ -134,5 +132,6 @@ def severity_range(network: Network, loops: np.ndarray, part: str, mode: Mode) -
     # A load's own resistance is most of its loop: it reads high from a sixth above its value.
     if healthy > 0.1 * loop:
         least = 1.15 * healthy
-    most = max(MOST_LOSS * loop, 100.0 * least)
-    return least, max(min(most, MOST_SOURCE_OHMS), 3.0 * least) if element.gives else most
+    if kind.posts:  # a sheet of milliamperes would have it hide behind hundreds of ohms
+        return min(least, MOST_SOURCE_OHMS / 3.0), max(MOST_SOURCE_OHMS, 3.0 * healthy)
+    return least, max(MOST_LOSS * loop, 100.0 * least)
