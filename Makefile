@@ -71,13 +71,14 @@ node_modules/ready: package.json
 	@$(PYTHON) -m venv .venv || { echo "Python's venv module is missing: install it with 'apt-get install python3-venv' and try again."; exit 1; }
 	touch $@
 
+# A lock holds all that is needed: nothing is looked up beside it, so that what is published tomorrow changes nothing.
 .venv/ready: .venv/made requirements/run.lock pyproject.toml
-	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements/run.lock
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps -r requirements/run.lock
 	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
 	touch $@
 
 .venv/ready-test: .venv/ready requirements/test.lock
-	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements/test.lock
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps -r requirements/test.lock
 	touch $@
 
 clean:

@@ -49,10 +49,7 @@ def trial(
     texts: Mapping[str, str], seeds: Sequence[int], orders: Sequence[str], every: int = 1, small_worlds: int = 0, workers: int | None = None
 ) -> dict[str, Any]:
     """The report, ready for JSON. ``texts`` maps names to sheets; pure but for the processes that share the work."""
-    # One process per core and one thread in each: the matrices are small.
-    for name in ("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "MKL_NUM_THREADS"):
-        os.environ.setdefault(name, "1")
-    with ProcessPoolExecutor(workers or os.cpu_count(), mp_context=get_context("spawn")) as pool:
+    with _processes(workers) as pool:
         asked = [(name, seed) for name in texts for seed in seeds]
         counts = dict(zip(asked, pool.map(_count, [(texts[name], seed) for name, seed in asked]), strict=True))
         jobs = list(_jobs(texts, counts, seeds, orders, every))
@@ -64,12 +61,17 @@ def trial(
     return _report(texts, orders, found, gaps)
 
 
-def foreign_trial(texts: Mapping[str, str], seeds: Sequence[int], vehicles: int, workers: int | None = None) -> dict[str, Any]:
-    """So many vehicles of the foreign world for each sheet and seed; the report, ready for JSON."""
+def _processes(workers: int | None) -> ProcessPoolExecutor:
+    """One process per core and one thread in each: the matrices are small."""
     for name in ("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "MKL_NUM_THREADS"):
         os.environ.setdefault(name, "1")
+    return ProcessPoolExecutor(workers or os.cpu_count(), mp_context=get_context("spawn"))
+
+
+def foreign_trial(texts: Mapping[str, str], seeds: Sequence[int], vehicles: int, workers: int | None = None) -> dict[str, Any]:
+    """So many vehicles of the foreign world for each sheet and seed; the report, ready for JSON."""
     jobs = [(name, (text, seed, vehicles, start)) for name, text in texts.items() for seed in seeds for start in range(0, vehicles, _PIECE)]
-    with ProcessPoolExecutor(workers or os.cpu_count(), mp_context=get_context("spawn")) as pool:
+    with _processes(workers) as pool:
         done = list(pool.map(_run_foreign, [job for _, job in jobs]))
     tried: dict[str, list[Tried]] = {}
     for (name, _), own in zip(jobs, done, strict=True):

@@ -19,9 +19,9 @@ from .wear import film_spread
 
 __all__ = ["Fault", "apply_faults", "loop_ohms", "mode_of", "parse_fault", "severity_range"]
 
-# A connection may lose 0.1 V of a 12 V supply, a switch or a wire 0.2 V: what loses less is worn and within limits. One that lets less than
-# 1 % through is as good as open. Common practice, no source.
-LEAST_LOSS, LEAST_LOSS_ALONG, MOST_LOSS = 0.008, 0.016, 100.0
+LEAST_LOSS = judged("LEAST_LOSS", 0.008, "share", "of its loop's ohms from which on a connection is bad: 0.1 V of 12, less is worn")
+LEAST_LOSS_ALONG = judged("LEAST_LOSS_ALONG", 0.016, "share", "the same of a switch or a wire: 0.2 V of 12")
+MOST_LOSS = 100.0  # times its loop's ohms: what lets less than 1 % through is as good as open
 MOST_SOURCE_OHMS = judged("MOST_SOURCE_OHMS", 5.0, "Ω", "what a battery with bad cells or posts comes to, short of being open")
 # A path to ground above 30 Ω takes less than half an ampere at 12 V: a matter of key-off draw, not of this circuit's function.
 SHUNT_SPAN = (0.01, 30.0)

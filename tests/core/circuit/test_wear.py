@@ -8,7 +8,7 @@ import pytest
 from pondrel.core.circuit.network import Network
 from pondrel.core.circuit.sensitivity import SHARED, Tolerances
 from pondrel.core.circuit.solve import solve
-from pondrel.core.circuit.wear import FILM_OHMS, FILM_VOLTS, film_ohms, in_use, on_body, working_amps
+from pondrel.core.circuit.wear import BODY_MOVES, FILM_OHMS, FILM_VOLTS, film_ohms, in_use, on_body, working_amps
 from pondrel.core.evidence.asked import Measurement
 from pondrel.core.isolate.predict.workup import Workup
 
@@ -77,6 +77,22 @@ def test_one_age_and_one_body_move_all_readings_together():
     assert 0.03 < sigma[0] < 0.06 and 0.7 < together[0, 1] < 0.95  # mostly the body, which both share
     assert 0.3 < together[2, 3] < 0.8  # age alike, each film for itself
     assert Tolerances.of(workup.network).count == len(Tolerances.of(workup.network).element) + SHARED
+
+
+def test_from_state_to_state_the_body_moves_a_little():
+    """One ground point in two states with the same current: nearly the same volts, not quite."""
+    sheet = sheet_of(
+        """
+        BAT: {kind: battery, pins: {p: b+, n: b-}, volts: 12, ohms: 0.005}
+        R1: {kind: resistor, pins: {a: b+, b: g1}, ohms: 12}
+        G1: {kind: ground, pins: {a: g1, b: b-}}
+        """,
+        states="on: {}, again: {}",
+    )
+    tests = tuple(Measurement(state, "volts", "g1", "b-") for state in ("on", "again"))
+    spread = Workup(sheet).spread(tests, np.zeros(1, dtype=np.intp))[0]
+    moved = spread[0] - spread[1]
+    assert np.sqrt((moved**2).sum()) == pytest.approx(np.sqrt(2.0) * BODY_MOVES, rel=0.02)
 
 
 def test_with_the_battery_off_the_body_stands_at_the_post():

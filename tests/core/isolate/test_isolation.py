@@ -473,6 +473,17 @@ def test_ohms_near_the_end_of_the_scale_tell_no_two_breaks_apart(demo_workups):
     assert high["G20"] / high["K8"] == pytest.approx(over["G20"] / over["K8"], rel=0.3)
 
 
+def test_a_reading_is_asked_for_three_times_at_the_most(step_light_workup):
+    sheet = step_light_workup.sheet
+    drop, post = reading_of(sheet, "lit", "volts", "g1", "batt-", "0.12"), reading_of(sheet, "lit", "volts", "batt+", "batt-", "12.5")
+
+    def asked(*items):
+        return {advice.test for _, advice in repeats(update(step_light_workup, items), (), tuple(range(len(items))), "may be a slip")}
+
+    assert asked(post, drop, drop) == {post.test, drop.test}
+    assert asked(post, drop, drop, drop) == {post.test}
+
+
 def test_between_certain_and_sure_one_more_test_is_asked_for_while_any_tells_something(demo_workups):
     """A G3 that loses 3.8 V: a look and two readings prove it at 98 %. With all else left out there is nothing to wait for."""
     workup = demo_workups["step_lights"]

@@ -6,6 +6,7 @@ import math
 
 import pytest
 
+from pondrel.core.isolate.believe.belief import update
 from pondrel.core.isolate.isolation import isolate
 from pondrel.core.isolate.predict.workup import Workup
 
@@ -39,6 +40,15 @@ def test_what_a_sag_explains_is_no_drop(demo_workups):
     later = [("s1.out", "batt-", "12.02"), ("la1.feed", "batt-", "11.97"), ("la1.gnd", "batt-", "0.06"), ("g3", "batt-", "0.04")]
     found = isolate(workup, taken(workup.sheet, [*sound, *later, ("f9.in", "batt-", "12.28")]))
     assert not found.standing.named and found.belief.parts()[None] > 0.5
+
+
+def test_a_battery_sags_from_reading_to_reading_and_does_not_jump(demo_workups):
+    """The same eight numbers, falling and jumbled: a supply that sank is likelier than one that leapt about."""
+    workup = demo_workups["step_lights"]
+    falling = [("batt+", "batt-", f"{12.60 - 0.04 * n:.2f}") for n in range(8)]
+    jumbled = [falling[n] for n in (5, 0, 7, 2, 6, 1, 4, 3)]
+    one, other = (update(workup, taken(workup.sheet, rows)).log_evidence for rows in (falling, jumbled))
+    assert one > other + 2.0
 
 
 def test_no_joint_is_bad_that_loses_less_than_the_trade_allows(demo_workups):
