@@ -100,7 +100,8 @@ def undrawn_loads(belief: Belief) -> list[Beyond]:
             continue
         mode = mode_of(workup.sheet, cause.part, cause.mode)
         if mode.severity and mode.severity.span is Span.SHUNT and workup.sheet.supply_volts < _LOAD_AMPS * severity[0]:
-            words = f"something that is not drawn draws current beside {cause.part} (about {show(severity[0], 'Ω')}): take it off and see whether the current goes"
+            size = show(severity[0], "Ω")
+            words = f"something not drawn draws current beside {cause.part} (about {size}): take it off and see whether the current goes"
             log = belief.log_evidence + math.log(float(belief.probability[h]) * UNDRAWN_LOADS)
             found.append(Beyond("diagram", (), words, log))
     return sorted(found, key=lambda b: -b.log_joint)
