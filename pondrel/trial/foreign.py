@@ -21,13 +21,14 @@ import numpy as np
 
 from ..core.base.errors import PondrelError
 from ..core.circuit.fault import Fault, apply_faults
+from ..core.circuit.kinds.loads import motor_ohms
 from ..core.circuit.measure import measure
 from ..core.circuit.network import Cases, Network
 from ..core.circuit.operate import Points, operating_points
 from ..core.circuit.part import Span
 from ..core.circuit.read.plain import Plain, load_plain
 from ..core.circuit.read.sheet import read_sheet
-from ..core.circuit.sheet import Sheet
+from ..core.circuit.sheet import Part, Sheet
 from ..core.circuit.solve import solve
 from ..core.evidence.asked import Measurement, Question
 from ..core.evidence.items import Item, Observation
@@ -51,6 +52,9 @@ SAG_VOLTS = 0.3  # of the battery from the first reading to the twelfth
 ACCESSORIES = 0.1  # share of vehicles with an undrawn load of some watts
 FED_VOLTS = 6.0  # a place that has as much in some state is where an undrawn load is spliced in
 METER_OHMS = (1e6, 1e7)
+DRIVER_OHMS = (0.01, 0.25)  # of a module's output where the sheet is silent
+MOTOR_OHMS = (0.5, 1.8)  # times what is usual
+DORMANT, DORMANT_OHMS = "~dormant ", (3e3, 3e6)  # what electronics without power show an ohmmeter
 MATTERS_VOLTS = 0.4  # what a hidden joint's fault loses at the least, at the sound circuit's working current
 
 
@@ -149,6 +153,9 @@ class ForeignVehicle(Vehicle):
         """The vehicle's circuit as a sheet of its own; with the body above the post where it is ``live``, and with the meter at it."""
         plain = copy.deepcopy(self.plain)
         parts = plain["parts"]
+        if live:
+            for name in [name for name in parts if name.startswith(DORMANT)]:
+                del parts[name]
         if live:
             for number, name in enumerate(self.offset):
                 ground = parts[name]["pins"]
@@ -257,6 +264,12 @@ def _aged(plain: dict[str, Any], workup: Workup, rng: random.Random, undrawn: bo
         elif kind.joint and kind.param("ohms"):
             sound = max((e.ohms for e in own.elements() if e.name == "" and math.isfinite(e.ohms)), default=0.003)
             part["ohms"] = sound + _film(rng, working)
+        elif kind.param("on_ohms"):
+            part.setdefault("on_ohms", _between(rng, *DRIVER_OHMS))
+        elif kind.symbol == "motor":
+            part.setdefault("ohms", round(motor_ohms(own.params) * rng.uniform(*MOTOR_OHMS), 5))
+        if any(element.asleep for element in own.elements()):
+            _electronics(aged["parts"], name, own, rng)
         if kind.load is not None:
             _terminal(aged["parts"], name, part, rng, working)
     places = [place for place in workup.sheet.places if place != workup.sheet.minus]
@@ -270,6 +283,17 @@ def _aged(plain: dict[str, Any], workup: Workup, rng: random.Random, undrawn: bo
             "kind": "resistor", "pins": {"a": rng.choice(places), "b": workup.sheet.minus}, "ohms": round(rng.uniform(80.0, 400.0), 1),
         }  # fmt: skip
     return aged
+
+
+def _electronics(parts: dict[str, Any], name: str, own: Part, rng: random.Random) -> None:
+    """What an ohmmeter finds at the pins of electronics without power, beside what the sheet's kind has there; none while live."""
+    for number, element in enumerate(e for e in own.elements() if e.asleep):
+        pins = {"a": own.pins[element.a], "b": own.pins[element.b]}
+        parts[f"{DORMANT}{name}{number}"] = {"kind": "resistor", "pins": pins, "ohms": _between(rng, *DORMANT_OHMS)}
+
+
+def _between(rng: random.Random, least: float, most: float) -> float:
+    return round(math.exp(rng.uniform(math.log(least), math.log(most))), 4)
 
 
 def _most_volts(sheet: Sheet, place: str) -> float:

@@ -8,8 +8,8 @@ Every law is a non-decreasing current i(v) with its slope, evaluated for whole a
   (Corless and Jeffrey 2002): i + Is = (n/R)·ω(ln(Is·R/n) + (v + Is·R)/n), n the emission voltage;
 - limited: i = x/(1 + |x/L|⁸)^(1/8), x = (v − E)/R: a resistance or a source up to its limit L, then a constant current; what it takes
   (x > 0) may have another limit than what it delivers;
-- motor: a fan's torque rises with the square of its speed, so back-EMF is K·√i and v = R·i + K·√i, K from the rated point; a fiftieth of
-  the rated conductance beside it stands for what it takes before it turns.
+- motor: a fan's torque rises with the square of its speed, so back-EMF is K·√i and v = R·i + K·√i, K from the rated point with the
+  ohms it was built with; a fiftieth of the rated conductance beside it stands for what it takes before it turns.
 
 `tame` says how far Newton may go along a law at once.
 """
@@ -30,6 +30,7 @@ __all__ = [
     "LIGHT_POWER",
     "LIMIT_POWER",
     "MOTOR_CREEP",
+    "amps_lost",
     "cold_share",
     "filament_amps",
     "junction_amps",
@@ -78,11 +79,12 @@ def limited_amps(volts: Floats, emf: Floats, ohms: Floats, delivers: Floats, tak
     return x * (bend ** (-1.0 / LIMIT_POWER) + _GIVE), (slope + _GIVE) / ohms
 
 
-def motor_amps(volts: Floats, rated_volts: Floats, rated_amps: Floats, ohms: Floats) -> tuple[Floats, Floats]:
-    """Current (A) and slope (S) of a motor with a fan on its shaft, elementwise. Odd in V."""
+def motor_amps(volts: Floats, rated_volts: Floats, rated_amps: Floats, rated_ohms: Floats, ohms: Floats) -> tuple[Floats, Floats]:
+    """Current (A) and slope (S) of a motor with a fan on its shaft, elementwise. Odd in V. Its field is that of the motor as it was built,
+    with ``rated_ohms``; what its brushes have gained or its armature lost since then is in ``ohms``."""
     creep = MOTOR_CREEP * rated_amps / rated_volts
     turning = (1.0 - MOTOR_CREEP) * rated_amps
-    back = np.maximum(rated_volts - ohms * turning, 0.0) / np.sqrt(turning)
+    back = np.maximum(rated_volts - rated_ohms * turning, 0.0) / np.sqrt(turning)
     root = np.sqrt(back**2 + 4.0 * ohms * np.abs(volts))
     # (root − back)/2R without cancelling digits at small voltages
     square_root = 2.0 * np.abs(volts) / np.maximum(root + back, 1e-300)
@@ -142,6 +144,19 @@ def nonlinear_amps(
         elif kind is Law.LIMITED:
             drawn = limited_amps(v, at, r, limit, np.where(bend > 0.0, bend, limit))
         else:
-            drawn = motor_amps(v, at, limit, r)
+            drawn = motor_amps(v, at, limit, bend, r)
         current[..., k], slope[..., k] = drawn
     return current, slope
+
+
+def amps_lost(law: NDArray[Any], volts: Floats, rated_volts: Floats, amps: Floats, shape: Floats, ohms: Floats) -> Floats:
+    """Amperes (…, K) that elements of mixed laws lose, at the same volts, per unit by which the logarithm of their ohms rises; arrays as in
+    `nonlinear_amps`. With R in series with what bends it is g·R·i; a filament's ohms are not what its law goes by."""
+    current, slope = nonlinear_amps(law, volts, rated_volts, amps, shape, ohms)
+    lost = slope * ohms * current
+    limited, motor, filament = (law == kind for kind in (Law.LIMITED, Law.MOTOR, Law.FILAMENT))
+    lost[..., limited] = (slope * (volts - rated_volts))[..., limited]
+    creep = MOTOR_CREEP * amps[motor] / rated_volts[motor]
+    lost[..., motor] = (slope[..., motor] - creep) * ohms[..., motor] * (current[..., motor] - creep * volts[..., motor])
+    lost[..., filament] = 0.0
+    return lost

@@ -130,7 +130,10 @@ class Network:
         """
         own = len(self.elements) - 1 if self.bridge else len(self.elements)
         asleep = [i < own and e.rests_unpowered for i, e in enumerate(self.elements)]
-        elements = tuple(replace(e, contact=NEVER, power=None) if rests else e for e, rests in zip(self.elements, asleep, strict=True))
+        elements = tuple(
+            replace(e, contact=NEVER, power=None) if rests else replace(e, contact=None) if e.asleep else e
+            for e, rests in zip(self.elements, asleep, strict=True)
+        )
         return replace(self, elements=elements, controls=tuple(c for c in self.controls if not asleep[c.contact]))
 
     def _column(self, name: str) -> Floats:

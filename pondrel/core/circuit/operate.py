@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 
 from ..base.arrays import Floats
 from ..base.patience import breathe
-from .laws import nonlinear_amps, tame
+from .laws import amps_lost, nonlinear_amps, tame
 from .network import LEAST_OHMS, Cases, Network, Positions
 from .part import Law
 from .tableau import Base, Lines, Ports, solve_ports
@@ -41,7 +41,8 @@ _NO_SLOPE = 1e-12  # siemens below which a curved element is taken as a constant
 @dataclass(frozen=True, eq=False)
 class Settled:
     """M cases with every contact where it is: ``lines`` (M, E) that the elements follow, ``source`` (M, E) over the base, ``groups`` of
-    ports, ``conducts`` and ``ports`` (M, E), ``restless`` (M,) where Newton found no end."""
+    ports, ``conducts`` and ``ports`` (M, E), ``restless`` (M,) where Newton found no end; ``lost`` (M, K) amperes that each of the K
+    elements with a curved law loses per unit by which the logarithm of its own ohms rises, NaN where one does not follow its law."""
 
     network: Network
     base: Base
@@ -51,6 +52,7 @@ class Settled:
     ports: NDArray[np.bool_]
     conducts: NDArray[np.bool_]
     restless: NDArray[np.bool_]
+    lost: Floats
 
     @cached_property
     def nodes(self) -> Floats:
@@ -125,19 +127,29 @@ class Settled:
         its EMF or threshold rises, by one part in one (the last: by a volt); ``squared`` gives instead what the square of a response is
         multiplied by to give the change of an impedance (Tellegen's theorem; adjoint network method).
 
-        From v − R·i = E: dγ = R·i·dR/R. A curved law's line at a port is g·v − i = γ, elsewhere the base's v − R·i = E, R = 1/g.
+        From v − R·i = E: dγ = R·i·dR/R. A curved law's line at a port is g·v − i = γ, elsewhere the base's v − R·i = E, R = 1/g; what its
+        law loses at the same volts is how far γ rises there.
         """
         k = np.broadcast_to(elements, (len(rows), elements.shape[-1]))
         at = rows[:, None], k
         on, amps, alpha, beta = self.conducts[at], self.amps[at], self.lines.alpha[at], self.lines.beta[at]
         along_base = ~self.ports[at] & self.base.own_amps[k] & self.curved[k]
         factor = np.where(along_base, self.base.lines.beta[k], 1.0)
+        lost = self._lost_by_element[at]
+        bends = ~np.isnan(lost)
         if squared:
-            resistance = np.where(on, beta, 0.0)
-            current = -np.where(on, np.where(along_base, self.base.lines.beta[k], alpha), 0.0)
-            return resistance, current, np.zeros_like(amps)
+            resistance = np.where(on, np.where(bends, np.where(along_base, self.base.lines.beta[k], alpha), beta), 0.0)
+            return resistance, np.where(bends, -resistance, 0.0), np.zeros_like(amps)
         slope = np.where(self.curved[k], alpha * factor, 1.0)
-        return np.where(on, beta * amps, 0.0), np.where(on, -factor * amps, 0.0), np.where(on, slope, 0.0)
+        resistance = np.where(bends, lost * factor, beta * amps)
+        return np.where(on, resistance, 0.0), np.where(on, -factor * amps, 0.0), np.where(on, slope, 0.0)
+
+    @cached_property
+    def _lost_by_element(self) -> Floats:
+        """(M, E) `lost`, NaN for elements with a straight law too."""
+        lost = np.full(self.lines.alpha.shape, np.nan)
+        lost[:, self.network.nonlinear] = self.lost
+        return lost
 
     @property
     def curved(self) -> NDArray[np.bool_]:
@@ -222,6 +234,15 @@ class Points:
         for rows, _, settled in self.shares:
             conducts[rows] |= settled.conducts
         return conducts
+
+    def ohms_of(self, element: int) -> Floats:
+        """(M,) ohms of a straight element where it conducts, the mean over the positions in which it does; infinite where in none."""
+        ohms, share = np.zeros(len(self.restless)), np.zeros(len(self.restless))
+        for rows, weight, settled in self.shares:
+            on = settled.conducts[:, element]
+            ohms[rows] += np.where(on, weight * settled.lines.beta[:, element], 0.0)
+            share[rows] += np.where(on, weight, 0.0)
+        return np.where(share > 0.0, ohms / np.maximum(share, 1e-12), np.inf)
 
     def looks_into(self, red: NDArray[np.intp], black: NDArray[np.intp], rows: NDArray[np.intp] | None = None) -> Floats:
         """(rows, T) ohms between nodes, small-signal, the mean over the positions."""
@@ -391,7 +412,7 @@ def _rows_of(settled: Settled, rows: NDArray[np.intp]) -> Settled:
     groups = [ports.at(slice(None), own) for ports, own in settled._split(rows)]
     return Settled(
         settled.network, settled.base, lines, settled.source[rows], groups, settled.ports[rows], settled.conducts[rows],
-        settled.restless[rows],
+        settled.restless[rows], settled.lost[rows],
     )  # fmt: skip
 
 
@@ -567,7 +588,7 @@ class _Circuit:
         every = np.arange(count)
         if not k.size:
             source, groups = solve_ports(base, lines, every, changed, np.zeros((count, 0)), k)
-            return Settled(self.network, base, lines, source, groups, changed, conducts, restless)
+            return Settled(self.network, base, lines, source, groups, changed, conducts, restless, np.zeros((count, 0)))
         ports, given = changed.copy(), np.zeros((count, len(k)))
         follows = conducts[:, k] & (cases.forced[:, k] != 2)
         todo, last, shorten = every, np.zeros_like(volts), np.ones(count)
@@ -601,7 +622,9 @@ class _Circuit:
                 break
         restless[todo] = True
         source, groups = solve_ports(base, lines, every, ports, given, k)
-        return Settled(self.network, base, lines, source, groups, ports, conducts, restless)
+        law, rated, amps, shape = self.data
+        lost = np.where(follows, amps_lost(law, volts, rated, amps, shape, self._ohms(cases)), np.nan)
+        return Settled(self.network, base, lines, source, groups, ports, conducts, restless, lost)
 
     def _chords(self, base: Base, slope: Floats, amps: Floats, volts: Floats) -> tuple[NDArray[np.bool_], Floats]:
         """(m, K) where a law's slope has moved too far from the base's, and the source that else corrects it along the base's slope."""

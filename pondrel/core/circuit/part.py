@@ -41,7 +41,7 @@ class Law(Enum):
     FILAMENT = "filament"  # rated ``amps`` at ``volts``, current with the ``shape`` power of voltage
     JUNCTION = "junction"  # saturation current ``amps``, emission voltage ``shape``, series ``ohms``, shifted by ``volts``
     LIMITED = "limited"  # as EMF, but delivers no more than ``amps`` and takes no more than ``shape`` (``amps`` where that is 0)
-    MOTOR = "motor"  # rated ``amps`` at ``volts`` on a fan load, armature ``ohms``
+    MOTOR = "motor"  # rated ``amps`` at ``volts`` on a fan load with ``shape`` ohms of armature and brushes; ``ohms`` are those now
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,7 +82,7 @@ class Element:
     ``ohms_tolerance``). ``henries`` in series and ``farads`` across it matter in transients. ``mirror`` (from pin, to pin) repeats the
     element's current between two other pins: what a regulator takes from its input. What only helps the computation is not ``drawn``.
     ``powered`` marks a driver or bias of a module, which rests while that is without power; ``power`` says what feeds it, where the sheet
-    does: another element of the part whose volts must reach ``pull_in``.
+    does: another element of the part whose volts must reach ``pull_in``. One that is ``asleep`` is there only while the battery is off.
     """
 
     name: str
@@ -104,6 +104,7 @@ class Element:
     spare: float = 0.0  # ohms of one that only a fault brings in
     powered: bool = False
     power: Contact | None = None
+    asleep: bool = False
 
     @property
     def gives(self) -> bool:

@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..base.arrays import Floats
+from ..base.judgement import judged
 from .network import LEAST_OHMS, Network
 from .operate import Points, Settled
 from .part import Element, Law
@@ -22,8 +23,9 @@ from .wear import AGE_SHARED, BODY_APART, BODY_SHARED, film_spread, on_body
 __all__ = ["BODY_COLUMN", "SHARED", "Sensitivities", "Tolerances"]
 
 _OHMS, _CURRENT, _VOLTS = range(3)
-SHARED = 2  # the age of a vehicle's contacts, and how far its body stands above the battery post
+SHARED = 3  # what its modules have inside, the age of its contacts, and how far its body stands above the battery post
 BODY_COLUMN = -1  # of those in common, the last
+INNER_ALIKE = judged("INNER_ALIKE", 2.0, "times", "how far the pins of unpowered electronics go together, of what each does for itself")
 _FORWARD_VOLTS = 0.7  # what a junction's tolerance is a share of
 
 
@@ -43,8 +45,8 @@ class Tolerances:
         """Those that a network's elements have: the same list whatever its dials."""
         films, body = film_spread(network), on_body(network)
         items = [item for i, e in enumerate(network.elements) for item in _of_element(i, e, float(films[i]), bool(body[i]))]
-        element, what, sigma, age, above = zip(*items, strict=True) if items else ((), (), (), (), ())
-        shared = np.array([age, above], dtype=float).reshape(SHARED, len(element)).T
+        element, what, sigma, within, age, above = zip(*items, strict=True) if items else ((), (), (), (), (), ())
+        shared = np.array([within, age, above], dtype=float).reshape(SHARED, len(element)).T
         return cls(np.array(element, dtype=np.intp), np.array(what, dtype=np.intp), np.array(sigma), shared)
 
     @property
@@ -63,8 +65,22 @@ class Tolerances:
         the element whose resistance is the severity and so no tolerance, −1 for none. ``squared``: for the ohms between nodes."""
         elements, back = np.unique(self.element, return_inverse=True)
         every = np.stack(settled.push(np.arange(len(swept)), elements, squared))  # (3, m, U)
-        known = (self.element == swept[:, None]) & (self.what != _VOLTS)
+        # A motor's speed is as unknown whatever its brushes have; of other elements it is the same ohms.
+        motor = settled.network.law[self.element] == Law.MOTOR
+        known = (self.element == swept[:, None]) & (self.what != _VOLTS) & ((self.what == _OHMS) | ~motor)
         return np.where(known, 0.0, every[self.what, :, back].T * self.sigma)
+
+    def pushes_of(self, element: int, ohms: Floats, amps: Floats, swept: NDArray[np.intp]) -> Floats:
+        """(m, count) volts that a standard deviation of each tolerance puts in series into one straight element, which has ``ohms`` (m,)
+        and carries ``amps`` (m,). ``swept`` (m,) as in `pushes`."""
+        own = np.flatnonzero(self.element == element)
+        ohmic = self.what[own] == _OHMS
+        push = np.where(ohmic, (ohms * amps)[:, None], 1.0) * self.sigma[own]
+        push = np.where(ohmic & (swept == element)[:, None], 0.0, push)
+        pushes = np.zeros((len(ohms), self.count))
+        pushes[:, own] = push
+        pushes[:, len(self.element) :] = push @ self.shared[own]
+        return pushes
 
 
 @dataclass(frozen=True, eq=False)
@@ -116,8 +132,9 @@ class Sensitivities:
         return np.concatenate([spread, spread @ self.tolerances.shared], axis=2)
 
 
-def _of_element(i: int, e: Element, film: float, on_body: bool) -> list[tuple[int, int, float, float, float]]:
-    """Of an element: its number, what of it, sigma, and how much of that goes with a vehicle's age and with its body's volts."""
+def _of_element(i: int, e: Element, film: float, on_body: bool) -> list[tuple[int, int, float, float, float, float]]:
+    """Of an element: its number, what of it, sigma, and how much of that goes with what modules have inside, with a vehicle's age and with
+    its body's volts."""
     own, ohms, age = e.tolerance, e.ohms_tolerance, 0.0
     if film > 0.0:
         ohm = max(e.ohms, LEAST_OHMS)
@@ -132,7 +149,8 @@ def _of_element(i: int, e: Element, film: float, on_body: bool) -> list[tuple[in
         found = [(i, _VOLTS, own, own * _FORWARD_VOLTS)]
     elif e.law is Law.LIMITED and e.volts != 0.0:
         found = [(i, _CURRENT, ohms, ohms), (i, _VOLTS, own, own * abs(e.volts))]
-    else:
-        found = [(i, _CURRENT, own, own)]
-    singles = [(element, what, sigma, age, 0.0) for element, what, of, sigma in found if of > 0.0]
-    return [*singles, (i, _VOLTS, BODY_APART, 0.0, BODY_SHARED / BODY_APART)] if on_body else singles
+    else:  # what a motor or filament has at rest says little of what it takes at work
+        found = [(i, _CURRENT, own, own), (i, _OHMS, ohms, ohms)]
+    within = INNER_ALIKE if e.asleep else 0.0
+    singles = [(element, what, sigma, within, age, 0.0) for element, what, of, sigma in found if of > 0.0]
+    return [*singles, (i, _VOLTS, BODY_APART, 0.0, 0.0, BODY_SHARED / BODY_APART)] if on_body else singles

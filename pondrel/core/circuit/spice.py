@@ -245,7 +245,7 @@ def _limited(i: str, a: str, b: str, e: Element, ohms: float) -> list[str]:
 
 def _motor(i: str, a: str, b: str, e: Element, ohms: float) -> list[str]:
     creep, turning = MOTOR_CREEP * e.amps / e.volts, (1 - MOTOR_CREEP) * e.amps
-    back = max(e.volts - ohms * turning, 0.0) / turning**0.5
+    back = max(e.volts - e.shape * turning, 0.0) / turning**0.5
     v = f"v({a},{b})"
     root = f"(2*abs({v})/(sqrt({back**2:.12g}+{4 * ohms:.12g}*abs({v}))+{back:.12g}+1e-30))"
     return [f"B{i} {a} {b} I=sgn({v})*{root}*{root}+{creep:.12g}*{v}"]

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 import pytest
 
 from pondrel.core.circuit.fault import parse_fault
@@ -26,24 +24,24 @@ def ohms(sheet, state: str, red: str, black: str, fault: str = "") -> float:
 
 
 @pytest.mark.parametrize("state", ["parked", "ready", "kneel left", "slow"])
-def test_an_ohmmeter_at_a_driver_sees_an_open_line_whatever_the_state_says(demo_sheets, state):
+def test_an_ohmmeter_at_a_driver_sees_no_driver_whatever_the_state_says(demo_sheets, state):
     """Between the module's pin and its ground a driver without power lets nothing through; its freewheel diode leads elsewhere."""
     sheet = demo_sheets["kneeling_valves"]
-    assert ohms(sheet, state, "n7.31", "n7.5") == math.inf
-    assert ohms(sheet, state, "n7.5", "n7.31") > (300.0 if state != "parked" else 1e7)  # diode and relay coil, where the key is on
+    assert ohms(sheet, state, "n7.31", "n7.5") > 1e4
+    assert ohms(sheet, state, "n7.5", "n7.31") > (300.0 if state != "parked" else 1e4)  # diode and relay coil, where the key is on
 
 
 def test_a_driver_that_is_broken_through_shows_with_the_battery_off(demo_sheets):
     assert ohms(demo_sheets["kneeling_valves"], "parked", "n7.5", "n7.31", "N7.5.stuck_closed") == pytest.approx(0.1, abs=0.11)
 
 
-def test_an_open_line_at_the_driver_accuses_nobody(demo_workups):
-    """What a real meter shows at a sound vehicle: the kneeling valve's driver off, an open line, twice."""
+@pytest.mark.parametrize("shown", ["OL", "3k", "22k", "400k"])
+def test_what_a_module_shows_without_power_accuses_nobody(demo_workups, shown):
+    """What a real meter shows at a sound vehicle: the kneeling valve's driver without power is an open line or some kilohms."""
     workup = demo_workups["kneeling_valves"]
-    items = tuple(reading_of(workup.sheet, "kneel left", "ohms", "n7.5", "n7.31", "OL") for _ in range(2))
+    items = tuple(reading_of(workup.sheet, "kneel left", "ohms", "n7.5", "n7.31", shown) for _ in range(2))
     found = isolate(workup, items)
-    assert found.targets[0].members == ()
-    assert max(p for part, p in found.parts.items() if part) < 0.15
+    assert max(p for part, p in found.parts.items() if part) < 0.3
 
 
 def test_states_that_differ_only_in_what_needs_power_are_one_with_the_battery_off(demo_sheets):
@@ -129,4 +127,4 @@ def test_a_module_whose_supply_the_sheet_does_not_name_works_in_every_state_and_
         "  LS: {kind: low_side, pins: {out: l, gnd: b-}}\nstates: {rest: {}, work: {LS: 'on'}}\n"
     )
     assert solve(sheet, "work").nodes["l"] < 0.1
-    assert ohms(sheet, "work", "l", "b-") == math.inf
+    assert ohms(sheet, "work", "l", "b-") > 1e4

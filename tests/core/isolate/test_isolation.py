@@ -320,7 +320,7 @@ def test_a_contact_that_chatters_divides_its_time_alike_for_all_readings(demo_wo
     rows = np.flatnonzero(workup.table(Measurement("open", "volts", "k12.87", "batt-").setup).points.swing[0])
     assert rows.size
     above, below, whole = (
-        workup.reading_spread(Measurement("open", "volts", *leads), rows)[:, -len(workup.sheet.states) :]
+        workup.reading_spread(Measurement("open", "volts", *leads), 0.0, rows)[:, -len(workup.sheet.states) :]
         for leads in (("batt+", "k12.87"), ("k12.87", "batt-"), ("batt+", "batt-"))
     )
     assert np.abs(below).max() > 1.0

@@ -138,7 +138,7 @@ def test_the_bench_finds_what_it_hides(step_light_workup):
 
 def test_the_bench_repeats_what_fits_nobody_and_strikes_it_out(step_light_workup):
     case = next(c for c in hidden_cases(step_light_workup) if (c.part, c.mode) == ("G1", "open"))
-    struck = [o for o in (run(step_light_workup, case, seed, blunders=0.15) for seed in range(12)) if len(o.items) < o.tests]
+    struck = [o for o in (run(step_light_workup, case, seed, blunders=0.15) for seed in range(24)) if len(o.items) < o.tests]
     assert all(o.right for o in struck)
     assert any(o.blunders for o in struck)  # stray volts fit nobody either, and are no blunder
 

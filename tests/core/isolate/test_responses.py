@@ -68,9 +68,9 @@ def perturbed(name: str, key: str, factor: float):
 
 
 @pytest.mark.parametrize(("name", "sigma"), [("volts", 0.055), ("R1", 0.03), ("R2", 0.03), ("R3", 0.03)])
-@pytest.mark.parametrize("instrument", ["volts", "ohms"])
-def test_sensitivities_are_the_derivatives_that_differences_give(name, sigma, instrument):
-    probe = Measurement("on", instrument, "x", "b-")
+@pytest.mark.parametrize(("instrument", "red", "black"), [("volts", "x", "b-"), ("ohms", "x", "b-"), ("clamp", "b+", "x")])
+def test_sensitivities_are_the_derivatives_that_differences_give(name, sigma, instrument, red, black):
+    probe = Measurement("on", instrument, red, black)
     step = 1e-4
 
     def shown(factor: float) -> float:
@@ -82,6 +82,49 @@ def test_sensitivities_are_the_derivatives_that_differences_give(name, sigma, in
         assert slope == 0.0
     else:
         assert np.abs(np.abs(spread) - abs(slope)).min() < 1e-6
+
+
+@pytest.mark.parametrize(("part", "mode"), [("M1", "high_resistance"), ("D1", "shorted"), ("W1", "high_resistance")])
+def test_slopes_are_those_of_curved_laws_too(part, mode):
+    """Brushes that wear are a resistance inside of a motor's law."""
+    workup = Workup(
+        sheet_of("""
+        BAT: {kind: battery, pins: {p: b+, n: b-}, volts: 12, ohms: 0.005}
+        W1: {kind: wire, pins: {a: b+, b: x}, ohms: 0.05}
+        M1: {kind: motor, pins: {a: x, b: y}, amps: 18}
+        D1: {kind: diode, pins: {a: y, k: x}}
+        G1: {kind: ground, pins: {a: y, b: b-}}
+    """)
+    )
+    c = curve_of(workup, part, mode)
+    rows = slice(workup.curves.start[c], workup.curves.start[c] + workup.curves.length[c])
+    found = workup.predict((Measurement("on", "volts", "x", "b-"), Measurement("on", "clamp", "b+", "x")))
+    for test, least in ((0, 0.004), (1, 0.1)):
+        between = np.gradient(found.value[rows, test], workup.curves.grid[c])
+        assert found.slope[rows, test][2:-2] == pytest.approx(between[2:-2], rel=0.04, abs=least)
+        assert np.ptp(found.value[rows, test]) > 100.0 * least
+
+
+def test_a_clamp_goes_around_every_stretch_within_reach_once(demo_sheets):
+    around = [(t.red, t.black) for t in available_tests(demo_sheets["step_lights"]) if t.instrument == "clamp" and t.state == "open"]
+    assert len(around) == len(set(around)) == 4  # the feed, two lamps on their ground, and the third
+
+
+def test_a_fault_that_only_an_ammeter_shows_is_thought_of():
+    """One of four glow plugs open: every voltage stays within what sound ones scatter over, the feed's current does not."""
+    plugs = "".join(f"GP{n}: {{kind: glow_plug, pins: {{a: bar, b: b-}}}}\n        " for n in range(1, 5))
+    workup = Workup(
+        sheet_of(f"""
+        BAT: {{kind: battery, pins: {{p: b+, n: b-}}, volts: 12.6, ohms: 0.008}}
+        W1: {{kind: wire, pins: {{a: b+, b: bar}}, ohms: 0.004}}
+        {plugs}
+    """)
+    )
+    belief = isolate(
+        workup, tuple(reading_of(workup.sheet, "on", *r) for r in (("volts", "bar", "b-", "12.0"), ("clamp", "b+", "bar", "28.4")))
+    )
+    assert belief.parts[None] < 0.02
+    assert sum(belief.parts[f"GP{n}"] for n in range(1, 5)) > 0.9
 
 
 def test_a_voltmeter_loads_what_it_measures():
@@ -117,7 +160,8 @@ def test_a_fuse_that_a_short_melts_is_melted_in_every_state(step_light_workup):
 def test_tests_stay_within_the_places(demo_sheets):
     for sheet in demo_sheets.values():
         for test in available_tests(sheet):
-            assert {test.red, test.black} <= set(sheet.places)
+            within = {test.red, test.black} & set(sheet.places)
+            assert len(within) == 2 or (within and test.instrument == "clamp")  # a clamp goes on at one end of a conductor
             assert test.red != test.black
             assert test.red != sheet.minus
 

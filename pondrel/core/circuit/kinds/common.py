@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 
 from ...base.judgement import judged
-from ..part import GROUND, Contact, Effect, Element, Law, Mode, Param, Severity, Span
+from ..part import GROUND, NEVER, Contact, Effect, Element, Law, Mode, Param, Severity, Span
 
 Params = Mapping[str, object]
 
@@ -22,6 +22,22 @@ LENGTH = Param("length_m", "m", "metres", "length")
 def tolerance(default: float, of: str = "the value") -> Param:
     """The parameter ``tolerance`` with a kind's own default."""
     return Param("tolerance", "", "", f"one standard deviation as a share of {of}", default=f"{default:g}", least="zero")
+
+
+def spread_of(params: Params, name: str, given: float, unstated: float) -> float:
+    """One standard deviation, as a share, of what the parameter ``name`` says: how sure one is of it where the sheet gives it, and of a
+    kind's own default, which is no more than what is usual."""
+    return unstated if params.get(name) is None else given
+
+
+UNSTATED_TOLERANCE = judged("UNSTATED_TOLERANCE", 0.5, "share", "how far what is usual of a part's inside is from the one at hand")
+INNER_OHMS = judged("INNER_OHMS", 1.5e5, "Ω", "what an ohmmeter finds at a pin of electronics without power, by the median")
+INNER_TOLERANCE = judged("INNER_TOLERANCE", 1.2, "share", "how unknown that is of one pin, besides what all pins have in common")
+
+
+def inner(pin: str, ground: str = "gnd", name: str = "inner") -> Element:
+    """What an ohmmeter finds at a pin of electronics while the battery is off and all that needs power rests: nobody knows what."""
+    return Element(name, pin, ground, INNER_OHMS, INNER_TOLERANCE, contact=NEVER, drawn=False, asleep=True)
 
 
 # A sound joint's resistance is known to a factor of a few where the sheet does not give it, and to half where it does.

@@ -2,13 +2,32 @@
 
 from __future__ import annotations
 
+import math
+
 from ...base.conductor import copper_ohms_at
+from ...base.judgement import judged
 from ...base.quantity import show
 from ..laws import FILAMENT_POWER, LIGHT_POWER
 from ..part import Build, Effect, Element, Kind, Law, Mode, Param, Seen, Severity, Sight, Span
-from .common import Params, doubled, grounds, junction, leak, nothing, number, opens, resists, shorts, tolerance
+from .common import (
+    UNSTATED_TOLERANCE,
+    Params,
+    doubled,
+    grounds,
+    junction,
+    leak,
+    nothing,
+    number,
+    opens,
+    resists,
+    shorts,
+    spread_of,
+    tolerance,
+)
 
+_USUAL_WINDING = judged("USUAL_WINDING_TOLERANCE", 0.25, "share", "how far a winding's ohms are from what is usual of its kind")
 _TURNS = Severity(Span.TURNS, lambda params: 0.25 * number(params, "ohms", 1.0), "a quarter of its ohms")
+COLD_TOLERANCE = judged("COLD_FILAMENT_TOLERANCE", 0.2, "share", "how far a cold filament's ohms are from a twelfth of its hot ones")
 _GLOW_POWER = 0.7  # a glow plug's current rises slower than its voltage: its coil regulates itself; common practice, no source
 _LED_EMISSION, _LED_VOLTS = 2.0, 2.1
 
@@ -39,7 +58,14 @@ def _winding(turns_mode: float = 0.5, usual_ohms: float = 1.0, henries: float = 
         factor = copper_ohms_at(1.0, number(params, "temperature", at)) / copper_ohms_at(1.0, at)
         ohms = number(params, "ohms", usual_ohms) * factor
         return (
-            Element("", "a", "b", ohms, number(params, "tolerance", 0.06), henries=number(params, "henries", henries)),
+            Element(
+                "",
+                "a",
+                "b",
+                ohms,
+                number(params, "tolerance", spread_of(params, "ohms", 0.06, _USUAL_WINDING)),
+                henries=number(params, "henries", henries),
+            ),
             leak("a"),
         )
 
@@ -80,6 +106,7 @@ def _lamp(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
         volts=volts,
         amps=watts / volts,
         shape=FILAMENT_POWER,
+        ohms_tolerance=COLD_TOLERANCE,
     )
     return (filament, nothing("bridge", "a", "b"))
 
@@ -95,7 +122,18 @@ def _shines(seen: Seen) -> tuple[Sight, ...]:
 def _glow_plug(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     volts, amps = number(params, "volts", 11.0), number(params, "amps", 9.0)
     return (
-        Element("", "a", "b", volts / amps, number(params, "tolerance", 0.08), law=Law.FILAMENT, volts=volts, amps=amps, shape=_GLOW_POWER),
+        Element(
+            "",
+            "a",
+            "b",
+            volts / amps,
+            number(params, "tolerance", 0.08),
+            law=Law.FILAMENT,
+            volts=volts,
+            amps=amps,
+            shape=_GLOW_POWER,
+            ohms_tolerance=COLD_TOLERANCE,
+        ),
     )
 
 
@@ -126,7 +164,18 @@ def _motor(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     volts, amps = number(params, "volts", 12.0), number(params, "amps", 5.0)
     ohms = motor_ohms(params)
     return (
-        Element("", "a", "b", ohms, number(params, "tolerance", 0.1), law=Law.MOTOR, volts=volts, amps=amps),
+        Element(
+            "",
+            "a",
+            "b",
+            ohms,
+            number(params, "tolerance", 0.1),
+            law=Law.MOTOR,
+            volts=volts,
+            amps=amps,
+            shape=ohms,
+            ohms_tolerance=spread_of(params, "ohms", 0.15, UNSTATED_TOLERANCE),
+        ),
         nothing("bridge", "a", "b"),
     )
 
@@ -141,8 +190,11 @@ def _motor_check(params: Params) -> str | None:
 def _runs(seen: Seen) -> tuple[Sight, ...]:
     volts, amps = number(seen.params, "volts", 12.0), number(seen.params, "amps", 5.0)
     ohms = motor_ohms(seen.params)
-    # The back-EMF is the speed: a locked rotor has none, whatever it draws.
-    share = max(abs(seen.volts[""]) - ohms * abs(seen.amps[""]), 0.0) / (volts - ohms * amps) if abs(seen.amps[""]) > 1e-6 else 0.0
+    drawn = abs(seen.amps[""])
+    # The back-EMF is the speed: a locked rotor has none, whatever it draws. What worn brushes lose is not speed: a fan turns as its
+    # current makes it, torque going with the square of speed.
+    by_volts = max(abs(seen.volts[""]) - ohms * drawn, 0.0) / (volts - ohms * amps) if drawn > 1e-6 else 0.0
+    share = min(by_volts, math.sqrt(drawn / amps))
     words = "stands still" if share < 0.3 else "runs slowly" if share < 0.85 else "runs"
     return (Sight("runs", share, words),)
 

@@ -5,15 +5,20 @@ from __future__ import annotations
 from ..part import PULSED, Contact, Effect, Element, Kind, Law, Mode, Param, Seen, Sight
 from .common import (
     ASLEEP_VOLTS,
+    GIVEN_JOINT_TOLERANCE,
+    JOINT_TOLERANCE,
+    UNSTATED_TOLERANCE,
     Params,
     fed,
     grounds,
+    inner,
     junction,
     leak,
     number,
     opens,
     resists,
     shorts,
+    spread_of,
     sticks,
     tolerance,
 )
@@ -36,7 +41,8 @@ def _driver(params: Params, name: str, a: str, b: str, positions: frozenset[str]
         duty=number(params, "duty", 50.0) / 100.0,
         hertz=number(params, "hertz", 200.0),
     )
-    return Element(name, a, b, number(params, "on_ohms", ON_OHMS), 0.2, contact=trips, powered=True, power=power)
+    spread = spread_of(params, "on_ohms", GIVEN_JOINT_TOLERANCE, JOINT_TOLERANCE)
+    return Element(name, a, b, number(params, "on_ohms", ON_OHMS), spread, contact=trips, powered=True, power=power)
 
 
 def _freewheel(name: str, a: str, b: str, shift: float = 0.0) -> Element:
@@ -49,8 +55,9 @@ def _high_side(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     return (
         _driver(params, "", "supply", "out", frozenset({"on", PULSED}), power),
         _freewheel("freewheel", "gnd", "out"),
-        Element("diagnosis", "supply", "out", DIAGNOSIS_OHMS, 0.1, drawn=False, powered=True, power=power),
-        Element("sense", "out", "gnd", 10e6, 0.05, drawn=False),
+        Element("diagnosis", "supply", "out", DIAGNOSIS_OHMS, UNSTATED_TOLERANCE, drawn=False, powered=True, power=power),
+        Element("sense", "out", "gnd", 10e6, UNSTATED_TOLERANCE, drawn=False),
+        inner("out"),
         told,
     )
 
@@ -60,7 +67,8 @@ def _low_side(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     known = power if "supply" in pins else None
     drive = (
         _driver(params, "", "out", "gnd", frozenset({"on", PULSED}), known),
-        Element("diagnosis", "out", "gnd", DIAGNOSIS_OHMS, 0.1, drawn=False, powered=True, power=known),
+        Element("diagnosis", "out", "gnd", DIAGNOSIS_OHMS, UNSTATED_TOLERANCE, drawn=False, powered=True, power=known),
+        inner("out"),
         _freewheel("clamp", "out", "gnd", CLAMP_VOLTS),
     )
     return (*drive, _freewheel("freewheel", "out", "supply"), told) if known else drive
@@ -73,6 +81,7 @@ def _half_bridge(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
         _driver(params, "low", "out", "gnd", frozenset({"low"}), power),
         _freewheel("freewheel", "gnd", "out"),
         _freewheel("upper_freewheel", "out", "supply"),
+        inner("out"),
         told,
     )
 
@@ -117,13 +126,14 @@ def _bridge_says(seen: Seen) -> tuple[Sight, ...]:
 
 
 def _input(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
-    pull, ohms, spread = number(params, "pull_volts", 5.0), number(params, "ohms", 4700.0), number(params, "tolerance", 0.02)
+    pull, ohms = number(params, "pull_volts", 5.0), number(params, "ohms", 4700.0)
+    spread = number(params, "tolerance", spread_of(params, "ohms", 0.02, UNSTATED_TOLERANCE))
     if pull == 0.0:  # a plain resistor, which needs no power
         return (Element("", "in", "gnd", ohms, spread), leak("in"))
     power, told = fed("supply", "gnd")
     known = power if "supply" in pins else None
     pulls = Element("", "in", "gnd", ohms, 0.01, law=Law.EMF, volts=pull, ohms_tolerance=spread, power=known)
-    return (pulls, leak("in"), told) if known else (pulls, leak("in"))
+    return (pulls, inner("in"), leak("in"), told) if known else (pulls, inner("in"), leak("in"))
 
 
 def _input_says(seen: Seen) -> tuple[Sight, ...]:
@@ -162,7 +172,17 @@ def _transceiver(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
 
     def side(name: str, pin: str, volts: float, ohms: float, contact: Contact) -> Element:
         return Element(
-            name, pin, "gnd", ohms, 0.02, law=Law.EMF, volts=volts, ohms_tolerance=0.1, contact=contact, powered=True, power=power
+            name,
+            pin,
+            "gnd",
+            ohms,
+            0.02,
+            law=Law.EMF,
+            volts=volts,
+            ohms_tolerance=UNSTATED_TOLERANCE,
+            contact=contact,
+            powered=True,
+            power=power,
         )
 
     drivers = (
@@ -171,7 +191,7 @@ def _transceiver(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
         side("drive_high", "high", RECESSIVE_VOLTS + DRIVE_VOLTS, DRIVE_OHMS, drives),
         side("drive_low", "low", RECESSIVE_VOLTS - DRIVE_VOLTS, DRIVE_OHMS, drives),
         leak("high"),
-        Element("input", "high", "low", RECESSIVE_OHMS, 0.2, drawn=False),
+        Element("input", "high", "low", RECESSIVE_OHMS, UNSTATED_TOLERANCE, drawn=False),
     )
     return (*drivers, told) if power else drivers
 
@@ -263,7 +283,14 @@ KINDS = (
             Param("threshold", "V", "volts", "from here on it counts as high", default="2.5"),
             Param("low_code", "V", "volts", "below this it sets the code for circuit low", least="zero"),
             Param("high_code", "V", "volts", "above this it sets the code for circuit high", least="zero"),
-            tolerance(0.02, "the pull resistor"),
+            Param(
+                "tolerance",
+                "",
+                "",
+                "one standard deviation as a share of the pull resistor",
+                default=f"0.02 where its ohms are given, else {UNSTATED_TOLERANCE:g}",
+                least="zero",
+            ),
         ),
         optional_pins=("supply",),
         symbol="module",

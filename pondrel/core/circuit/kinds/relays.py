@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from ...base.judgement import judged
 from ..part import Contact, Effect, Element, Kind, Mode, Param, Seen, Severity, Sight, Span
-from .common import SERIES, Params, joint_tolerance, junction, number, tolerance, word
+from .common import SERIES, UNSTATED_TOLERANCE, Params, joint_tolerance, junction, number, tolerance, word
 
 RELAY_CONTACT_OHMS = 0.005
 # Both scale with the coil's voltage class.
 PULL_IN_VOLTS = judged("PULL_IN_VOLTS", 8.0, "V", "a 12 V relay pulls in at this at most")
 DROP_OUT_VOLTS = judged("DROP_OUT_VOLTS", 1.2, "V", "a 12 V relay drops out at this at least")
+USUAL_COIL = judged("USUAL_COIL_TOLERANCE", 0.25, "share", "how far a relay's coil is from what is usual")
 _COIL_HENRIES = 0.4
 _LEAK_FACTOR = 1000.0
 
@@ -19,6 +20,11 @@ def coil_ohms(params: Params) -> float:
     return number(params, "coil_ohms", number(params, "ohms", 85.0))
 
 
+def _coil_spread(params: Params) -> float:
+    """How sure one is of a coil's ohms: of what is usual, since one relay has 70 Ω and the next 100."""
+    return USUAL_COIL if params.get("coil_ohms") is None and params.get("ohms") is None else 0.06
+
+
 def _relay(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     pull_in = number(params, "pull_in", PULL_IN_VOLTS)
     drop_out = number(params, "drop_out", DROP_OUT_VOLTS)
@@ -26,7 +32,14 @@ def _relay(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     spread = joint_tolerance({"contact_ohms": params.get("contact_ohms")}, "contact_ohms")
     elements = [
         Element("", "30", "87", ohms, spread, contact=Contact("coil", pull_in, drop_out)),
-        Element("coil", "85", "86", coil_ohms(params), number(params, "tolerance", 0.06), henries=number(params, "henries", _COIL_HENRIES)),
+        Element(
+            "coil",
+            "85",
+            "86",
+            coil_ohms(params),
+            number(params, "tolerance", _coil_spread(params)),
+            henries=number(params, "henries", _COIL_HENRIES),
+        ),
     ]
     if "87a" in pins:
         elements.append(Element("rest", "30", "87a", ohms, spread, contact=Contact("coil", pull_in, drop_out, True)))
@@ -64,7 +77,7 @@ def _timed(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     elements = [
         Element("", "30", "87", number(params, "contact_ohms", RELAY_CONTACT_OHMS), joint_tolerance({}), contact=times),
         Element("timer", "*rc", "31", discharge, 0.05, farads=number(params, "farads", 22e-6), drawn=False),
-        Element("trigger", "15", "31", 10e3, 0.1),
+        Element("trigger", "15", "31", 10e3, UNSTATED_TOLERANCE),
     ]
     # Late off: a diode keeps the charge in when the trigger goes dead.
     elements.append(

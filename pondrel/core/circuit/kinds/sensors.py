@@ -5,7 +5,22 @@ from __future__ import annotations
 import math
 
 from ..part import Contact, Dial, Effect, Element, Kind, Law, Mode, Param, Seen, Severity, Sight, Span
-from .common import SERIES, Params, doubled, grounds, leak, nothing, number, opens, resists, shorts, tolerance
+from .common import (
+    SERIES,
+    UNSTATED_TOLERANCE,
+    Params,
+    doubled,
+    grounds,
+    inner,
+    leak,
+    nothing,
+    number,
+    opens,
+    resists,
+    shorts,
+    spread_of,
+    tolerance,
+)
 
 KELVIN = 273.15
 
@@ -28,7 +43,9 @@ def thermistor_ohms(params: Params, celsius: float) -> float:
 
 def _thermistor(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     ohms = thermistor_ohms(params, number(params, "celsius", 20.0))
-    return (Element("", "a", "b", ohms, number(params, "tolerance", 0.05)), nothing("bridge", "a", "b"))
+    known = "ohms" if params.get("sh_a") is None else "sh_a"
+    spread = number(params, "tolerance", spread_of(params, known, 0.05, UNSTATED_TOLERANCE))
+    return (Element("", "a", "b", ohms, spread), nothing("bridge", "a", "b"))
 
 
 def _thermistor_check(params: Params) -> str | None:
@@ -79,9 +96,11 @@ def _transducer(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     share = 0.1 + 0.8 * min(max(number(params, "bar", 0.0) / number(params, "full_scale", 10.0), 0.0), 1.0)
     ohms, spread = number(params, "ohms", 800.0), number(params, "tolerance", 0.01)
     return (
-        Element("", "supply", "*out", ohms * (1.0 - share), spread),
-        Element("lower", "*out", "gnd", ohms * share, spread),
-        Element("output", "*out", "signal", 50.0, 0.2),
+        Element("", "supply", "*out", ohms * (1.0 - share), spread, powered=True),
+        Element("lower", "*out", "gnd", ohms * share, spread, powered=True),
+        Element("output", "*out", "signal", 50.0, UNSTATED_TOLERANCE, powered=True),
+        inner("supply"),
+        inner("signal", name="inner_signal"),
         nothing("bridge", "supply", "gnd"),
     )
 
@@ -105,9 +124,14 @@ _HALL_ALIVE = Contact("", 3.5, 3.0, signed=True)
 
 def _hall(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     return (
-        Element("", "supply", "gnd", number(params, "ohms", 1500.0), 0.2),
-        Element("output", "signal", "gnd", 25.0, 0.3, contact=Contact(positions=frozenset({"near"})), powered=True, power=_HALL_ALIVE),
-    )
+        Element("", "supply", "gnd", number(params, "ohms", 1500.0), spread_of(params, "ohms", 0.2, UNSTATED_TOLERANCE), powered=True),
+        Element(
+            "output", "signal", "gnd", 25.0, UNSTATED_TOLERANCE,
+            contact=Contact(positions=frozenset({"near"})), powered=True, power=_HALL_ALIVE,
+        ),
+        inner("supply"),
+        inner("signal", name="inner_signal"),
+    )  # fmt: skip
 
 
 def _current_sensor(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
@@ -115,9 +139,10 @@ def _current_sensor(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...
 
     def sink(name: str, amps: float, contact: Contact | None) -> Element:
         # From about 3 V on it takes its own current whatever the voltage.
-        return Element(name, "a", "b", 3.0 / amps / 2.0, spread, law=Law.LIMITED, amps=amps, contact=contact, drawn=not name)
+        return Element(name, "a", "b", 3.0 / amps / 2.0, spread, law=Law.LIMITED, amps=amps, contact=contact, drawn=not name, powered=True)
 
-    return (sink("", low, None), sink("step", high - low, Contact(positions=frozenset({"high"}))), nothing("bridge", "a", "b"))
+    high_too = sink("step", high - low, Contact(positions=frozenset({"high"})))
+    return (sink("", low, None), high_too, inner("a", "b"), nothing("bridge", "a", "b"))
 
 
 def _oxygen(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:

@@ -7,7 +7,7 @@ from itertools import pairwise
 
 from ...base.judgement import judged
 from ..part import NEVER, Contact, Effect, Element, Kind, Law, Mode, Param
-from .common import Params, joint_tolerance, number, opens, resists, tolerance
+from .common import UNSTATED_TOLERANCE, Params, inner, joint_tolerance, number, opens, resists, spread_of, tolerance
 
 EMF_TOLERANCE = judged("EMF_TOLERANCE", 0.055, "share", "how far a battery is from its nominal volts: 0.7 V, from flat to charging")
 BATTERY_OHMS_TOLERANCE = judged(
@@ -95,12 +95,14 @@ def _reference(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
             volts=volts,
             amps=number(params, "amps", 0.1),
             shape=_BACK_AMPS,
-            ohms_tolerance=0.3,
+            ohms_tolerance=spread_of(params, "ohms", 0.3, UNSTATED_TOLERANCE),
             contact=enough,
             mirror=("gnd", "in"),
         ),
-        Element("sense", "in", "gnd", 2500.0, 0.1, drawn=False),
-        Element("feedback", "out", "gnd", 100e3, 0.1, drawn=False),
+        Element("sense", "in", "gnd", 2500.0, UNSTATED_TOLERANCE, drawn=False, powered=True),
+        Element("feedback", "out", "gnd", 100e3, UNSTATED_TOLERANCE, drawn=False, powered=True),
+        inner("in"),
+        inner("out", name="inner_out"),
         Element("pass", "in", "out", 0.5, 0.3, contact=NEVER, drawn=False),
     )
 
@@ -116,7 +118,7 @@ def _bimetal(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     )
     return (
         Element("", "in", "out", 0.05, joint_tolerance({}), contact=beats),
-        Element("heater", "out", "gnd", number(params, "heater_ohms", _HEATER_OHMS), 0.05),
+        Element("heater", "out", "gnd", number(params, "heater_ohms", _HEATER_OHMS), spread_of(params, "heater_ohms", 0.05, 0.3)),
     )
 
 

@@ -104,14 +104,29 @@ class Measured(NumberSort):
 
     def minutes(self, sheet: Sheet, test: Measurement | Question, leads: frozenset[str]) -> float:
         """Both places; a clip stays on battery minus, and a lead that is where it is wanted stays there."""
-        wanted = {test.red, test.black} - {sheet.minus} - leads
+        wanted = set(self._reached(sheet, test)) - {sheet.minus} - leads
         minutes = max(sum(sheet.places[name].minutes if name in sheet.places else PLACE_MINUTES for name in wanted), READ_MINUTES)
         minutes += METER_IN_LINE_MINUTES if test.instrument == "amps" else 0.0
         return minutes + UNPLUG_MINUTES * len(test.without if isinstance(test, Measurement) else ())
 
     def behind(self, sheet: Sheet, test: Measurement | Question) -> tuple[str, ...]:
         """What the places lie behind."""
-        return tuple(sheet.places[name].behind or "" for name in (test.red, test.black) if name in sheet.places)
+        return tuple(sheet.places[name].behind or "" for name in self._reached(sheet, test) if name in sheet.places)
+
+    def _reached(self, sheet: Sheet, test: Measurement | Question) -> tuple[str, ...]:
+        """Where hands have to be: at both places, or with a clamp at the end of the conductor that is the easier one."""
+        if test.instrument != "clamp":
+            return test.red, test.black
+        places = [sheet.places[name] for name in (test.red, test.black) if name in sheet.places]
+        easiest = min(places, key=lambda place: (bool(place.behind), place.minutes), default=None)
+        return (easiest.name,) if easiest else (test.red,)
+
+    def asks(self, sheet: Sheet, test: Measurement | Question) -> str:
+        """Where a clamp goes."""
+        if test.instrument != "clamp":
+            return ""
+        around = " and ".join(part.title for part in sheet.parts.values() if {test.red, test.black} <= set(part.pins.values()))
+        return f"Put the clamp around {around}, near {self._reached(sheet, test)[0]}, its arrow from {test.red} to {test.black}"
 
     def cautions(self, sheet: Sheet, test: Measurement | Question) -> tuple[Caution, ...]:
         """Those of the places."""

@@ -272,8 +272,8 @@ def _column(workup: Workup, reading: Reading) -> Prediction:
 def _spread(workup: Workup, reading: Reading, rows: NDArray[np.intp]) -> Floats:
     """(L, K) what each tolerance does to a reading: on the good side only the supply's, which both sides share."""
     if not reading.elsewhere:
-        return workup.reading_spread(reading.test, rows)
-    sound = workup.reading_spread(reading.test, np.zeros(1, dtype=np.intp))[0]
+        return workup.reading_spread(reading.test, on_scale(reading)[0], rows)
+    sound = workup.reading_spread(reading.test, on_scale(reading)[0], np.zeros(1, dtype=np.intp))[0]
     return np.broadcast_to(np.where(workup.supplies, sound, 0.0), (len(rows), len(sound)))
 
 
@@ -281,7 +281,7 @@ def _own_circuit(workup: Workup, reading: Reading) -> float:
     """What a reading's own circuit's tolerances do to it if that is another one."""
     if not reading.elsewhere:
         return 0.0
-    sound = workup.reading_spread(reading.test, np.zeros(1, dtype=np.intp))[0]
+    sound = workup.reading_spread(reading.test, on_scale(reading)[0], np.zeros(1, dtype=np.intp))[0]
     return math.sqrt(float((sound[~workup.supplies] ** 2).sum()))
 
 

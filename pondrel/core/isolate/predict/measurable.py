@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from itertools import combinations
 
-from ...circuit.layout import Tree
+from ...circuit.layout import Segment, Tree
 from ...circuit.sheet import Sheet
 from ...evidence.asked import Measurement
 from ...evidence.safety import is_allowed
@@ -32,9 +32,38 @@ def _neighbours(sheet: Sheet) -> frozenset[frozenset[str]]:
     return frozenset(found)
 
 
+def _conductors(sheet: Sheet) -> list[tuple[str, str]]:
+    """Of every stretch without a branch the two ends of a wire, or else of a joint, that a hand with a clamp can get at, the easiest one:
+    upper end first."""
+    tree = Tree(sheet)
+    ends: dict[str, list[Segment]] = {}
+    for segment in tree.segments:
+        for node in (segment.top, segment.bottom):
+            ends.setdefault(node, []).append(segment)
+    stretch = {segment: number for number, segment in enumerate(tree.segments)}
+    for joined in ends.values():
+        if len(joined) == 2 and stretch[joined[0]] != stretch[joined[1]]:
+            kept, gone = sorted(stretch[segment] for segment in joined)
+            stretch = {segment: kept if number == gone else number for segment, number in stretch.items()}
+    nodes = set(sheet.nodes())
+    best: dict[int, tuple[tuple[bool, bool, float], Segment]] = {}
+    for segment in tree.segments:
+        kind = sheet.parts[segment.part].kind
+        places = [sheet.places[node] for node in (segment.top, segment.bottom) if node in sheet.places]
+        between = [other for other in ends[segment.top] if {other.top, other.bottom} == {segment.top, segment.bottom}]
+        named = {segment.top, segment.bottom} <= nodes
+        if (kind.symbol == "wire" or kind.joint or kind.holder) and not kind.grounds and named and places and len(between) == 1:
+            ease = (kind.symbol != "wire", all(place.behind for place in places), min(place.minutes for place in places))
+            known = best.get(stretch[segment])
+            if known is None or ease < known[0]:
+                best[stretch[segment]] = ease, segment
+    return [(segment.top, segment.bottom) for _, segment in best.values()]
+
+
 def available_tests(sheet: Sheet) -> tuple[Measurement, ...]:
     """The tests worth weighing: every place against either battery post, neighbouring places against each other (volts in every
-    state, ohms with the battery off in those that differ then), and amps across each fuse holder within reach.
+    state, ohms with the battery off in those that differ then), amps across each fuse holder within reach, and a clamp around each
+    stretch without a branch.
 
     Lead order follows the sheet: battery minus takes black, battery plus or the place named first takes red.
     """
@@ -49,10 +78,12 @@ def available_tests(sheet: Sheet) -> tuple[Measurement, ...]:
         for part in sheet.parts.values()
         if part.kind.holder and {part.pins["a"], part.pins["b"]} <= set(sheet.places)
     ]
+    conductors = _conductors(sheet)
     tests = []
     for state in sheet.states:
         tests += [Measurement(state, "volts", *pair) for pair in pairs]
         if sheet.resting[state] == state:  # with the battery off many states are one and the same
             tests += [Measurement(state, "ohms", *pair) for pair in pairs if pair[0] != sheet.plus or frozenset(pair) in neighbours]
         tests += [Measurement(state, "amps", *pair) for pair in holders]
+        tests += [Measurement(state, "clamp", *pair) for pair in conductors]
     return tuple(test for test in tests if is_allowed(sheet, test))

@@ -21,6 +21,7 @@ from ...base.arrays import Floats
 from ...base.judgement import judged
 from ...circuit.measure import TEST_OHMS, TEST_VOLTS, ohms_shown
 from ...circuit.operate import Points, Push, Settled
+from ...circuit.part import Law
 from ...circuit.sensitivity import Sensitivities, Tolerances
 from ...evidence.asked import Measurement, Setup
 from ...meter.instrument import instrument
@@ -38,7 +39,9 @@ LEAK_VAGUENESS = judged("LEAK_VAGUENESS", 0.035, "share", "how vague such ohms a
 DUTY = judged("DUTY", 0.2, "share", "standard deviation of the share of time that a chattering contact is closed")
 OWN_DUTY = judged("OWN_DUTY", 0.03, "share", "the same of a contact that sets its own share")
 CHATTER_VAGUENESS = judged("CHATTER_VAGUENESS", 0.3, "share", "how vague a mean is where more than one contact goes to and fro")
-CLAMP_VAGUENESS = judged("CLAMP_VAGUENESS", 0.08, "share", "how vague a clamp's current is, since tolerances are not carried for it")
+CLAMP_VAGUENESS = judged(
+    "CLAMP_VAGUENESS", 0.08, "share", "how vague a clamp's current is where it goes through more than one plain conductor"
+)
 THRESHOLD_VAGUENESS = judged(
     "THRESHOLD_VAGUENESS", 0.4, "share", "of the step at a threshold: what is read beside it may be the other side's"
 )
@@ -192,7 +195,7 @@ class Table:
     def predict(self, tests: tuple[Measurement, ...], curves: Curves) -> Prediction:
         """What the tests of this setup show, for every row."""
         value, slope, stray = self.numbers(tests)
-        for i in (i for i, test in enumerate(tests) if test.instrument == "clamp"):
+        for i in (i for i, test in enumerate(tests) if test.instrument == "clamp" and self._conductor(test) is None):
             slope[:, i] = curves.gradient(value[:, i])
         regime = np.repeat(self.regime[:, None], len(tests), axis=1)
         return Prediction(value, slope, regime, stray, self._tears(tests), _at_a_threshold(value, self.regime, curves))
@@ -239,14 +242,44 @@ class Table:
             joins = points.network.between(tests[i].red, tests[i].black)
             signs = np.where(points.network.a == red[i], 1.0, -1.0)
             value[:, i] = (points.amps * signs)[:, joins].sum(axis=1)
-            stray[:, i] = np.where(points.chatter, CHATTER_VAGUENESS, CLAMP_VAGUENESS)
+            conductor = self._conductor(tests[i])
+            stray[:, i] = np.where(points.chatter, CHATTER_VAGUENESS, CLAMP_VAGUENESS if conductor is None else 0.0)
+            if conductor is not None:
+                ohms = points.ohms_of(conductor)
+                conducts = np.isfinite(ohms)
+                ohms = np.where(conducts, ohms, 1.0)
+                own_rise = np.where(swept == conductor, signs[conductor] * ohms * points.amps[:, conductor], 0.0)
+                slope[:, i] = np.where(conducts, (slope[:, i] - own_rise) / ohms, 0.0)
         return value, slope, stray
 
     def spread(self, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T, K): change of each shown number per standard deviation of each tolerance."""
         red, black = self.leads(tests)
         scale = self._scale(self.points.looks_into(red, black, rows), tests, rows) * [t.instrument != "clamp" for t in tests]
-        return self._sensitivities.spread(rows, red, black) * scale[:, :, None]
+        spread = self._sensitivities.spread(rows, red, black)
+        for i in (i for i, test in enumerate(tests) if test.instrument == "clamp"):
+            spread[:, i] = self._clamp_spread(tests[i], spread[:, i], rows)
+            scale[:, i] = 1.0
+        return spread * scale[:, :, None]
+
+    def _clamp_spread(self, test: Measurement, volts: Floats, rows: NDArray[np.intp]) -> Floats:
+        """(len(rows), K) change of a clamp's current, from that of the ``volts`` between its two nodes: i = (v − what stands in it) / R."""
+        element = self._conductor(test)
+        if element is None:
+            return np.zeros_like(volts)
+        ohms = self.points.ohms_of(element)[rows]
+        conducts = np.isfinite(ohms)
+        own = np.where(conducts, ohms, 1.0)
+        along = 1.0 if self.points.network.a[element] == self.points.network.node(test.red) else -1.0
+        pushes = self.tolerances.pushes_of(element, own, self.points.amps[rows, element], self.swept[rows])
+        change: Floats = np.where(conducts, 1.0 / own, 0.0)[:, None] * (volts - along * pushes)
+        return change
+
+    def _conductor(self, test: Measurement) -> int | None:
+        """The one plain conductor that a clamp goes around; None where several or curved ones join its two nodes."""
+        network = self.points.network
+        (joins,) = np.nonzero(network.between(test.red, test.black) & np.isfinite(network.ohms))
+        return int(joins[0]) if len(joins) == 1 and network.law[joins[0]] is Law.OHMIC else None
 
     def swing(self, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T): change of each shown number per standard deviation of the time that a chattering contact spends closed."""

@@ -3,6 +3,7 @@ been worked out is kept in a memo that the caller may own."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import replace
 from typing import TypeVar
@@ -43,6 +44,7 @@ VISIBLE_SIGMA = 2.0
 _DIODE_MATTERS = 0.05  # on the compressed scale of ohms
 # Share of a voltmeter's own ohms from which on it loads a point, and how many times more ohms that has without its diodes if they hold it.
 _LOADED, _DIODE_HOLDS = 0.01, 1.3
+_HALF_OPEN = 0.8  # share of the way between a diode open and shut, in the middle of it
 _THROUGH_A_DIODE = 0.03  # share of an ohmmeter's current that a junction may take
 
 
@@ -213,11 +215,27 @@ class Workup:
 
         Where an ohmmeter's own volts may open a diode, it is put into the circuit; tests that are only weighed do with the circuit's
         small-signal ohms. Whether they do open it nobody knows of a meter: some lay two volts at their leads, some too little. So each row
-        is taken at its word with the diodes open or shut, whichever comes nearer to what was shown.
+        is taken at its word with the diodes open or shut, whichever comes nearer to what was shown; and anything in between may be what
+        a meter makes of a diode that is half open.
         """
         setup = self._reading_setup(test)
         if setup == test.setup:
             return self.predict((test,))
+        open_ones, shut_ones = self._open_and_shut(test)
+        gap = np.abs(shut_ones.value - open_ones.value)
+        between = np.abs(2.0 * shown - shut_ones.value - open_ones.value) < _HALF_OPEN * gap
+        half_open = replace(
+            shut_ones,
+            value=np.where(between, shown, shut_ones.value),
+            slope=np.zeros_like(gap),
+            stray=np.maximum(shut_ones.stray, gap / math.sqrt(12.0) / max(shown, 0.1)),
+        )
+        nearer = open_ones.where(~_nearer(shut_ones, open_ones, shown), shut_ones)
+        return nearer.where(~(between & (gap > _DIODE_MATTERS)), half_open)
+
+    def _open_and_shut(self, test: Measurement) -> tuple[Prediction, Prediction]:
+        """What a test of ohms shows with the diodes on its way open, and with them shut."""
+        setup = self._reading_setup(test)
         if test not in self.memo.exact:
             open_ones = self.table(setup).predict((test,), self.curves)
             shut, _, stray = self._without_junctions(test.setup).numbers((test,))
@@ -225,9 +243,7 @@ class Workup:
                 open_ones, value=shut, slope=self.curves.gradient(shut[:, 0])[:, None], stray=stray,
                 regime=open_ones.regime + 1 + open_ones.regime.max(), tears=Tears.none(len(shut), 1), edge=np.zeros_like(shut),
             )  # fmt: skip
-        open_ones, shut_ones = self.memo.exact[test]
-        nearer = np.abs(shut_ones.value - shown) < np.abs(open_ones.value - shown)
-        return open_ones.where(~nearer, shut_ones)
+        return self.memo.exact[test]
 
     def _reading_setup(self, test: Measurement) -> Setup:
         dead = test.setup.instrument == "ohms"
@@ -293,9 +309,10 @@ class Workup:
             order += numbers
         return np.concatenate(parts, axis=1)[:, np.argsort(np.array(order, dtype=int))]
 
-    def _spread_of(self, setup: Setup, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
-        """(len(rows), T, K) of one set-up."""
-        table, spread = self.table(setup), np.zeros((len(rows), len(tests), self.tolerances))
+    def _spread_of(self, setup: Setup, tests: tuple[Measurement, ...], rows: NDArray[np.intp], table: Table | None = None) -> Floats:
+        """(len(rows), T, K) of one set-up; ``table`` where it is not that of the set-up as it is."""
+        table = table or self.table(setup)
+        spread = np.zeros((len(rows), len(tests), self.tolerances))
         states = list(self.sheet.states)
         shared = table.spread(tests, rows)
         first, own = shared.shape[2], states.index(setup.state)
@@ -304,9 +321,18 @@ class Workup:
         spread[:, :, first + 1 + len(states) + own] = table.swing(tests, rows)
         return spread
 
-    def reading_spread(self, test: Measurement, rows: NDArray[np.intp]) -> Floats:
-        """(len(rows), K): the spread of a test that was taken."""
-        return self._kept_spreads((test,), (self._reading_setup(test),), rows)[:, 0]
+    def reading_spread(self, test: Measurement, shown: float, rows: NDArray[np.intp]) -> Floats:
+        """(len(rows), K): the spread of a test that was taken and did show ``shown``, on its scale."""
+        setup = self._reading_setup(test)
+        spread = self._kept_spreads((test,), (setup,), rows)[:, 0]
+        if setup == test.setup:
+            return spread
+        open_ones, shut_ones = self._open_and_shut(test)
+        shut = np.flatnonzero(_nearer(shut_ones, open_ones, shown)[rows, 0])
+        if shut.size:
+            spread = spread.copy()
+            spread[shut] = self._spread_of(test.setup, (test,), rows[shut], self._without_junctions(test.setup))[:, 0]
+        return spread
 
     def weighing_spreads(self, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T, K): the spreads of tests that are only weighed."""
@@ -388,6 +414,12 @@ class Workup:
             return self.responses.profile(state, row, faults, self.tolerances)
 
         return solved() if faults or row else self.memo.once(("sound", state), solved)
+
+
+def _nearer(one: Prediction, other: Prediction, shown: float) -> NDArray[np.bool_]:
+    """(M, T) where one prediction comes nearer to what was shown than another."""
+    nearer: NDArray[np.bool_] = np.abs(one.value - shown) < np.abs(other.value - shown)
+    return nearer
 
 
 def _by_setup(tests: tuple[Measurement, ...]) -> dict[Setup, list[int]]:
