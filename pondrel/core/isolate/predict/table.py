@@ -255,11 +255,10 @@ class Table:
     def spread(self, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T, K): change of each shown number per standard deviation of each tolerance."""
         red, black = self.leads(tests)
-        scale = self._scale(self.points.looks_into(red, black, rows), tests, rows) * [t.instrument != "clamp" for t in tests]
+        scale = self._scale(self.points.looks_into(red, black, rows), tests, rows)
         spread = self._sensitivities.spread(rows, red, black)
         for i in (i for i, test in enumerate(tests) if test.instrument == "clamp"):
             spread[:, i] = self._clamp_spread(tests[i], spread[:, i], rows)
-            scale[:, i] = 1.0
         return spread * scale[:, :, None]
 
     def _clamp_spread(self, test: Measurement, volts: Floats, rows: NDArray[np.intp]) -> Floats:
@@ -319,7 +318,7 @@ class Table:
         burden = np.array([instrument(t.instrument).burden_ohms for t in tests])
         if self.setup.between:  # it stands in the network itself
             return np.broadcast_to(1.0 / burden if self.setup.instrument == "amps" else np.ones(len(tests)), between.shape)
-        return burden / (burden + between)
+        return np.where([t.instrument == "clamp" for t in tests], 1.0, burden / (burden + between))  # a clamp touches nothing
 
 
 def _leaky(ohms: Floats) -> Floats:
