@@ -50,6 +50,7 @@ BODY_MOVES = 0.010
 LENGTHS, KELVIN = (0.7, 1.3), (-10.0, 60.0)
 SAG_VOLTS = 0.3  # of the battery from the first reading to the twelfth
 ACCESSORIES = 0.1  # share of vehicles with an undrawn load of some watts
+UNDRAWN_AMPS = (1.0, 8.0)  # of a load that somebody spliced in
 FED_VOLTS = 6.0  # a place that has as much in some state is where an undrawn load is spliced in
 METER_OHMS = (1e6, 1e7)
 DRIVER_OHMS = (0.01, 0.25)  # of a module's output where the sheet is silent
@@ -276,7 +277,7 @@ def _aged(plain: dict[str, Any], workup: Workup, rng: random.Random, undrawn: bo
     if undrawn:  # where somebody would take supply from
         fed = [place for place in places if place != workup.sheet.plus and _most_volts(workup.sheet, place) > FED_VOLTS]
         place = rng.choice(fed or places)
-        ohms = math.exp(rng.uniform(math.log(1.5), math.log(12.0)))
+        ohms = workup.sheet.supply_volts / _between(rng, *UNDRAWN_AMPS)
         aged["parts"]["~undrawn"] = {"kind": "resistor", "pins": {"a": place, "b": workup.sheet.minus}, "ohms": round(ohms, 3)}
     elif rng.random() < ACCESSORIES:
         aged["parts"]["~accessory"] = {

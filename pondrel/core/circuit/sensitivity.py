@@ -7,7 +7,7 @@ ground point stands above the battery post; or what several elements have in com
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -48,6 +48,11 @@ class Tolerances:
         element, what, sigma, within, age, above = zip(*items, strict=True) if items else ((), (), (), (), (), ())
         shared = np.array([within, age, above], dtype=float).reshape(SHARED, len(element)).T
         return cls(np.array(element, dtype=np.intp), np.array(what, dtype=np.intp), np.array(sigma), shared)
+
+    @property
+    def at_rest(self) -> Tolerances:
+        """The same with the battery off: what else runs on the vehicle sends no current through its body then."""
+        return replace(self, sigma=np.where(self.shared[:, BODY_COLUMN] > 0.0, 0.0, self.sigma))
 
     @property
     def count(self) -> int:

@@ -31,8 +31,8 @@ def spread_of(params: Params, name: str, given: float, unstated: float) -> float
 
 
 UNSTATED_TOLERANCE = judged("UNSTATED_TOLERANCE", 0.5, "share", "how far what is usual of a part's inside is from the one at hand")
-INNER_OHMS = judged("INNER_OHMS", 1.5e5, "Ω", "what an ohmmeter finds at a pin of electronics without power, by the median")
-INNER_TOLERANCE = judged("INNER_TOLERANCE", 1.2, "share", "how unknown that is of one pin, besides what all pins have in common")
+INNER_OHMS = judged("INNER_OHMS", 2e4, "Ω", "what an ohmmeter finds at a pin of electronics without power, by the median")
+INNER_TOLERANCE = judged("INNER_TOLERANCE", 1.3, "share", "how unknown that is of one pin, besides what all pins have in common")
 
 
 def inner(pin: str, ground: str = "gnd", name: str = "inner") -> Element:

@@ -54,7 +54,8 @@ PRESENT = judged("PRESENT", 0.5, "share", "readings at which a fault is there th
 STIRRED_NATS = judged("STIRRED_NATS", 0.5, "nat", "what a change at a part adds to the evidence of a fault there that comes and goes")
 _FINER = 6  # looks between two grid severities for a fault that comes and goes
 _FIRST, _REFINED = 4, 20  # faults tried as the first of two; pairs looked at more closely
-_EXTRA_OHMS = np.geomspace(0.5, 120.0, 10)
+_EXTRA_OHMS = np.geomspace(0.5, 1000.0, 13)  # of a load that is not drawn: from a blower to a lamp that tells something
+_FINER_LOADS, _LOOKS_CLOSER = 17, 2  # ohms looked at between two of those, and between two of these again
 _STRAIN = 0.6
 _LOOKED_AT, _LOAD_AMPS = 0.005, 10.0  # least probability of a short that a load is thought of beside; the most that a load draws
 _NO_MATTER, _SLACK = 8.0, 6.0  # nats behind the best from which on an explanation is left out; what a rough bound may be off by
@@ -202,6 +203,7 @@ class _Trial:
         self.value, self.scale = evidence.value, evidence.scale
         self.sound = evidence.prediction.value[0]
         self.own = evidence.uncertainty(sound)[0]
+        self.far = _FAR * np.sqrt(self.own**2 + (self.spread**2).sum(axis=1))
 
     @cached_property
     def by_setup(self) -> dict[Setup, list[int]]:
@@ -367,13 +369,15 @@ def _seen(trial: _Trial, one: NDArray[np.intp], other: NDArray[np.intp]) -> Floa
 @dataclass(frozen=True, eq=False)
 class _Variant:
     """Another way in which a vehicle may be built: the ``parts`` it concerns, its ``share`` of wrong diagrams, its network and the
-    ``cases`` that may be, with the ``words`` for each; ``numbers`` keeps what tests show there, (cases,) values and strays."""
+    ``cases`` that may be, the ``words`` for it; ``load`` are the ohms of each case where something draws current that is not drawn;
+    ``numbers`` keeps what tests show there, (cases,) values and strays."""
 
-    words: tuple[str, ...]
+    words: str
     parts: tuple[str, ...]
     share: float
     network: Network
     cases: Cases
+    load: Floats | None
     numbers: dict[Measurement, tuple[Floats, Floats]]
 
     @classmethod
@@ -389,15 +393,12 @@ class _Variant:
                 network = Network.of(other)
             except ValueError:
                 continue
-            yield cls((words,), parts, 1.0 / len(swapped), network, Cases.healthy(network), {})
+            yield cls(words, parts, 1.0 / len(swapped), network, Cases.healthy(network), None, {})
         places = [place for place in sheet.places if place not in (sheet.plus, sheet.minus)]
         for place in places:
             network = Network.of(sheet, None, Element("undrawn", place, sheet.minus, 1.0))
-            cases = Cases.healthy(network, len(_EXTRA_OHMS))
-            cases.ohms[:, -1] = _EXTRA_OHMS
-            about = [show(ohms, "Ω") for ohms in _EXTRA_OHMS.tolist()]
-            drawn = tuple(f"something that is not drawn draws current at {place} (about {ohms})" for ohms in about)
-            yield cls(drawn, (), 1.0 / len(places), network, cases, {})
+            words = f"something that is not drawn draws current at {place}"
+            yield cls(words, (), 1.0 / len(places), network, _loaded(network, _EXTRA_OHMS), _EXTRA_OHMS, {})
 
     def shown(self, workup: Workup, setup: Setup, tests: tuple[Measurement, ...]) -> tuple[Floats, Floats]:
         """(cases, T) numbers and strays of tests of one set-up; solved once for all that are on offer in it."""
@@ -409,6 +410,30 @@ class _Variant:
         return value, stray
 
 
+def _loaded(network: Network, ohms: Floats) -> Cases:
+    """Cases of a network whose last element is a load that is not drawn, of ``ohms`` (M,)."""
+    cases = Cases.healthy(network, len(ohms))
+    cases.ohms[:, -1] = ohms
+    return cases
+
+
+def _of_a_load(trial: _Trial, variant: _Variant, value: Floats, stray: Floats) -> tuple[float, float]:
+    """Log evidence of a load that is not drawn, and its likeliest ohms; ``value`` and ``stray`` (cases, R) are those of the variant's cases.
+    Looked at ever closer around the best, since ohms that are read tell a load's to a percent."""
+    assert variant.load is not None
+    logs, between = np.log(variant.load), _BETWEEN_COARSE
+    span = float(logs[-1] - logs[0])
+    for look in range(_LOOKS_CLOSER + 1):
+        step = float(logs[1] - logs[0])
+        stretch = np.asarray(np.gradient(value, axis=0))[:, :, None] * between
+        weighed = trial.log_likelihood(value, stray, stretch)
+        best = float(logs[int(weighed.argmax())])
+        if look < _LOOKS_CLOSER:
+            logs, between = np.linspace(best - step, best + step, _FINER_LOADS), 1.0 / math.sqrt(12.0)
+            value, stray = trial.predicted(variant.network, _loaded(variant.network, np.exp(logs)))
+    return float(logsumexp(weighed)) + math.log(step / span), math.exp(best)
+
+
 def _other_diagrams(belief: Belief, floor: float) -> list[Beyond]:
     """The vehicle built in another way than it is drawn, and nothing wrong with it, where that may reach ``floor``."""
     trial, evidence = _Trial(belief), belief.evidence
@@ -418,7 +443,6 @@ def _other_diagrams(belief: Belief, floor: float) -> list[Beyond]:
     diagonal = np.diagonal(precision.matrix[0])
     # What each reading costs at least that a variant does not explain: it must be a blunder then.
     cost = np.log(BLUNDER) - np.log(trial.scale) + 0.5 * np.log(2.0 * math.pi / diagonal)
-    far = _FAR * np.sqrt(trial.own**2 + (trial.spread**2).sum(axis=1))
     found = []
     for variant in _Variant.all_of(belief.workup):
         breathe()
@@ -427,16 +451,21 @@ def _other_diagrams(belief: Belief, floor: float) -> list[Beyond]:
         value, stray = np.tile(trial.sound, (len(left), 1)), np.zeros((len(left), len(trial.tests)))
         for setup, numbers in trial.by_setup.items():
             value[:, numbers], stray[:, numbers] = variant.shown(belief.workup, setup, tuple(trial.tests[i] for i in numbers))
-            missed = np.abs(value[:, numbers] - trial.value[numbers]) > far[numbers] + np.abs(value[:, numbers]) * stray[:, numbers]
+            own = value[:, numbers]
+            reach = np.abs(np.gradient(own, axis=0)) if len(own) > 1 else 0.0
+            missed = np.abs(own - trial.value[numbers]) > trial.far[numbers] + np.abs(own) * stray[:, numbers] + reach
             left += np.minimum(missed * cost[numbers], 0.0).sum(axis=1)
             if left.max() < floor:
                 break
         else:
             if len(left) == 1 and np.abs(value[0] - trial.sound).max(initial=0.0) < 0.05:
                 continue  # the readings do not tell the two apart
-            logs = trial.log_likelihood(value, stray)
-            log = float(logsumexp(logs)) - math.log(len(logs))
-            found.append(Beyond("diagram", variant.parts, variant.words[int(logs.argmax())], log + prior))
+            if variant.load is None:
+                log, words = float(trial.log_likelihood(value, stray)[0]), variant.words
+            else:
+                log, ohms = _of_a_load(trial, variant, value, stray)
+                words = f"{variant.words} (about {show(ohms, 'Ω')})"
+            found.append(Beyond("diagram", variant.parts, words, log + prior))
     return found
 
 

@@ -81,7 +81,9 @@ class Responses:
         def torn() -> Torn | None:
             return self._torn(network, cases, setup, points) if setup.instrument == "volts" else None
 
-        return Table(setup, points, Tolerances.of(network), swept, _regime(points, blown), torn)
+        tolerances = Tolerances.of(network)
+        dead = setup.instrument == "ohms"
+        return Table(setup, points, tolerances.at_rest if dead else tolerances, swept, _regime(points, blown), torn)
 
     def without_junctions(self, setup: Setup) -> Table:
         """A set-up with every junction taken out."""
