@@ -13,6 +13,7 @@ from .line import parse_line, starts_a_line
 from .registry import WORD_SORTS, item_of
 from .safety import check_allowed
 from .sort import WordSort
+from .sorts.reading import split_unplugged
 
 __all__ = ["Entered", "item_entered"]
 
@@ -27,6 +28,7 @@ class Entered:
     black: str
     value: str = ""
     note: str = ""
+    unplugged: str = ""
 
 
 def item_entered(sheet: Sheet, entered: Entered, stands_in: str) -> tuple[Item, str]:
@@ -45,7 +47,7 @@ def _read(sheet: Sheet, entered: Entered, stands_in: str) -> tuple[Item, str]:
     sort = WORD_SORTS.get(entered.instrument)
     if sort is None and not starts_a_line(sheet, text):
         fields = (entered.state, entered.instrument, entered.red, entered.black, entered.value, entered.note)
-        return item_of(sheet, *fields), entered.value
+        return item_of(sheet, *fields, entered.unplugged), split_unplugged(entered.value)[0]
     if sort is not None and text.lower() in _words(sort, sheet, entered.red):
         item = sort.observe(sheet, entered.red, text, entered.state, entered.note)
         return item, item.outcome

@@ -1,6 +1,6 @@
 """Evidence in one line, as a person would say it: ``lit volts lamp.feed 11.2``, ``wiggle C2 → dropped``, ``swap K1 no change``.
 
-    [STATE] INSTRUMENT RED [BLACK] VALUE [@CONDITIONS]   a reading; black is battery minus where it is left out
+    [STATE] INSTRUMENT RED [BLACK] VALUE [@CONDITIONS] [without PARTS]   a reading; black is battery minus where it is left out
     [STATE] VERB SUBJECT OUTCOME                         what was seen, done or is known
     [STATE] OBSERVATION WORD                             what can be seen needs no verb
 
@@ -16,7 +16,7 @@ from ..base.brief import near, quoted
 from ..base.errors import ReadingError
 from ..circuit.sheet import Sheet
 from ..meter.instrument import INSTRUMENTS
-from .items import Item
+from .items import Item, Reading
 from .registry import ALSO, SORTS, VERBS, WORD_SORTS, columns_of
 from .sort import Sort, WordSort, head_of
 
@@ -78,7 +78,8 @@ def starts_a_line(sheet: Sheet, text: str) -> bool:
 def written(item: Item, value: str, minus: str) -> str:
     """An item as its line, ``value`` as it was typed."""
     state, verb, red, black = columns_of(item)
-    words = [state, verb, red, black if black != minus else "", value]
+    off = f"without {', '.join(item.without)}" if isinstance(item, Reading) and item.without else ""
+    words = [state, verb, red, black if black != minus else "", value, off]
     return " ".join(word for word in words if word)
 
 

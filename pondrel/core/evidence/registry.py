@@ -73,8 +73,9 @@ def columns_of(item: Item) -> tuple[str, str, str, str]:
     return sort_of(item).columns(item)
 
 
-def item_of(sheet: Sheet, state: str, verb: str, red: str, black: str, value: str, note: str = "") -> Item:
-    """An item from the columns of a file: the verb is an instrument, ``good`` with one, or the name of a sort. Raises ReadingError."""
+def item_of(sheet: Sheet, state: str, verb: str, red: str, black: str, value: str, note: str = "", off: str = "") -> Item:
+    """An item from the columns of a file: the verb is an instrument, ``good`` with one, or the name of a sort; ``off`` names what is
+    unplugged. Raises ReadingError."""
     found = sort_of_verb(verb)
     if found is None:
         word = verb.removeprefix("good ").strip()
@@ -83,16 +84,18 @@ def item_of(sheet: Sheet, state: str, verb: str, red: str, black: str, value: st
     sort, words = found
     if isinstance(sort, WordSort):
         return sort.observe(sheet, red, value, state, note)
-    return sort.read(sheet, {"state": state, "instrument": words, "red": red, "black": black, "value": value, "note": note})
+    given = {"state": state, "instrument": words, "red": red, "black": black, "value": value, "note": note, "unplugged": off}
+    return sort.read(sheet, given)
 
 
-def test_of(sheet: Sheet, state: str, verb: str, red: str, black: str) -> Measurement | Question:
-    """What is to be measured or looked for, without an outcome. Raises ReadingError with one sentence."""
+def test_of(sheet: Sheet, state: str, verb: str, red: str, black: str, off: str) -> Measurement | Question:
+    """What is to be measured, with what is unplugged for it in ``off``, or looked for; without an outcome. Raises ReadingError with one
+    sentence."""
     found = sort_of_verb(verb)
     if found is None:
         raise ReadingError(f"{quoted(verb)} is no instrument: {', '.join(INSTRUMENTS)} are.")
     sort, words = found
-    return sort.test(sheet, words, red, black, state)
+    return sort.test(sheet, words, red, black, state, off)
 
 
 def outcomes_of(sheet: Sheet, question: Observation | Question) -> Mapping[str, tuple[str, ...]]:

@@ -6,6 +6,7 @@ from collections.abc import Collection
 
 from ..circuit.safety import ACTS_OF, Caution, check_acts, forbidden
 from ..circuit.sheet import Sheet
+from ..circuit.unplug import parts_meant
 from .asked import Measurement, Question
 from .items import Item
 from .registry import sort_of
@@ -20,7 +21,7 @@ def _acts(test: Measurement | Question) -> tuple[str, ...]:
 
 
 def _parts(sheet: Sheet, test: Measurement | Question) -> tuple[str, ...]:
-    return test.without if isinstance(test, Measurement) else sort_of(test).touches(sheet, test)
+    return parts_meant(sheet, test.without) if isinstance(test, Measurement) else sort_of(test).touches(sheet, test)
 
 
 def is_allowed(sheet: Sheet, test: Measurement | Question) -> bool:
@@ -35,7 +36,7 @@ def check_allowed(sheet: Sheet, item: Item) -> None:
     test = item.test
     if isinstance(test, Measurement):
         check_acts(sheet, _acts(test), (test.red, test.black))
-        check_acts(sheet, ("unplug",), (), test.without)
+        check_acts(sheet, ("unplug",), (), parts_meant(sheet, test.without))
     else:
         check_acts(sheet, _acts(test), (test.red,), _parts(sheet, test))
 

@@ -117,8 +117,8 @@ class Sort(ABC):
         """State, verb, subject or red, black of an item, as a line and a table file hold them."""
 
     @abstractmethod
-    def test(self, sheet: Sheet, verb: str, red: str, black: str, state: str) -> Measurement | Question:
-        """What is measured or asked, without an outcome. Raises ReadingError with one sentence."""
+    def test(self, sheet: Sheet, verb: str, red: str, black: str, state: str, off: str = "") -> Measurement | Question:
+        """What is measured (``off`` names what is unplugged for it) or asked, without an outcome. Raises ReadingError in one sentence."""
 
     def minutes(self, sheet: Sheet, test: Measurement | Question, leads: frozenset[str]) -> float:
         """Minutes for it where access and state are as they should be; ``leads`` are where probes stand already."""
@@ -263,7 +263,7 @@ class WordSort(Sort):
             return () if rest else self.subjects(sheet)
         return () if left else tuple(self.outcomes(sheet, subject))
 
-    def test(self, sheet: Sheet, verb: str, red: str, black: str, state: str) -> Question:
+    def test(self, sheet: Sheet, verb: str, red: str, black: str, state: str, off: str = "") -> Question:
         """As `Sort.test`."""
         self.check_subject(sheet, red)
         return Question(self.name, red, self.state_for(sheet, red, state, self.wants_state) if self.from_circuit else "")

@@ -165,7 +165,8 @@ def words_of(entry: Entry) -> str:
         return KINDS[entry.kind].reads(entry.content)
     places = " to ".join(text for name in ("subject", "red", "black") if (text := entry.text(name)))
     how = " ".join(text for text in (entry.text("instrument"), places) if text)
-    return f"{how}, {entry.text('state')}" if entry.text("state") else how
+    where = f"{how}, {entry.text('state')}" if entry.text("state") else how
+    return f"{where}, without {entry.text('unplugged')}" if entry.text("unplugged") else where
 
 
 def answer_of(entry: Entry) -> str:

@@ -8,6 +8,7 @@ from ...core.base.quantity import show
 from ...core.circuit.layout import draw
 from ...core.circuit.sheet import Part, Sheet
 from ...core.circuit.solve import OperatingPoint
+from ...core.circuit.unplug import plug_of
 from ...core.isolate import Descent, percent
 
 __all__ = ["DescentFigure", "Diagram", "Frame", "descent_figure", "diagram", "frame_of"]
@@ -96,7 +97,8 @@ def frame_of(sheet: Sheet) -> Frame:
 @dataclass(frozen=True, slots=True)
 class Symbol:
     """A part's symbol ``at`` a point ("x y"): ``shape`` names its drawing, empty for a plain wire; ``halo`` is the opacity of the shade
-    behind it, ``label`` what is written beside it and ``accused`` its probability, each empty for none."""
+    behind it, ``label`` what is written beside it and ``accused`` its probability, each empty for none; ``plug`` is what is unplugged where
+    the symbol is touched."""
 
     name: str
     title: str
@@ -105,6 +107,7 @@ class Symbol:
     halo: str
     label: str
     accused: str
+    plug: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,7 +144,7 @@ def diagram(
         name, suspected = own.part.name, suspicion.get(own.part.name, 0.0)
         shape = _shape(own.part, own.element, (name, own.element) in point.closed)
         accused = percent(suspected) if own.label == name and suspected >= 0.1 else ""
-        symbols.append(Symbol(name, own.title, shape, own.at, _halo(suspected, name == marked), own.label, accused))
+        symbols.append(Symbol(name, own.title, shape, own.at, _halo(suspected, name == marked), own.label, accused, plug_of(sheet, name)))
         above, below = live.get(own.top, False), live.get(own.bottom, False)
         if shape:
             runs[above].append(own.upper)

@@ -136,7 +136,9 @@ document.addEventListener("alpine:init", () => {
       const draw = event.target.closest("a[data-draw]");
       const answer = event.target.closest("button[name=answer]");
       const line = event.target.closest("[data-line]");
+      const plug = event.target.closest("[data-unplug]");
       if (place) this.probe(place.dataset.place);
+      else if (plug) this.unplug(plug.dataset.unplug);
       else if (answer) {
         event.preventDefault();
         this.answer(answer.value);
@@ -171,18 +173,19 @@ document.addEventListener("alpine:init", () => {
     },
     // The person's own test: the server says what goes with it.
     choose(event) {
-      if (!["instrument", "state", "red", "black"].includes(event.target.name) || event.target.form !== this.form()) return;
+      if (!["instrument", "state", "red", "black", "unplugged"].includes(event.target.name) || event.target.form !== this.form()) return;
       this.ask();
     },
     ask() {
       const fields = this.form().elements;
       const url = new URL(location.href);
-      for (const name of ["take", "instrument", "in", "red", "black"]) url.searchParams.delete(name);
+      for (const name of ["take", "instrument", "in", "red", "black", "unplugged"]) url.searchParams.delete(name);
       url.searchParams.set("instrument", fields.instrument.value);
       url.searchParams.set("in", fields.state.value);
       url.searchParams.set("state", fields.state.value);
       url.searchParams.set("red", fields.red.value);
       url.searchParams.set("black", fields.black.value);
+      if (fields.unplugged.value.trim()) url.searchParams.set("unplugged", fields.unplugged.value);
       history.replaceState(null, "", url);
       this.fetchInto(url, undefined, true);
     },
@@ -208,7 +211,7 @@ document.addEventListener("alpine:init", () => {
     },
     previewOf(form, value) {
       const url = new URL(form.dataset.preview, location.href);
-      for (const name of ["state", "instrument", "red", "black"]) url.searchParams.set(name, form.elements[name].value);
+      for (const name of ["state", "instrument", "red", "black", "unplugged"]) url.searchParams.set(name, form.elements[name].value);
       url.searchParams.set("value", value);
       return url;
     },
@@ -230,9 +233,11 @@ document.addEventListener("alpine:init", () => {
     },
     keydown(event) {
       const place = event.target.closest("[data-place][role=button]");
-      if (place && (event.key === "Enter" || event.key === " ")) {
+      const plug = event.target.closest("[data-unplug]");
+      if ((place || plug) && (event.key === "Enter" || event.key === " ")) {
         event.preventDefault();
-        this.probe(place.dataset.place);
+        if (place) this.probe(place.dataset.place);
+        else this.unplug(plug.dataset.unplug);
       }
     },
     // Clicked places take red and black in turn.
@@ -243,6 +248,14 @@ document.addEventListener("alpine:init", () => {
       form.elements[this.nextLead].value = name;
       this.nextLead = this.nextLead === "red" ? "black" : "red";
       form.elements.value.focus({ preventScroll: true });
+      this.ask();
+    },
+    // A touched part is unplugged for the person's own test, and plugged in again by the next touch.
+    unplug(name) {
+      const field = this.form()?.elements.unplugged;
+      if (!field || field.type === "hidden") return;
+      const names = field.value.split(",").map((text) => text.trim()).filter(Boolean);
+      field.value = (names.includes(name) ? names.filter((other) => other !== name) : [...names, name]).join(", ");
       this.ask();
     },
     pageKey(event) {

@@ -18,8 +18,11 @@ from ..shell.workups import workups
 
 __all__ = ["Form", "checked_item", "form_of", "questioned", "unread_before"]
 
-_FIELDS = ("state", "instrument", "red", "black", "value", "note")
-_WORDS = {"state": "The state", "instrument": "The instrument", "red": "Red's place", "black": "Black's place", "note": "The note"}
+_FIELDS = ("state", "instrument", "red", "black", "value", "note", "unplugged")
+_WORDS = {
+    "state": "The state", "instrument": "The instrument", "red": "Red's place", "black": "Black's place", "note": "The note",
+    "unplugged": "What is unplugged",
+}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,7 +38,8 @@ def form_of(given: Mapping[str, str]) -> Form:
     """The form as it was sent; a touch on an answer's button stands for its word, one on what cannot be done for that."""
     texts = typed(*_FIELDS, "answer", "skip", "sure", given=given)
     value = f"skip {texts['skip']} not here" if texts["skip"] else texts["value"] or texts["answer"]
-    return Form(texts["state"], texts["instrument"], texts["red"], texts["black"], value, texts["note"], sure=texts["sure"])
+    state, meter, red, black, note, off = (texts[name] for name in _FIELDS if name != "value")
+    return Form(state, meter, red, black, value, note, off, sure=texts["sure"])
 
 
 def checked_item(docket: Docket, form: Form) -> tuple[Item, str]:

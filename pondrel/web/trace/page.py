@@ -9,7 +9,7 @@ from ...core.base.errors import ReadingError
 from ...core.check import Finding, spelled
 from ...core.circuit.layout import Path
 from ...core.circuit.sheet import Sheet
-from ...core.evidence.asked import Question
+from ...core.evidence.asked import Measurement, Question
 from ...core.evidence.items import Reading
 from ...core.evidence.limits import findings_of, limits_for
 from ...core.evidence.needs import needs_of
@@ -97,6 +97,7 @@ class Chosen:
     state: str = ""
     red: str = ""
     black: str = ""
+    unplugged: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -224,10 +225,10 @@ def _asked(
 ) -> tuple[Advice | None, int | None, str]:
     """The test that is asked for, its number among the proposals (None for a person's own), and what is wrong with it. What was typed last
     goes before what was chosen, and that before what is proposed."""
-    own = Chosen(form.instrument, form.state, form.red, form.black) if form else drawn.own
+    own = Chosen(form.instrument, form.state, form.red, form.black, form.unplugged) if form else drawn.own
     if own.instrument:
         try:
-            test = test_of(docket.sheet, own.state or last_state(docket), own.instrument, own.red, own.black)
+            test = test_of(docket.sheet, own.state or last_state(docket), own.instrument, own.red, own.black, own.unplugged)
         except ReadingError as error:
             return None, None, str(error)
         known = next((i for i, a in enumerate(proposals) if a.test == test), None)
@@ -243,7 +244,8 @@ def _choice(asked: Advice | None, taken: int | None) -> dict[str, str]:
     """The address's own names and values for the test that is asked for, empty for the first of those proposed."""
     if taken is None and asked is not None:
         test = asked.test
-        return {"instrument": test.instrument, "in": test.state, "red": test.red, "black": test.black}
+        own = {"instrument": test.instrument, "in": test.state, "red": test.red, "black": test.black}
+        return own | ({"unplugged": _off(test)} if _off(test) else {})
     return {"take": str(taken + 1)} if taken else {}
 
 
@@ -265,10 +267,15 @@ def _form(docket: Docket, asked: Advice | None, own: Chosen, error: str) -> Form
     sheet = docket.sheet
     if asked:
         test = asked.test
-        return Form(test.state or last_state(docket), test.instrument, test.red, test.black)
+        return Form(test.state or last_state(docket), test.instrument, test.red, test.black, unplugged=_off(test))
     if own.instrument:
-        return Form(own.state, own.instrument, own.red, own.black, error=error)
+        return Form(own.state, own.instrument, own.red, own.black, unplugged=own.unplugged, error=error)
     return Form(last_state(docket), "volts", sheet.plus, sheet.minus)
+
+
+def _off(test: Measurement | Question) -> str:
+    """What is unplugged for a test, as the form has it."""
+    return ", ".join(test.without) if isinstance(test, Measurement) else ""
 
 
 def _accused(docket: Docket, isolation: Isolation, since: int | None) -> tuple[Accused, ...]:

@@ -60,12 +60,13 @@ def _of_trace(rule: str, **options: Any) -> Callable[[View], View]:
 
 @_of_trace("/trace")
 def show(job_id: int, number: int) -> str:
-    """The Trace screen; ``state``, ``load`` and ``since`` choose what is drawn, ``instrument``, ``in``, ``red`` and ``black`` a test."""
+    """The Trace screen; ``state``, ``load`` and ``since`` choose what is drawn, ``instrument``, ``in``, ``red``, ``black`` and
+    ``unplugged`` a test."""
     return _page(docket_of(get_db(), job_id, number), _drawn(request.args))
 
 
 def _drawn(given: Mapping[str, str]) -> Drawn:
-    own = Chosen(*(given.get(name, "") for name in ("instrument", "in", "red", "black")))
+    own = Chosen(*(given.get(name, "") for name in ("instrument", "in", "red", "black", "unplugged")))
     state, load, since, view, take = (given.get(name, "") for name in ("state", "load", "since", "view", "take"))
     return Drawn(state, load, since, view, take, _order(), own)
 

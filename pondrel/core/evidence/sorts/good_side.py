@@ -44,9 +44,9 @@ class GoodSide(Measured):
         meter, left = head_of(rest, INSTRUMENTS)
         return tuple(INSTRUMENTS) if meter is None and not rest else super().expected(sheet, left if meter else rest)
 
-    def test(self, sheet: Sheet, verb: str, red: str, black: str, state: str) -> Measurement:
+    def test(self, sheet: Sheet, verb: str, red: str, black: str, state: str, off: str = "") -> Measurement:
         """As `Sort.test`: the same measurement, made elsewhere."""
-        return super().test(sheet, _meter(verb), red, black, state)
+        return super().test(sheet, _meter(verb), red, black, state, off)
 
 
 def _meter(words: str) -> str:

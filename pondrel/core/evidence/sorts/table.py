@@ -40,7 +40,7 @@ class Table(WordSort):
         table = world.sheet.tables[question.subject]
         return world.by_cause(np.array([table.under(cause.part, cause.mode) for cause in world.causes]))
 
-    def test(self, sheet: Sheet, verb: str, red: str, black: str, state: str) -> Question:
+    def test(self, sheet: Sheet, verb: str, red: str, black: str, state: str, off: str = "") -> Question:
         """In the table's own state."""
         self.check_subject(sheet, red)
         return Question(self.name, red, sheet.tables[red].state)

@@ -29,6 +29,7 @@ from ...circuit.operate import dead_points, operating_points
 from ...circuit.part import Effect, Element, Span
 from ...circuit.sensitivity import Tolerances
 from ...circuit.sheet import Sheet
+from ...circuit.unplug import taken_off
 from ...evidence.asked import Measurement, Setup
 from ...evidence.items import observations
 from ...evidence.registry import hints, word_sort
@@ -238,6 +239,7 @@ class _Trial:
 def shown_by(network: Network, cases: Cases, setup: Setup, tests: tuple[Measurement, ...]) -> tuple[Floats, Floats]:
     """(M, T) numbers and strays of tests of one set-up in cases of a network."""
     at = network.at(setup.state)
+    cases = cases.forcing(taken_off(at, setup.without), -1) if setup.without else cases
     dead = setup.instrument == "ohms"
     points = dead_points(at, cases, setup.state) if dead else operating_points(at, cases, at.positions(setup.state))
     nothing = np.full(len(cases.ohms), -1)
@@ -418,7 +420,7 @@ def _loaded(network: Network, ohms: Floats) -> Cases:
 
 
 def _of_a_load(trial: _Trial, variant: _Variant, value: Floats, stray: Floats) -> tuple[float, float]:
-    """Log evidence of a load that is not drawn, and its likeliest ohms; ``value`` and ``stray`` (cases, R) are those of the variant's cases.
+    """Log evidence of a load that is not drawn, and its likeliest ohms; ``value`` and ``stray`` are (cases, R).
     Looked at ever closer around the best, since ohms that are read tell a load's to a percent."""
     assert variant.load is not None
     logs, between = np.log(variant.load), _BETWEEN_COARSE

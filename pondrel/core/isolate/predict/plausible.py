@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 from ...base.judgement import judged
 from ...base.quantity import show
@@ -38,5 +39,5 @@ def asked_back(workup: Workup, item: Item) -> str:
 def _span(workup: Workup, test: Measurement) -> tuple[float, float]:
     """Least and most volts between the leads, in any state, sound or with any fault of the sheet."""
     states = workup.sheet.states if test.setup.between is None else (test.state,)
-    shown = workup.predict(tuple(Measurement(state, test.instrument, test.red, test.black) for state in states)).value
+    shown = workup.predict(tuple(replace(test, state=state) for state in states)).value
     return float(shown.min()), float(shown.max())

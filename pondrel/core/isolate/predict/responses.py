@@ -22,6 +22,7 @@ from ...circuit.operate import Points, dead_points, operating_points
 from ...circuit.part import Effect, Law
 from ...circuit.sensitivity import Sensitivities, Tolerances
 from ...circuit.sheet import Sheet
+from ...circuit.unplug import taken_off
 from ...circuit.wear import in_use
 from ...evidence.asked import Setup
 from .hypotheses import Hypotheses, enumerate_hypotheses
@@ -99,7 +100,7 @@ class Responses:
         cases = _plain_cases(network, self.hypotheses).rows(self.plain_row)
         if not setup.without:
             return cases
-        return cases.forcing(np.array([owner in setup.without for owner, _ in network.keys]), -1)
+        return cases.forcing(taken_off(network, setup.without), -1)
 
     def _torn(self, network: Network, cases: Cases, setup: Setup, points: Points) -> Torn | None:
         """The places where contacts move between two rows of a curve, found by halving; a fuse that melts in between is not one."""
