@@ -62,15 +62,15 @@ def test_a_limit_is_silent_about_what_it_does_not_limit(demo_sheets, name, readi
 def test_a_limit_of_ohms_holds_in_states_that_are_alike_without_power(demo_sheets, state, count):
     sheet = demo_sheets["kneeling_valves"]
     limit = replace(sheet.limits[0], what="ohms", of="Y1", start="", end="", state="ready")
-    assert len(limits_for(replace(sheet, limits=(limit,)), asked_for(sheet, state, "ohms", "y1.1", "y1.2"))) == count
+    assert len(limits_for(replace(sheet, limits=(limit,)), asked_for(sheet, state, "ohms", "y1.1", "y1.2", ""))) == count
 
 
 def test_the_good_side_is_not_judged_and_a_look_has_no_limits(demo_sheets):
     sheet = demo_sheets["step_lights"]
     good = reading_of(sheet, "open", "volts", "g3", "batt-", "0.31", good=True)
     assert findings_of(sheet, good) == ()
-    assert limits_for(sheet, asked_for(sheet, "open", "see", "front", "")) == ()
-    assert len(limits_for(sheet, asked_for(sheet, "open", "volts", "g3", ""))) == 1
+    assert limits_for(sheet, asked_for(sheet, "open", "see", "front", "", "")) == ()
+    assert len(limits_for(sheet, asked_for(sheet, "open", "volts", "g3", "", ""))) == 1
 
 
 def test_a_sheet_s_limits_together_say_what_was_not_tested_and_the_last_reading_of_one_counts(demo_sheets):

@@ -41,10 +41,10 @@ class Memo:
         self.tables: dict[Setup, Table] = {}
         self.between: LRUCache[Setup, Table] = LRUCache(KEPT_BETWEEN)
         self.unplugged: LRUCache[Setup, Table] = LRUCache(KEPT_UNPLUGGED)
-        self.blocked: dict[Setup, Table] = {}
+        self.reduced: dict[tuple[Setup, bool], Table] = {}
         self.offered: dict[Measurement, Prediction] = {}
         self.own: LRUCache[Measurement, Prediction] = LRUCache(KEPT_OWN)
-        self.exact: LRUCache[Measurement, tuple[Prediction, Prediction]] = LRUCache(KEPT_OWN)  # of ohms, with diodes open and shut
+        self.exact: LRUCache[Measurement, tuple[Prediction, ...]] = LRUCache(KEPT_OWN)  # of ohms, all that a meter may make of them
         self.chances: dict[Question, Floats] = {}  # (M, outcomes)
         # The least that a belief counts for keeps them few, the most lets one that is too large in all the same.
         self.beliefs: LRUCache[tuple[object, ...], Any] = LRUCache(KEPT_BELIEF_BYTES, getsizeof=_weight)

@@ -86,10 +86,11 @@ class Responses:
         dead = setup.instrument == "ohms"
         return Table(setup, points, tolerances.at_rest if dead else tolerances, swept, _regime(points, blown), torn)
 
-    def without_junctions(self, setup: Setup) -> Table:
-        """A set-up with every junction taken out."""
+    def reduced(self, setup: Setup, asleep: bool) -> Table:
+        """A set-up with every junction taken out, and with what is ``asleep`` too where that is asked for."""
         network = self.network.at(setup.state)
-        cases = self._cases(network, setup).forcing(self.curves.blown, -1).forcing(network.law == Law.JUNCTION, -1)
+        gone = (network.law == Law.JUNCTION) | (asleep & np.array([e.asleep for e in network.elements], dtype=bool))
+        cases = self._cases(network, setup).forcing(self.curves.blown, -1).forcing(gone, -1)
         dead = setup.instrument == "ohms"
         points = dead_points(network, cases, setup.state) if dead else operating_points(network, cases, network.positions(setup.state))
         nothing = np.full(self.curves.rows, -1)

@@ -45,6 +45,7 @@ _DIODE_MATTERS = 0.05  # on the compressed scale of ohms
 # Share of a voltmeter's own ohms from which on it loads a point, and how many times more ohms that has without its diodes if they hold it.
 _LOADED, _DIODE_HOLDS = 0.01, 1.3
 _HALF_OPEN = 0.8  # share of the way between a diode open and shut, in the middle of it
+_BARE_WITHIN = 1.0  # on the compressed scale of ohms
 _THROUGH_A_DIODE = 0.03  # share of an ohmmeter's current that a junction may take
 
 
@@ -214,14 +215,18 @@ class Workup:
         """What a test that was taken shows, for every row; ``shown`` is what it did show, on its scale.
 
         Where an ohmmeter's own volts may open a diode, it is put into the circuit; tests that are only weighed do with the circuit's
-        small-signal ohms. Whether they do open it nobody knows of a meter: some lay two volts at their leads, some too little. So each row
-        is taken at its word with the diodes open or shut, whichever comes nearer to what was shown; and anything in between may be what
-        a meter makes of a diode that is half open.
+        small-signal ohms. Whether they do open it nobody knows of a meter: some lay two volts at their leads, some too little. Nor does
+        anybody know whether electronics without power have a way for current at all. So each row is taken at its word with the diodes
+        open, or shut, or with nothing inside of what sleeps, whichever comes nearest to what was shown; and anything between open and
+        shut may be what a meter makes of a diode that is half open.
         """
-        setup = self._reading_setup(test)
-        if setup == test.setup:
-            return self.predict((test,))
-        open_ones, shut_ones = self._open_and_shut(test)
+        ways = self._ways(test)
+        nearest, found = _nearest(ways, shown, self._asleep), ways[0]
+        for number, way in enumerate(ways[1:], 1):
+            found = found.where((nearest != number)[:, None], way)
+        if self._reading_setup(test) == test.setup:
+            return found
+        open_ones, shut_ones = ways[0], ways[1]
         gap = np.abs(shut_ones.value - open_ones.value)
         between = np.abs(2.0 * shown - shut_ones.value - open_ones.value) < _HALF_OPEN * gap
         half_open = replace(
@@ -230,20 +235,32 @@ class Workup:
             slope=np.zeros_like(gap),
             stray=np.maximum(shut_ones.stray, gap / math.sqrt(12.0) / max(shown, 0.1)),
         )
-        nearer = open_ones.where(~_nearer(shut_ones, open_ones, shown), shut_ones)
-        return nearer.where(~(between & (gap > _DIODE_MATTERS)), half_open)
+        return found.where(~(between & (gap > _DIODE_MATTERS) & (nearest < 2)[:, None]), half_open)
 
-    def _open_and_shut(self, test: Measurement) -> tuple[Prediction, Prediction]:
-        """What a test of ohms shows with the diodes on its way open, and with them shut."""
-        setup = self._reading_setup(test)
+    def _ways(self, test: Measurement) -> tuple[Prediction, ...]:
+        """What a test may show: as the meter finds it; and of ohms, as far as the sheet has such, with its diodes shut, and with nothing
+        inside of what sleeps."""
+        if not self._reduced(test):
+            return (self.predict((test,)),)
         if test not in self.memo.exact:
-            open_ones = self.table(setup).predict((test,), self.curves)
-            shut, _, stray = self._without_junctions(test.setup).numbers((test,))
-            self.memo.exact[test] = open_ones, replace(
-                open_ones, value=shut, slope=self.curves.gradient(shut[:, 0])[:, None], stray=stray,
-                regime=open_ones.regime + 1 + open_ones.regime.max(), tears=Tears.none(len(shut), 1), edge=np.zeros_like(shut),
-            )  # fmt: skip
+            setup = self._reading_setup(test)
+            first = self.predict((test,)) if setup == test.setup else self.table(setup).predict((test,), self.curves)
+            self.memo.exact[test] = (first, *(self._way(first, table, test) for table in self._reduced(test)))
         return self.memo.exact[test]
+
+    def _way(self, first: Prediction, table: Table, test: Measurement) -> Prediction:
+        value, _, stray = table.numbers((test,))
+        return replace(
+            first, value=value, slope=self.curves.gradient(value[:, 0])[:, None], stray=stray,
+            regime=first.regime + 1 + first.regime.max(), tears=Tears.none(len(value), 1), edge=np.zeros_like(value),
+        )  # fmt: skip
+
+    def _reduced(self, test: Measurement) -> tuple[Table, ...]:
+        """The dead circuit of a test of ohms without what may not conduct."""
+        if test.setup.instrument != "ohms":
+            return ()
+        shut = (self._without(test.setup, asleep=False),) if self._junctions else ()
+        return (*shut, self._without(test.setup, asleep=True)) if self._asleep else shut
 
     def _reading_setup(self, test: Measurement) -> Setup:
         dead = test.setup.instrument == "ohms"
@@ -256,6 +273,10 @@ class Workup:
     def _make_junctions(self) -> bool:
         return any(e.law is Law.JUNCTION for e in self.network.elements)
 
+    @property
+    def _asleep(self) -> bool:
+        return self._once("asleep", lambda: any(e.asleep for e in self.network.elements))
+
     def _hangs_on_a_diode(self, setup: Setup, tests: tuple[Measurement, ...], prediction: Prediction) -> NDArray[np.bool_]:
         """(M, T) where a diode carries a good part of the meter's own current: the number then depends on the meter, and is not counted
         on. An ohmmeter drives that current, a voltmeter draws it from a point that little else holds."""
@@ -265,18 +286,18 @@ class Workup:
         weak = between > loads if setup.instrument == "volts" else np.ones(between.shape, dtype=bool)
         if not weak.any():
             return weak
-        without = self._without_junctions(setup).points.looks_into(red, black)
+        without = self._without(setup).points.looks_into(red, black)
         if setup.instrument == "volts":
             return weak & (without > _DIODE_HOLDS * between)
         ceiling = np.array([instrument(t.instrument).open_ohms for t in tests])
         return np.abs(prediction.value - compress_ohms(without, ceiling)) > _DIODE_MATTERS
 
-    def _without_junctions(self, setup: Setup) -> Table:
-        """A set-up with every junction taken out."""
+    def _without(self, setup: Setup, asleep: bool = False) -> Table:
+        """A set-up with every junction taken out, and with what is ``asleep`` too where that is asked for."""
         setup = self.responses.resting(setup)
-        if setup not in self.memo.blocked:
-            self.memo.blocked[setup] = self.responses.without_junctions(setup)
-        return self.memo.blocked[setup]
+        if (setup, asleep) not in self.memo.reduced:
+            self.memo.reduced[setup, asleep] = self.responses.reduced(setup, asleep)
+        return self.memo.reduced[setup, asleep]
 
     def _opens_a_diode(self, tests: tuple[Measurement, ...]) -> NDArray[np.bool_]:
         """(T,) whether an ohmmeter's own volts would open a diode of the sound circuit, in tests of one set-up: its number then depends on
@@ -323,15 +344,15 @@ class Workup:
 
     def reading_spread(self, test: Measurement, shown: float, rows: NDArray[np.intp]) -> Floats:
         """(len(rows), K): the spread of a test that was taken and did show ``shown``, on its scale."""
-        setup = self._reading_setup(test)
-        spread = self._kept_spreads((test,), (setup,), rows)[:, 0]
-        if setup == test.setup:
+        spread = self._kept_spreads((test,), (self._reading_setup(test),), rows)[:, 0]
+        reduced = self._reduced(test)
+        if not reduced:
             return spread
-        open_ones, shut_ones = self._open_and_shut(test)
-        shut = np.flatnonzero(_nearer(shut_ones, open_ones, shown)[rows, 0])
-        if shut.size:
-            spread = spread.copy()
-            spread[shut] = self._spread_of(test.setup, (test,), rows[shut], self._without_junctions(test.setup))[:, 0]
+        nearest, spread = _nearest(self._ways(test), shown, self._asleep)[rows], spread.copy()
+        for number, table in enumerate(reduced, 1):
+            own = np.flatnonzero(nearest == number)
+            if own.size:
+                spread[own] = self._spread_of(test.setup, (test,), rows[own], table)[:, 0]
         return spread
 
     def weighing_spreads(self, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
@@ -416,10 +437,14 @@ class Workup:
         return solved() if faults or row else self.memo.once(("sound", state), solved)
 
 
-def _nearer(one: Prediction, other: Prediction, shown: float) -> NDArray[np.bool_]:
-    """(M, T) where one prediction comes nearer to what was shown than another."""
-    nearer: NDArray[np.bool_] = np.abs(one.value - shown) < np.abs(other.value - shown)
-    return nearer
+def _nearest(ways: tuple[Prediction, ...], shown: float, bare: bool) -> NDArray[np.intp]:
+    """(M,) number of the prediction of a test that comes nearest to what was shown. The last one is ``bare`` where nothing sleeps in it:
+    that is taken at its word, or else what sleeps has a way, of unknown ohms."""
+    misses = np.abs(np.stack([way.value[:, 0] for way in ways]) - shown)
+    if bare:
+        misses[-1] = np.where(misses[-1] < _BARE_WITHIN, misses[-1], np.inf)
+    nearest: NDArray[np.intp] = misses.argmin(axis=0)
+    return nearest
 
 
 def _by_setup(tests: tuple[Measurement, ...]) -> dict[Setup, list[int]]:
