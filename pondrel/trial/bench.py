@@ -241,7 +241,7 @@ def run(workup: Workup, case: Case, seed: int, order: str = "best", blunders: fl
         unproved = unproved + 1 if certain else 0
         if found.standing.ready or tests == MOST_TESTS or unproved > PATIENCE:
             break
-        odd = next((m.reading for m in found.misfits if items[m.reading].test not in repeated), None)
+        odd = next((m.reading for m in found.misfits if m.alone and items[m.reading].test not in repeated), None)
         if odd is not None:  # a reading that fits nobody is repeated, as the adviser asks, and the first one struck out
             again = items[odd].test
             repeated.add(again)

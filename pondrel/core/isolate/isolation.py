@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -15,6 +15,7 @@ from .advise.plan import World
 from .believe.belief import Belief, update
 from .believe.beyond import Beyond, beyond, undrawn, undrawn_loads, wanted
 from .conclude.proof import CERTAIN, Standing, inseparable, percent, proof_tests, standing
+from .conclude.slips import likeliest_slip
 from .conclude.suspects import Suspect, Target, chances, parted, targets
 from .predict.workup import Workup
 
@@ -28,16 +29,19 @@ _LARGEST_GROUP = 5
 _WORTH_GOING_ON = 0.05  # bits: once something is certain, or named and cannot be proved, a test must tell as much to be asked for
 _WORTH_A_REPEAT = 0.004  # bits: less than another test must tell, since a slip is what lets a vehicle go with its fault
 PAYS = 0.95  # a look ahead is followed where it promises to save a twentieth of the minutes
+_TAKES_FOR_SLIPS = 0.5  # from here on what the leading suspect takes for a slip is said
 _LEADING = 0.02  # a reading is the odd one out when it fits no suspect above this
 
 
 @dataclass(frozen=True, slots=True)
 class Misfit:
-    """A reading that fits none of the leading suspects; ``sigma`` is its least distance from one."""
+    """A reading that fits none of the leading suspects, or not the one that leads; ``sigma`` is its least distance from one. ``alone``
+    says that it fits no leading suspect at all."""
 
     reading: int
     sigma: float
     says: str
+    alone: bool = True
 
 
 @dataclass(frozen=True)
@@ -116,7 +120,7 @@ def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
     suspects, names = _suspects(belief, share, others, total), tuple(workup.sheet.parts)
     alike = inseparable(belief)
     groups = parted(belief, alike, CERTAIN)
-    contradiction = _contradiction(suspects, misfits)
+    contradiction = _contradiction(suspects, tuple(m for m in misfits if m.alone))
 
     def stands() -> Standing:
         return standing(belief, targets(suspects, names, groups), alike, _elsewhere(suspects), contradiction)
@@ -247,8 +251,26 @@ def _misfits(belief: Belief) -> tuple[tuple[Misfit, ...], float]:
         if odd[:, i].min() > 0.5 and sigma >= MISFIT_SIGMA:
             text = f"Reading {number + 1} fits none of the leading suspects ({sigma:.0f} σ from the nearest): repeat it."
             misfits.append(Misfit(number, sigma, text))
+    first = int(belief.probability.argmax())
+    own = int(np.flatnonzero(leading == first)[0])
+    taken = {misfit.reading for misfit in misfits}
+    for i, number in enumerate(belief.numbers):
+        sigma = float(np.abs(scores[own, i]))
+        slip = likeliest_slip(belief, first, i) if odd[own, i] > 0.5 and sigma >= MISFIT_SIGMA else None
+        asks = f" {slip.asks[0].upper()}{slip.asks[1:]}?" if slip else ""
+        if number in taken:
+            misfits = [replace(m, says=m.says + asks) if m.reading == number else m for m in misfits]
+        elif asks and belief.probability[first] >= _TAKES_FOR_SLIPS:
+            text = f"Reading {number + 1} would be a slip if {_named(belief, first)}.{asks}"
+            misfits.append(Misfit(number, sigma, text, alone=False))
     weight = belief.probability[leading]
     return tuple(misfits), float(weight @ odd.sum(axis=1)) / float(weight.sum())
+
+
+def _named(belief: Belief, hypothesis: int) -> str:
+    """A hypothesis in a sentence after "if": ``G3 is at fault``."""
+    item = belief.workup.hypotheses.items[hypothesis]
+    return f"{item.part} is at fault" if item.part else "nothing on this sheet is wrong"
 
 
 def _severity(severity: tuple[float, float, float] | None) -> dict[str, object] | None:
