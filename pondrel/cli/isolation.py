@@ -8,6 +8,7 @@ import click
 
 from ..core.base.brief import quoted
 from ..core.base.quantity import show
+from ..core.evidence.asked import Measurement
 from ..core.evidence.csv_file import read_csv
 from ..core.evidence.line import parse_line
 from ..core.evidence.safety import check_allowed
@@ -47,7 +48,8 @@ def _told(result: Isolation) -> str:
     for advice in result.next[:1]:
         test = advice.test
         where = f"red {test.red}, black {test.black}" if test.black else test.red
-        lines.append(f"Next: {test.instrument} in state {test.state}, {where} ({advice.minutes:g} min).")
+        off = f", without {', '.join(test.without)}" if isinstance(test, Measurement) and test.without else ""
+        lines.append(f"Next: {test.instrument} in state {test.state}, {where}{off} ({advice.minutes:g} min).")
     return "\n".join(lines)
 
 

@@ -130,12 +130,19 @@ class Vehicle:
         if self.rng.random() < self.share:
             self.blunders += 1
             text = self._blunder(test, text)
-        return item_of(self.workup.sheet, test.state, test.instrument, test.red, test.black, text)
+        return item_of(self.workup.sheet, test.state, test.instrument, test.red, test.black, text, off=", ".join(test.without))
 
     def _shown(self, test: Measurement) -> str:
         drift = self.rng.gauss(0.0, DRIFT_SHARE)
         shown = measure(
-            _drifted(self.sheet, 1.0 + drift), test.state, test.instrument, test.red, test.black, self.faults, deviation=self.deviation
+            _drifted(self.sheet, 1.0 + drift),
+            test.state,
+            test.instrument,
+            test.red,
+            test.black,
+            self.faults,
+            deviation=self.deviation,
+            without=test.without,
         )
         value = shown.measured.value
         if math.isnan(value):

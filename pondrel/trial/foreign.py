@@ -10,6 +10,7 @@ is foreign is what there is in the circuit and how large it is.
 from __future__ import annotations
 
 import copy
+import dataclasses
 import math
 import random
 from collections.abc import Iterable, Mapping, Sequence
@@ -30,6 +31,7 @@ from ..core.circuit.read.plain import Plain, load_plain
 from ..core.circuit.read.sheet import read_sheet
 from ..core.circuit.sheet import Part, Sheet
 from ..core.circuit.solve import solve
+from ..core.circuit.unplug import measured_alone
 from ..core.evidence.asked import Measurement, Question
 from ..core.evidence.items import Item, Observation
 from ..core.evidence.registry import outcomes_of, word_sort
@@ -203,9 +205,13 @@ class ForeignVehicle(Vehicle):
         tool = instrument(test.instrument)
         sag = SAG_VOLTS * min(self.taken / 12.0, 1.0) + self.rng.gauss(0.0, 0.01)
         if test.instrument != "volts":
+            circuit = self._circuit(test.state, live=not tool.dead, sag=sag)
+            by_itself = measured_alone(test.without)
+            if by_itself:
+                circuit = _alone(circuit, by_itself)
             shown = measure(
-                self._circuit(test.state, live=not tool.dead, sag=sag), test.state, test.instrument, test.red, test.black, self.faults,
-                deviation=self.deviation,
+                circuit, test.state, test.instrument, test.red, test.black, self.faults, deviation=self.deviation,
+                without=() if by_itself else test.without,
             )  # fmt: skip
             value = shown.measured.value
             if math.isnan(value):
@@ -215,6 +221,8 @@ class ForeignVehicle(Vehicle):
             value += self.rng.gauss(0.0, tool.floor)
             return typed(max(value, 0.0) if tool.dead else value, tool.unit)
         circuit = self._circuit(test.state, (test.red, test.black), sag=sag)
+        if test.without:
+            raise PondrelError(f"Only ohms are read with something unplugged here: {test}")
         (volts,) = volts_of(circuit, [(test.state, self.faults)])
         if volts is None:  # it cycles: the mean that a meter shows
             volts = solve(circuit, test.state, self.faults).nodes
@@ -295,6 +303,12 @@ def _electronics(parts: dict[str, Any], name: str, own: Part, rng: random.Random
 
 def _between(rng: random.Random, least: float, most: float) -> float:
     return round(math.exp(rng.uniform(math.log(least), math.log(most))), 4)
+
+
+def _alone(circuit: Sheet, part: str) -> Sheet:
+    """A part by itself, with its terminals; the battery stands beside it, since a sheet has one."""
+    own = {name: entry for name, entry in circuit.parts.items() if name == part or name.startswith(f"~{part}.") or entry.kind.posts}
+    return dataclasses.replace(circuit, parts=own)
 
 
 def _most_volts(sheet: Sheet, place: str) -> float:

@@ -22,8 +22,9 @@ from .laws import FILAMENT_POWER, LIGHT_POWER
 from .network import Cases, Network
 from .operate import dead_points, operating_points
 from .part import Element, Law
-from .safety import check_instrument
+from .safety import check_acts, check_instrument
 from .sheet import Sheet
+from .unplug import parts_meant, taken_off
 
 __all__ = ["LEAD_OHMS", "TEST_OHMS", "TEST_VOLTS", "Leads", "Shown", "in_circuit", "measure", "ohms_shown"]
 
@@ -91,10 +92,12 @@ class Shown:
 def measure(
     sheet: Sheet, state: str, instrument: str, red: str, black: str, faults: tuple[Fault, ...] = (),
     leads: Leads | None = None, battery_off: bool = True, load_ohms: float = LOAD_OHMS, deviation: float = 0.0,
+    without: tuple[str, ...] = (),
 ) -> Shown:  # fmt: skip
     """What ``instrument`` shows between two places, or for ``clamp`` around whatever joins them directly.
 
-    ``battery_off`` matters to ``ohms`` and ``continuity`` alone; ``deviation`` is where within its accuracy this meter stands (−1 to 1).
+    ``battery_off`` matters to ``ohms`` and ``continuity`` alone; ``deviation`` is where within its accuracy this meter stands (−1 to 1);
+    ``without`` names what is unplugged meanwhile, as `unplug.unplugged` gives it.
     Raises ReadingError for an unknown instrument, state or place, and where there is nothing to put the instrument on;
     ForbiddenError where it is never put there.
     """
@@ -106,7 +109,8 @@ def measure(
     if red == black:
         raise ReadingError(f"Red and black are both on {red}: put them on two different places.")
     check_instrument(sheet, instrument, (red, black))
-    bench = _Bench(sheet, state, red, black, faults, leads or Leads(), deviation)
+    check_acts(sheet, ("unplug",), (), parts_meant(sheet, without))
+    bench = _Bench(sheet, state, red, black, faults, leads or Leads(), deviation, without)
     if instrument in ("ohms", "continuity"):
         return bench.ohms(tool, battery_off)
     if instrument == "amps":
@@ -121,15 +125,17 @@ def measure(
 
 
 class _Bench:
-    def __init__(self, sheet: Sheet, state: str, red: str, black: str, faults: tuple[Fault, ...], leads: Leads, deviation: float):
+    def __init__(
+        self, sheet: Sheet, state: str, red: str, black: str, faults: tuple[Fault, ...], leads: Leads, deviation: float,
+        without: tuple[str, ...],
+    ):  # fmt: skip
         self.sheet, self.state, self.red, self.black = sheet, state, red, black
-        self.faults, self.leads, self.deviation = faults, leads, deviation
+        self.faults, self.leads, self.deviation, self.without = faults, leads, deviation, without
 
     def _solve(self, bridge: Element | None, dead: bool = False, in_place: bool = False) -> tuple[float, float, float]:
         """Volts from red to black, amperes through the bridge, and amperes through all that joins the two directly."""
         network = Network.of(self.sheet, self.state, bridge)
-        cases = Cases.healthy(network)
-        apply_faults(network, cases, 0, self.faults)
+        cases = self._case(network)
         joins = network.between(self.red, self.black)
         if in_place:
             if not joins.any():
@@ -139,6 +145,11 @@ class _Bench:
         ends = np.append(points.volts[0], 0.0)[[network.node(self.red), network.node(self.black)]]
         signs = np.where(network.a == network.node(self.red), 1.0, -1.0)
         return float(ends[0] - ends[1]), float(points.amps[0, -1]), float((points.amps[0] * signs)[joins].sum())
+
+    def _case(self, network: Network) -> Cases:
+        cases = Cases.healthy(network)
+        apply_faults(network, cases, 0, self.faults)
+        return cases.forcing(taken_off(network, self.without), -1) if self.without else cases
 
     def _shown(self, tool: Instrument, value: float, true: float, notes: tuple[str, ...] = ()) -> Shown:
         read = displayed(tool, value, self.deviation)
@@ -204,8 +215,7 @@ class _Bench:
     def _between(self) -> float:
         """Small-signal ohms between the leads, battery off."""
         network = Network.of(self.sheet, self.state)
-        cases = Cases.healthy(network)
-        apply_faults(network, cases, 0, self.faults)
+        cases = self._case(network)
         points = dead_points(network, cases, self.state)
         red, black = np.array([network.node(self.red)]), np.array([network.node(self.black)])
         ohms = float(points.looks_into(red, black)[0, 0])

@@ -9,9 +9,11 @@ from functools import cached_property
 import numpy as np
 from scipy.special import logsumexp
 
+from ..evidence.asked import Measurement
 from ..evidence.items import Item
 from .advise.advice import Advice, Weighed, describe, ranked, repeats
 from .advise.plan import World
+from .advise.unplugging import unplugging
 from .believe.belief import Belief, update
 from .believe.beyond import Beyond, beyond, undrawn, undrawn_loads, wanted
 from .conclude.proof import CERTAIN, Standing, inseparable, percent, proof_tests, standing
@@ -29,6 +31,8 @@ _LARGEST_GROUP = 5
 _WORTH_GOING_ON = 0.05  # bits: once something is certain, or named and cannot be proved, a test must tell as much to be asked for
 _WORTH_A_REPEAT = 0.004  # bits: less than another test must tell, since a slip is what lets a vehicle go with its fault
 PAYS = 0.95  # a look ahead is followed where it promises to save a twentieth of the minutes
+_BEFORE_UNPLUGGING = 0.1  # bits that a test tells which goes before one that unplugs something
+_LEADS_TOGETHER = 0.1  # parts that are worth being unplugged from each other
 _TAKES_FOR_SLIPS = 0.5  # from here on what the leading suspect takes for a slip is said
 _LEADING = 0.02  # a reading is the odd one out when it fits no suspect above this
 
@@ -92,6 +96,7 @@ class Isolation:
             "next": [
                 {
                     "instrument": a.test.instrument, "red": a.test.red, "black": a.test.black, "state": a.test.state,
+                    "unplugged": ", ".join(a.test.without) if isinstance(a.test, Measurement) else "",
                     "minutes": round(a.minutes, 2), "gain_bits": a.gain_bits, "proves": a.proves, "cautions": list(a.cautions),
                     "expect": [{"part": e.part, "mode": e.mode, "value": e.word or _number(e.value)} for e in a.expect],
                 }
@@ -137,6 +142,9 @@ def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
         proposals = (*proving, *(a for a in proposals if a.test not in {p.test for p in proving}))[:5]
         if not proving and not any(a.gain_bits >= _WORTH_GOING_ON for a in proposals):
             now, proposals = now.unprovable(), ()
+    apart = now.target if len(now.target) > 1 else _alike_leaders(belief) if not proposals else ()
+    if apart and not contradiction:
+        proposals = _merged(proposals, unplugging(belief, apart))
     stuck = now.unsure or now.named or not proposals
     if stuck and not now.ready and not contradiction and not any(a.proves for a in proposals):
         proposals = _against_a_slip(belief, now, proposals)
@@ -145,6 +153,18 @@ def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
     if now.ready:
         proposals = tuple(a for a in proposals if a.gain_bits >= _WORTH_GOING_ON)
     return Isolation(belief, suspects, groups, proposals, misfits, now, assumed, contradiction)
+
+
+def _merged(proposals: tuple[Advice, ...], more: tuple[Advice, ...]) -> tuple[Advice, ...]:
+    """Proposals in their order, those with something unplugged where nothing that tells much follows: what is plugged in stays so as
+    long as it can."""
+    last = max((i for i, advice in enumerate(proposals) if advice.proves or advice.gain_bits >= _BEFORE_UNPLUGGING), default=-1)
+    return (*proposals[: last + 1], *more, *proposals[last + 1 :])[:5]
+
+
+def _alike_leaders(belief: Belief) -> tuple[str, ...]:
+    """The few parts that lead together."""
+    return tuple(part for part, p in belief.parts().items() if part is not None and p >= _LEADS_TOGETHER)[:_LARGEST_GROUP]
 
 
 def _elsewhere(suspects: tuple[Suspect, ...]) -> tuple[str, float]:

@@ -45,9 +45,11 @@ __all__ = [
     "advise",
     "describe",
     "described",
+    "described_with",
     "expectations",
     "gains",
     "repeats",
+    "skipped",
     "together",
     "worth_offering",
 ]
@@ -423,6 +425,11 @@ def describe(
         (*_steps(sheet, test, here.gained), *after),
         proves,
     )
+
+
+def described_with(belief: Belief, tests: tuple[Measurement, ...], bits: Floats) -> tuple[Advice, ...]:
+    """Measurements with the bits that each tells."""
+    return tuple(describe(belief, test, float(told)) for test, told in zip(tests, bits, strict=True))
 
 
 def described(belief: Belief, test: Measurement | Question) -> Advice:

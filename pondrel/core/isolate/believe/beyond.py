@@ -36,7 +36,7 @@ from ...evidence.registry import hints, word_sort
 from ..predict.chances import log_factor
 from ..predict.responses import BRIDGED_SHARE
 from ..predict.scale import scale_uncertainty
-from ..predict.table import Table
+from ..predict.table import Curves, Table
 from ..predict.workup import Workup
 from .belief import Belief
 from .fit import Spot, blunder_chance
@@ -59,6 +59,7 @@ _EXTRA_OHMS = np.geomspace(0.5, 1000.0, 13)  # of a load that is not drawn: from
 _FINER_LOADS, _LOOKS_CLOSER = 17, 2  # ohms looked at between two of those, and between two of these again
 _STRAIN = 0.6
 _LOOKED_AT, _LOAD_AMPS = 0.005, 10.0  # least probability of a short that a load is thought of beside; the most that a load draws
+_SMALL_LOAD_AMPS = judged("SMALL_LOAD_AMPS", 3.0, "A", "what takes less than this is the likelier a load the less it takes")
 _NO_MATTER, _SLACK = 8.0, 6.0  # nats behind the best from which on an explanation is left out; what a rough bound may be off by
 _FAR = 5.0  # standard deviations from which on a reading does not fit a diagram
 _BETWEEN_COARSE = 0.6  # a coarse look forgives more than its steps, since numbers bend between them
@@ -100,13 +101,33 @@ def undrawn_loads(belief: Belief) -> list[Beyond]:
         cause, severity = workup.hypotheses.items[h], belief.severity[h]
         if cause.part is None or cause.mode is None or severity is None:
             continue
-        mode = mode_of(workup.sheet, cause.part, cause.mode)
-        if mode.severity and mode.severity.span is Span.SHUNT and workup.sheet.supply_volts < _LOAD_AMPS * severity[0]:
-            size = show(severity[0], "Ω")
-            words = f"something not drawn draws current beside {cause.part} (about {size}): take it off and see whether the current goes"
-            log = belief.log_evidence + math.log(float(belief.probability[h]) * UNDRAWN_LOADS)
-            found.append(Beyond("diagram", (), words, log))
+        load = _a_load_beside(workup, cause.part, cause.mode, severity[0])
+        if load:
+            words, times = load
+            found.append(Beyond("diagram", (), words, belief.log_evidence + math.log(float(belief.probability[h]) * times)))
     return sorted(found, key=lambda b: -b.log_joint)
+
+
+def _a_load_beside(workup: Workup, part: str, mode: str, ohms: float) -> tuple[str, float] | None:
+    """The words for a load that is not drawn where a fault is a short of so many ohms, and how many times likelier it is; None where no
+    load takes as much, or where the fault is no short. The less is drawn the likelier it is a load: a wire chafes through to ohms, not to
+    hundreds of them. But nobody splices a load into a line that carries no supply."""
+    severity = mode_of(workup.sheet, part, mode).severity
+    amps = workup.sheet.supply_volts / ohms
+    if severity is None or severity.span is not Span.SHUNT or amps > _LOAD_AMPS:
+        return None
+    words = f"something not drawn draws current beside {part} (about {show(ohms, 'Ω')}): take it off and see whether the current goes"
+    fed = any(
+        float(workup.points(state).volts[0, n]) > 0.5 * workup.sheet.supply_volts
+        for state in workup.sheet.states
+        for n in _nodes(workup, part)
+    )
+    return words, UNDRAWN_LOADS * max(1.0, _SMALL_LOAD_AMPS / amps if fed else 1.0)
+
+
+def _nodes(workup: Workup, part: str) -> list[int]:
+    numbers = [workup.network.node(node) for node in workup.sheet.parts[part].pins.values()]
+    return [number for number in numbers if number >= 0]
 
 
 def beyond(belief: Belief) -> tuple[Beyond, ...]:
@@ -178,11 +199,22 @@ def _sometimes(belief: Belief, more: float) -> list[Beyond]:
             continue
         first, end = np.searchsorted(spot.row, [curves.start[c], curves.start[c] + curves.length[c]])
         own = mixed[first:end] + factor[spot.near[first:end]]
-        log = float(logsumexp(own)) - math.log(end - first) + together(first + int(own.argmax()))
+        best = first + int(own.argmax())
+        log = float(logsumexp(own)) - math.log(end - first) + together(best)
         stirred = sum(STIRRED_NATS for parts in stirring if cause.part in parts)
         weight = workup.hypotheses.prior[h] * curves.share[c] * prior
-        found.append(Beyond("sometimes", (cause.part,), f"{cause.words}, but not always", log + stirred + math.log(max(weight, 1e-300))))
+        log += stirred + math.log(max(weight, 1e-300))
+        found.append(Beyond("sometimes", (cause.part,), f"{cause.words}, but not always", log))
+        load = _a_load_beside(workup, cause.part, cause.mode, math.exp(_log_ohms(curves, c, spot, best))) if cause.swept else None
+        if load:  # switched by something of its own
+            found.append(Beyond("diagram", (), load[0].replace("draws current", "draws current now and then"), log + math.log(load[1])))
     return found
+
+
+def _log_ohms(curves: Curves, curve: int, spot: Spot, at: int) -> float:
+    """Logarithm of the ohms at one of the spots of a curve."""
+    grid = curves.grid[curve]
+    return float(np.interp(spot.row[at] - curves.start[curve] + spot.part[at], np.arange(len(grid)), grid))
 
 
 def comes_and_goes(sheet: Sheet, part: str, mode: str) -> bool:

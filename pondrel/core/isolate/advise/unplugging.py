@@ -1,0 +1,68 @@
+"""Tests with something unplugged, for suspects that no test of the circuit as it stands tells apart: the plug between them parted, the load
+off, or a part measured by itself. Each costs its minutes of unplugging, and none is offered where a mark forbids it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ...circuit.sheet import Part, Sheet
+from ...circuit.unplug import alone, joins_two_ends, plug_of
+from ...evidence.asked import Measurement
+from ...evidence.safety import is_allowed
+from ..believe.belief import Belief
+from .advice import Advice, described_with, gains, skipped
+
+__all__ = ["unplugging"]
+
+_MOST_NAMES = 4  # things whose unplugging is weighed: each is a circuit of its own
+_WORTH_BITS = 0.05  # the least that such a test tells
+
+
+def unplugging(belief: Belief, suspects: tuple[str, ...], most: int = 2) -> tuple[Advice, ...]:
+    """The best tests with something unplugged that part some suspects, by what they tell a minute."""
+    sheet, missing = belief.workup.sheet, skipped(belief)
+    taken = {reading.test for reading in belief.readings}
+    tests = tuple(
+        test
+        for test in dict.fromkeys(_tests(sheet, suspects))
+        if test not in taken and not {test.red, test.black, *test.without} & missing and is_allowed(sheet, test)
+    )
+    if not tests:
+        return ()
+    told = described_with(belief, tests, gains(belief, tests))
+    return tuple(sorted((a for a in told if a.gain_bits >= _WORTH_BITS), key=lambda a: -round(a.gain_bits / a.minutes, 9))[:most])
+
+
+def _tests(sheet: Sheet, suspects: tuple[str, ...]) -> Iterator[Measurement]:
+    parts = [sheet.parts[name] for name in suspects]
+    nodes = {node for part in parts for node in part.pins.values()}
+    reached = [node for node in sheet.places if node in nodes and node not in (sheet.plus, sheet.minus)]
+    states = [state for state in sheet.states if sheet.resting[state] == state]
+    for part in parts:
+        own = [node for node in part.pins.values() if node in sheet.places]
+        if not joins_two_ends(part) and len(part.pins) == 2 and own and not part.kind.posts:
+            red, black = part.pins.values()
+            yield Measurement(states[0], "ohms", red, black, (alone(part.name),))
+    for name in _between(sheet, suspects, nodes):
+        for node in reached:
+            for state in states[:2]:
+                yield Measurement(state, "ohms", node, sheet.minus, (name,))
+
+
+def _between(sheet: Sheet, suspects: tuple[str, ...], nodes: set[str]) -> list[str]:
+    """What can be unplugged among the suspects or right beside them: plugs first, then what hangs on a plug of its own."""
+    beside = [
+        part for part in sheet.parts.values() if part.name in suspects or nodes & (set(part.pins.values()) - {sheet.plus, sheet.minus})
+    ]
+    found = [plug_of(sheet, part.name) for part in sorted(beside, key=lambda part: _ease(sheet, part)) if _comes_off(sheet, part)]
+    return list(dict.fromkeys(name for name in found if name))[:_MOST_NAMES]
+
+
+def _comes_off(sheet: Sheet, part: Part) -> bool:
+    if part.kind.posts or part.kind.grounds or part.kind.symbol in ("wire", "switch"):
+        return False
+    return not part.kind.joint or plug_of(sheet, part.name) != part.name or len(part.pins) > 2  # a pin of a plug, or a whole one
+
+
+def _ease(sheet: Sheet, part: Part) -> tuple[bool, bool]:
+    return plug_of(sheet, part.name) == part.name, not part.kind.holder
