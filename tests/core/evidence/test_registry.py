@@ -41,8 +41,8 @@ class Smell(WordSort):
 SORTS = (Smell(),)
 '''
 
-UNPLUGGED = '''
-"""A trial sort: a reading with a part unplugged. One file, and nothing else."""
+PARTED = '''
+"""A trial sort: a reading with a part off its plug. One file, and nothing else."""
 
 from dataclasses import replace
 
@@ -52,9 +52,9 @@ from pondrel.core.evidence.sorts.reading import Measured
 PLACE = 2
 
 
-class Unplugged(Measured):
-    name, title, words = "unplugged", "Unplugged", "a reading with a part unplugged"
-    verbs = ("unplugged",)
+class Parted(Measured):
+    name, title, words = "parted", "Parted", "a reading with a part off its plug"
+    verbs = ("parted",)
     fields = (*Measured.fields, Field("without", "The part"))
 
     def read(self, sheet, given):
@@ -62,11 +62,10 @@ class Unplugged(Measured):
         return replace(item, kind=self.name, without=(given["without"],))
 
     def content(self, item, typed):
-        columns = (item.state, item.instrument, item.red, item.black, typed, item.note, *item.without)
-        return dict(zip((f.name for f in self.fields), columns, strict=True))
+        return {**super().content(replace(item, without=()), typed), "without": item.without[0]}
 
     def columns(self, item):
-        return item.state, f"unplugged {item.without[0]} {item.instrument}", item.red, item.black
+        return item.state, f"parted {item.without[0]} {item.instrument}", item.red, item.black
 
     def parse(self, sheet, verb, rest, state, named):
         part, rest = head_of(rest, sheet.parts)
@@ -75,7 +74,7 @@ class Unplugged(Measured):
         return replace(item, kind=self.name, without=(part,)), typed
 
 
-SORTS = (Unplugged(),)
+SORTS = (Parted(),)
 '''
 
 USE = """
@@ -124,10 +123,10 @@ def test_a_new_sort_of_words_is_one_file_known_to_lines_forms_record_and_ranking
 @pytest.mark.slow
 def test_a_new_sort_of_numbers_is_one_file_too(data_folder, tmp_path, pytestconfig):
     """With the contactor unplugged its feed is there: the fuse before it is whole, unless the reading was a slip."""
-    line = "raise unplugged K2 volts k2.85 12.4"
-    came = used(pytestconfig.rootpath, data_folder, tmp_path, "unplugged", UNPLUGGED, line, "F21", "open")
+    line = "raise parted K2 volts k2.85 12.4"
+    came = used(pytestconfig.rootpath, data_folder, tmp_path, "parted", PARTED, line, "F21", "open")
     assert came["codes"] == [200, 302] and came["after"] < 0.2 * came["before"]
-    assert "unplugged" in came["pages"][0] and "Unplugged" in came["pages"][1]
+    assert "parted" in came["pages"][0] and "Parted" in came["pages"][1]
 
 
 def test_every_sort_says_what_a_form_a_record_and_a_message_need():

@@ -40,7 +40,7 @@ class Measured(NumberSort):
 
     def read(self, sheet: Sheet, given: Mapping[str, str]) -> Reading:
         """As `Sort.read`."""
-        state, meter, red, black, value, note, off = (given.get(f.name, "") for f in self.fields)
+        state, meter, red, black, value, note, off = (given.get(f.name, "") for f in Measured.fields)
         return self.reading(sheet, state, meter, red, black, value, note, off)
 
     def reading(self, sheet: Sheet, state: str, meter: str, red: str, black: str, value: str, note: str = "", off: str = "") -> Reading:
@@ -73,7 +73,7 @@ class Measured(NumberSort):
         """As `Sort.content`."""
         assert isinstance(item, Reading)
         columns = (item.state, item.instrument, item.red, item.black, typed, item.note, ", ".join(item.without))
-        content = dict(zip((f.name for f in self.fields), columns, strict=True))
+        content = dict(zip((f.name for f in Measured.fields), columns, strict=True))
         return content if item.without else {name: text for name, text in content.items() if name != "unplugged"}
 
     def columns(self, item: Item) -> tuple[str, str, str, str]:
