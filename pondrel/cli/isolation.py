@@ -45,6 +45,11 @@ def _told(result: Isolation) -> str:
         lines.append(f"{percent(suspect.probability):>10}  {name}{size}")
     lines += [f"These cannot be told apart here: {', '.join(group)}." for group in result.groups]
     lines += [misfit.says for misfit in result.misfits]
+    for w in result.worn:
+        lines.append(f"{w.part} is worn, within limits: {show(w.ohms, 'Ω')}, loses {show(w.volts, 'V')} of {show(w.limit, 'V')}.")
+    if result.standing.ready and not result.standing.target:
+        untested = result.coverage.untested
+        lines.append(f"Tested: {', '.join(result.coverage.tested)}. Not tested: {', '.join(untested) or 'none of what is drawn'}.")
     for advice in result.next[:1]:
         test = advice.test
         where = f"red {test.red}, black {test.black}" if test.black else test.red

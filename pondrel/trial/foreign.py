@@ -282,14 +282,16 @@ def _aged(plain: dict[str, Any], workup: Workup, rng: random.Random, undrawn: bo
         if kind.load is not None:
             _terminal(aged["parts"], name, part, rng, working)
     places = [place for place in workup.sheet.places if place != workup.sheet.minus]
-    if undrawn:  # where somebody would take supply from
-        fed = [place for place in places if place != workup.sheet.plus and _most_volts(workup.sheet, place) > FED_VOLTS]
+    # Where somebody would take supply from.
+    fed = [place for place in places if place != workup.sheet.plus and _most_volts(workup.sheet, place) > FED_VOLTS]
+    if undrawn:
         place = rng.choice(fed or places)
         ohms = workup.sheet.supply_volts / _between(rng, *UNDRAWN_AMPS)
         aged["parts"]["~undrawn"] = {"kind": "resistor", "pins": {"a": place, "b": workup.sheet.minus}, "ohms": round(ohms, 3)}
     elif rng.random() < ACCESSORIES:
         aged["parts"]["~accessory"] = {
-            "kind": "resistor", "pins": {"a": rng.choice(places), "b": workup.sheet.minus}, "ohms": round(rng.uniform(80.0, 400.0), 1),
+            "kind": "resistor", "pins": {"a": rng.choice(fed or [workup.sheet.plus]), "b": workup.sheet.minus},
+            "ohms": round(rng.uniform(80.0, 400.0), 1),
         }  # fmt: skip
     return aged
 

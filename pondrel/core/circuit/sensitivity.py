@@ -59,6 +59,10 @@ class Tolerances:
         """How many there are, those in common last."""
         return len(self.element) + SHARED
 
+    def is_ohms(self, number: int) -> bool:
+        """Whether a single one is an element's resistance."""
+        return bool(self.what[number] == _OHMS)
+
     @property
     def of_volts(self) -> NDArray[np.bool_]:
         """(count,) which of them are in volts: an EMF's or a threshold's."""

@@ -19,6 +19,7 @@ from .believe.beyond import Beyond, beyond, undrawn, undrawn_loads, wanted
 from .conclude.proof import CERTAIN, Standing, inseparable, percent, proof_tests, standing
 from .conclude.slips import likeliest_slip
 from .conclude.suspects import Suspect, Target, chances, parted, targets
+from .conclude.worn import Coverage, Worn, coverage, worn_joints
 from .predict.workup import Workup
 
 __all__ = ["Isolation", "Misfit", "Suspect", "isolate"]
@@ -61,6 +62,16 @@ class Isolation:
     standing: Standing
     assumed: str
     contradiction: str
+
+    @cached_property
+    def worn(self) -> tuple[Worn, ...]:
+        """Connections that are worse than usual and within their limits: no fault, and worth knowing."""
+        return worn_joints(self.belief)
+
+    @cached_property
+    def coverage(self) -> Coverage:
+        """What the readings have tested: what a verdict of nothing wrong rests on."""
+        return coverage(self.belief)
 
     @property
     def exhausted(self) -> str:
@@ -109,6 +120,8 @@ class Isolation:
             },
             "assumed": self.assumed,
             "contradiction": self.contradiction,
+            "worn": [{"part": w.part, "ohms": w.ohms, "volts": w.volts, "limit": w.limit} for w in self.worn],
+            "tested": list(self.coverage.tested), "untested": list(self.coverage.untested),
         }  # fmt: skip
 
 

@@ -67,7 +67,7 @@ class Measured(NumberSort):
         if meter in ("amps", "clamp") and not _joined(sheet, red_node, black_node):
             verb = "takes the place of" if meter == "amps" else "goes around"
             raise ReadingError(f"Nothing joins {red_node} and {black_node} directly: this instrument {verb} one conductor.")
-        return Measurement(state, meter, red_node, black_node, _without(sheet, instrument(meter).dead, (red_node, black_node), off))
+        return Measurement(state, meter, red_node, black_node, _without(sheet, (red_node, black_node), off))
 
     def content(self, item: Item, typed: str) -> dict[str, str]:
         """As `Sort.content`."""
@@ -163,9 +163,8 @@ def split_unplugged(text: str) -> tuple[str, str]:
     return " ".join(filter(None, (found[1].strip(), (found[3] or "").strip()))), found[2].strip()
 
 
-def _without(sheet: Sheet, dead: bool, ends: tuple[str, str], text: str) -> tuple[str, ...]:
-    """What is unplugged, as `unplug.unplugged` reads it. An ohmmeter on both pins of the one part that is unplugged measures that part, and
-    the word "alone" without a name the part between the leads."""
+def _without(sheet: Sheet, ends: tuple[str, str], text: str) -> tuple[str, ...]:
+    """What is unplugged, as `unplug.unplugged` reads it; the word "alone" without a name means the part between the leads."""
     own = [part for part in sheet.parts.values() if set(ends) <= set(part.pins.values()) and not joins_two_ends(part)]
     if text.strip().lower() == ALONE.strip():
         if len(own) != 1:
@@ -173,8 +172,7 @@ def _without(sheet: Sheet, dead: bool, ends: tuple[str, str], text: str) -> tupl
                 f"Say which part was measured alone, such as 'with {own[0].name if own else next(iter(sheet.parts))} alone'."
             )
         return (alone(own[0].name),)
-    found = unplugged(sheet, text) if text.strip() else ()
-    return (alone(found[0]),) if dead and len(found) == 1 and found[0] in {part.name for part in own} else found
+    return unplugged(sheet, text) if text.strip() else ()
 
 
 def _behind_parts(sheet: Sheet, without: tuple[str, ...]) -> tuple[str, ...]:

@@ -1,0 +1,102 @@
+"""What is said beside the ranking: joints that are worn within their limits, what was tested, and what a slip was meant to be."""
+
+from __future__ import annotations
+
+import pytest
+
+from pondrel.core.evidence.line import parse_line
+from pondrel.core.isolate.isolation import Isolation, isolate
+from pondrel.core.isolate.predict.workup import Workup
+
+from ...circuits import sheet_of
+
+
+@pytest.fixture(scope="module")
+def plug_workup():
+    return Workup(
+        sheet_of("""
+        BAT: {kind: battery, pins: {p: b+, n: b-}, ohms: 0.01}
+        F1: {kind: fuse, pins: {a: b+, b: f}, rating: 15}
+        C1: {kind: contact, pins: {a: f, b: x}}
+        C2: {kind: contact, pins: {a: x, b: y}}
+        R1: {kind: heater, pins: {a: y, b: b-}, volts: 12, watts: 72}
+    """)
+    )
+
+
+def after(workup, *lines: str) -> Isolation:
+    return isolate(workup, tuple(parse_line(workup.sheet, line, "on")[0] for line in lines))
+
+
+def test_a_joint_that_is_worse_than_usual_and_within_its_limit_is_worn_and_no_fault(plug_workup):
+    found = after(plug_workup, "volts f x 0.072", "volts x y 0.021", "volts b+ b- 12.5", "volts y b- 12.3")
+    assert [worn.part for worn in found.worn] == ["C1"]
+    (worn,) = found.worn
+    assert worn.ohms == pytest.approx(0.072 / 6.1, rel=0.1)
+    assert worn.volts < worn.limit == pytest.approx(0.1, abs=0.002)
+    assert found.parts["C1"] < found.parts[None]
+
+
+def test_what_is_as_usual_is_not_worn_and_what_is_bad_is_a_fault(plug_workup):
+    assert after(plug_workup, "volts f x 0.02", "volts x y 0.021", "volts b+ b- 12.5").worn == ()
+    bad = after(plug_workup, "volts f x 0.52", "volts x y 0.021", "volts b+ b- 12.5")
+    assert bad.targets[0].members == ("C1",)
+    assert bad.worn == ()
+
+
+def test_a_verdict_says_what_it_rests_on(plug_workup):
+    nothing = after(plug_workup).coverage
+    assert set(nothing.untested) == set(plug_workup.sheet.parts)
+    fed = after(plug_workup, "volts f b- 12.45").coverage
+    assert "F1" in fed.tested and "R1" in fed.untested
+    found = after(plug_workup, "volts f b- 12.45", "volts y b- 12.4", "volts b+ b- 12.5", "clamp f x 6.1").coverage
+    assert set(found.tested) >= {"F1", "C1", "C2", "R1"}
+
+
+@pytest.mark.parametrize(
+    ("typed", "asks"),
+    [
+        ("0.376", "Was it 3.76 V?"), ("37.6", "Was it 3.76 V?"), ("-3.76", "Were the leads swapped (3.76 V)?"),
+        ("7.36", "two digits the other way round"), ("12.2", "Was that la2.feed to batt-"), ("3760m", ""),
+    ],
+)  # fmt: skip
+def test_a_slip_is_asked_back_with_what_was_probably_meant(demo_workups, typed, asks):
+    found = after(
+        demo_workups["step_lights"],
+        "open volts batt+ 12.47", "open volts la2.feed 12.15", "open volts la2.gnd 3.81",
+        f"open volts g3 {typed}", "open volts la1.gnd 3.8",
+    )  # fmt: skip
+    said = [misfit.says for misfit in found.misfits]
+    assert [asks in text for text in said] == ([True] if asks else [])
+    assert found.targets[0].members == ("G3",)
+
+
+def test_the_shape_of_a_slip_makes_no_number_up(demo_workups):
+    """A number that nothing explains is called odd, without a guess."""
+    lines = (
+        "open volts batt+ 12.47",
+        "open volts la2.feed 12.15",
+        "open volts la2.gnd 3.81",
+        "open volts g3 5.53",
+        "open volts la1.gnd 3.8",
+    )
+    (misfit,) = after(demo_workups["step_lights"], *lines).misfits
+    assert "?" not in misfit.says
+
+
+def test_what_no_test_tells_apart_is_unplugged():
+    workup = Workup(
+        sheet_of("""
+        BAT: {kind: battery, pins: {p: b+, n: b-}, ohms: 0.01}
+        F1: {kind: fuse, pins: {a: b+, b: f}, rating: 10}
+        W1: {kind: wire, pins: {a: f, b: x}, length_m: 3, csa_mm2: 0.75}
+        Y1: {kind: solenoid, pins: {a: x, b: b-}, ohms: 12}
+        Y2: {kind: solenoid, pins: {a: x, b: b-}, ohms: 12, never: [unplug], because: it holds the load up}
+    """)
+    )
+    lines = ("volts f 0.0", "ohms x 1.52", "ohms x 1.52", "ohms f 1.54")
+    found = after(workup, *lines)
+    off = [advice.test for advice in found.next if advice.test.instrument == "ohms" and advice.test.without]
+    assert off and all(test.without in (("Y1",), ("Y1 alone",)) for test in off)
+    told = after(workup, *lines, "ohms x 1.74 without Y1")
+    assert told.parts["Y1"] < 0.05 < told.parts["Y2"]
