@@ -12,7 +12,7 @@ from functools import cached_property
 
 import numpy as np
 
-from .part import GROUND, Law
+from .part import Law
 from .sheet import Sheet
 
 __all__ = ["Bar", "Drawing", "Path", "Segment", "Tree", "draw", "load_paths"]
@@ -94,9 +94,7 @@ class Tree:
         )
 
     def _node(self, part: str, pin: str) -> str:
-        if pin == GROUND:
-            return self.sheet.minus
-        return f"{part}{pin}" if pin.startswith("*") else self.sheet.parts[part].pins[pin]
+        return self.sheet.node_of(self.sheet.parts[part], pin)
 
     def _potential(self, edges: list[tuple[str, str]]) -> dict[str, float]:
         index = {node: i for i, node in enumerate(self.nodes)}

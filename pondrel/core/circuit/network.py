@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..base.arrays import Floats
-from .part import GROUND, NEVER, PULSED, Contact, Element, Law
+from .part import NEVER, PULSED, Contact, Element, Law
 from .sheet import Part, Sheet
 
 __all__ = ["BLOW_FACTOR", "LEAK_SIEMENS", "LEAST_OHMS", "Cases", "Control", "Network", "Positions"]
@@ -78,7 +78,7 @@ class Network:
         for part in sheet.parts.values():
 
             def number(pin: str, part: Part = part) -> int:
-                node = sheet.minus if pin == GROUND else f"{part.name}{pin}" if pin.startswith("*") else part.pins[pin]
+                node = sheet.node_of(part, pin)
                 return -1 if node == sheet.minus else index.setdefault(node, len(index))
 
             for element in part.elements(sheet.position(state, part.name)):

@@ -15,6 +15,7 @@ __all__ = [
     "GROUND",
     "NEVER",
     "PULSED",
+    "SUPPLY",
     "Contact",
     "Dial",
     "Effect",
@@ -30,6 +31,7 @@ __all__ = [
 ]
 
 GROUND = "\0ground"  # stands for the sheet's battery minus in an element's pins
+SUPPLY = "\0supply"  # the same of battery plus
 PULSED = "pulsed"  # the position in which a module's output switches on and off by itself
 
 
@@ -75,7 +77,7 @@ NEVER = Contact(positions=frozenset())
 class Element:
     """One two-terminal element of a part.
 
-    ``name`` is empty for the part's main path; ``a`` and ``b`` are pin names, GROUND, or ``*name`` for a point inside the part.
+    ``name`` is empty for the part's main path; ``a`` and ``b`` are pin names, GROUND, SUPPLY, or ``*name`` for a point inside the part.
     ``ohms`` is its resistance when conducting, infinite where there is nothing until a fault puts something there; ``volts``,
     ``amps`` and ``shape`` are what its law takes. ``tolerance`` is one standard deviation as a share of its value: of resistance, of
     a filament's or motor's current, of a junction's forward voltage, or of EMF for a source (whose resistance has

@@ -10,7 +10,7 @@ from typing import Any
 from ..base.brief import listed, near, quoted
 from ..base.errors import FaultError, ReadingError
 from .limit import SheetLimit
-from .part import Element, Kind, Mode, Span
+from .part import GROUND, SUPPLY, Element, Kind, Mode, Span
 from .tables import Code, OutcomeTable
 
 __all__ = ["Access", "Part", "Place", "Sheet", "State", "dial_text"]
@@ -153,6 +153,11 @@ class Sheet:
         """The position that a state has a part in; its rest without a state."""
         part = self.parts[part_name]
         return part.rest if state is None else self.state(state).positions.get(part_name, part.rest)
+
+    def node_of(self, part: Part, pin: str) -> str:
+        """The node that an element's pin stands for."""
+        ends = {GROUND: self.minus, SUPPLY: self.plus}
+        return ends.get(pin) or (f"{part.name}{pin}" if pin.startswith("*") else part.pins[pin])
 
     def part(self, name: str) -> Part:
         """The part of that name; raises FaultError naming near ones."""

@@ -25,7 +25,7 @@ def plug_workup():
 
 
 def after(workup, *lines: str) -> Isolation:
-    return isolate(workup, tuple(parse_line(workup.sheet, line, "on")[0] for line in lines))
+    return isolate(workup, tuple(parse_line(workup.sheet, line, next(iter(workup.sheet.states)))[0] for line in lines))
 
 
 def test_a_joint_that_is_worse_than_usual_and_within_its_limit_is_worn_and_no_fault(plug_workup):
@@ -100,3 +100,23 @@ def test_what_no_test_tells_apart_is_unplugged():
     assert off and all(test.without in (("Y1",), ("Y1 alone",)) for test in off)
     told = after(workup, *lines, "ohms x 1.74 without Y1")
     assert told.parts["Y1"] < 0.05 < told.parts["Y2"]
+
+
+def test_a_line_that_is_fed_from_beside_is_a_short_to_plus():
+    """Full volts behind an open switch: no open line and no short to ground gives that."""
+    workup = Workup(
+        sheet_of(
+            """
+        BAT: {kind: battery, pins: {p: b+, n: b-}, ohms: 0.01}
+        S1: {kind: switch, pins: {a: b+, b: s}}
+        W1: {kind: wire, pins: {a: s, b: l}, length_m: 3, csa_mm2: 0.75}
+        LA1: {kind: lamp, pins: {a: l, b: b-}, watts: 10}
+    """,
+            states="dark: {}, lit: {S1: closed}",
+        )
+    )
+    found = after(workup, "dark volts l b- 12.2", "dark volts b+ b- 12.4")
+    assert {suspect.mode for suspect in found.suspects[:1]} == {"stuck_closed"}  # switches weld oftener than wires chafe through to another
+    assert found.parts["W1"] > 0.02
+    told = after(workup, "dark volts l b- 12.2", "dark volts b+ b- 12.4", "dark ohms b+ s 0.9", "dark ohms b+ l 0.8")
+    assert told.targets[0].members == ("W1",)

@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 
 from ...base.judgement import judged
-from ..part import GROUND, NEVER, Contact, Effect, Element, Law, Mode, Param, Severity, Span
+from ..part import GROUND, NEVER, SUPPLY, Contact, Effect, Element, Law, Mode, Param, Severity, Span
 
 Params = Mapping[str, object]
 
@@ -82,6 +82,11 @@ def grounds(weight: float, element: str = "leak", words: str = "short to ground"
     return Mode("short_to_ground", weight, ((element, Effect.VALUE),), SHUNT, words)
 
 
+def feeds(weight: float, words: str) -> Mode:
+    """The mode ``short_to_plus``: a path of the severity's ohms from battery plus to the pin of `fed_by_plus`."""
+    return Mode("short_to_plus", weight, (("feed", Effect.VALUE),), SHUNT, words)
+
+
 def shorts(weight: float, words: str, element: str = "bridge") -> Mode:
     """The mode ``shorted``: a path of the severity's ohms beside the part."""
     return Mode("shorted", weight, ((element, Effect.VALUE),), SHUNT, words)
@@ -113,6 +118,11 @@ def nothing(name: str, a: str, b: str) -> Element:
 def leak(pin: str) -> Element:
     """The path to battery minus that `grounds` closes."""
     return nothing("leak", pin, GROUND)
+
+
+def fed_by_plus(pin: str) -> Element:
+    """The path from battery plus that `feeds` closes."""
+    return nothing("feed", SUPPLY, pin)
 
 
 # What a junction's current multiplies with: 26 mV at room temperature times the emission coefficient.

@@ -15,6 +15,8 @@ from .common import (
     SERIES,
     SHUNT,
     Params,
+    fed_by_plus,
+    feeds,
     grounds,
     joint,
     joint_tolerance,
@@ -46,7 +48,8 @@ def wire_ohms(params: Params) -> float:
 
 
 def _wire(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
-    return (Element("", "a", "b", wire_ohms(params), number(params, "tolerance", WIRE_TOLERANCE)), leak("b"))
+    through = Element("", "a", "b", wire_ohms(params), number(params, "tolerance", WIRE_TOLERANCE))
+    return (through, leak("b"), fed_by_plus("b"))
 
 
 def _joint(healthy_ohms: float) -> Build:
@@ -120,11 +123,12 @@ KINDS = (
             opens(0.5, words="broken"),
             resists(0.5, words="broken strands or green copper"),
             grounds(0.4, words="chafed through to ground"),
+            feeds(0.05, "chafed through to a wire that is always fed"),
         ),
         _PARAMS,
         needs=(("ohms",), ("length_m", "csa_mm2"), ("length_m", "awg")),
         symbol="wire",
-        notes="`short_to_ground` leaves the wire at its pin b.",
+        notes="`short_to_ground` leaves the wire at its pin b, `short_to_plus` comes in there.",
         check=_wire_check,
         also=("cable", "lead", "conductor", "harness", "line", "jumper", "trace", "strand"),
     ),

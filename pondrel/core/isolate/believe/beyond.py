@@ -26,7 +26,7 @@ from ...base.quantity import show
 from ...circuit.fault import apply_faults, mode_of
 from ...circuit.network import Cases, Network
 from ...circuit.operate import dead_points, operating_points
-from ...circuit.part import Effect, Element, Span
+from ...circuit.part import SUPPLY, Effect, Element, Span
 from ...circuit.sensitivity import Tolerances
 from ...circuit.sheet import Sheet
 from ...circuit.unplug import taken_off
@@ -114,7 +114,7 @@ def _a_load_beside(workup: Workup, part: str, mode: str, ohms: float) -> tuple[s
     hundreds of them. But nobody splices a load into a line that carries no supply."""
     severity = mode_of(workup.sheet, part, mode).severity
     amps = workup.sheet.supply_volts / ohms
-    if severity is None or severity.span is not Span.SHUNT or amps > _LOAD_AMPS:
+    if severity is None or severity.span is not Span.SHUNT or _comes_from_plus(workup.sheet, part, mode) or amps > _LOAD_AMPS:
         return None
     words = f"something not drawn draws current beside {part} (about {show(ohms, 'Ω')}): take it off and see whether the current goes"
     fed = any(
@@ -123,6 +123,11 @@ def _a_load_beside(workup: Workup, part: str, mode: str, ohms: float) -> tuple[s
         for n in _nodes(workup, part)
     )
     return words, UNDRAWN_LOADS * max(1.0, _SMALL_LOAD_AMPS / amps if fed else 1.0)
+
+
+def _comes_from_plus(sheet: Sheet, part: str, mode: str) -> bool:
+    touched = {name for name, _ in mode_of(sheet, part, mode).effects}
+    return any(element.name in touched and SUPPLY in (element.a, element.b) for element in sheet.parts[part].elements())
 
 
 def _nodes(workup: Workup, part: str) -> list[int]:
