@@ -209,8 +209,9 @@ class ForeignVehicle(Vehicle):
             by_itself = measured_alone(test.without)
             if by_itself:
                 circuit = _alone(circuit, by_itself)
+            faults = tuple(fault for fault in self.faults if fault.part in circuit.parts)
             shown = measure(
-                circuit, test.state, test.instrument, test.red, test.black, self.faults, deviation=self.deviation,
+                circuit, test.state, test.instrument, test.red, test.black, faults, deviation=self.deviation,
                 without=() if by_itself else test.without,
             )  # fmt: skip
             value = shown.measured.value
@@ -341,12 +342,13 @@ def _terminal(parts: dict[str, Any], name: str, part: dict[str, Any], rng: rando
 
 @dataclass(frozen=True, slots=True)
 class Tried:
-    """What came of a vehicle: the ``outcome``, and whether the true severity of its one fault lies in the stated band (None where it has
-    none, or where the fault was not named)."""
+    """What came of a vehicle: the ``outcome``; whether the true severity of its one fault lies in the stated band (None where it has none,
+    or where the fault was not named); of two faults, whether the second one was found when the first was repaired (None of any other)."""
 
     case: ForeignCase
     outcome: Outcome
     in_band: bool | None
+    in_turn: bool | None = None
 
     @property
     def named(self) -> bool:
@@ -378,7 +380,17 @@ def try_foreign(workup: Workup, text: str, case: ForeignCase, blunders: float = 
     """Let the adviser run at a vehicle until its stop rule holds or nothing tells anything more."""
     vehicle = ForeignVehicle(workup, text, case, blunders)
     outcome = run(workup, vehicle.case, case.seed, vehicle=vehicle)
-    return Tried(case, outcome, _in_band(workup, case, outcome))
+    tried = Tried(case, outcome, _in_band(workup, case, outcome))
+    return dataclasses.replace(tried, in_turn=_in_turn(workup, text, tried, blunders)) if len(case.faults) == 2 else tried
+
+
+def _in_turn(workup: Workup, text: str, tried: Tried, blunders: float) -> bool:
+    """Whether the other of two faults is found when the one that was named is repaired and the vehicle, which still fails, tested again."""
+    left = tuple(fault for fault in tried.case.faults if fault.part not in tried.outcome.target)
+    if len(left) != 1:
+        return not left
+    again = ForeignVehicle(workup, text, dataclasses.replace(tried.case, faults=left), blunders)
+    return left[0].part in run(workup, again.case, tried.case.seed + 1, vehicle=again).target
 
 
 def _in_band(workup: Workup, case: ForeignCase, outcome: Outcome) -> bool | None:
@@ -392,7 +404,7 @@ def _in_band(workup: Workup, case: ForeignCase, outcome: Outcome) -> bool | None
 
 def by_sort(tried: Sequence[Tried]) -> dict[str, dict[str, float]]:
     """By sort of vehicle: how many; the shares that were right, with at least one bad part leading, called sound, named and condemned
-    wrongly; the share of true severities within the stated band; mean tests and minutes."""
+    wrongly; of two faults, both found one after the other; the share of true severities within the stated band; mean tests and minutes."""
     return {sort: _told(own) for sort in SORTS if (own := [t for t in tried if t.case.sort == sort])}
 
 
@@ -406,6 +418,7 @@ def _told(tried: Sequence[Tried]) -> dict[str, float]:
         "vehicles": len(tried),
         "right": share(t.right for t in tried),
         "one_led": share(t.hits > 0 for t in tried),
+        **({"found_in_turn": share(bool(t.in_turn) for t in tried)} if tried[0].in_turn is not None else {}),
         "called_sound": share(t.called_sound for t in tried),
         "named_wrongly": share(t.named and not t.hits for t in tried),
         "condemned_wrongly": share(t.condemned_wrongly for t in tried),

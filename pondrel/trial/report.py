@@ -79,9 +79,25 @@ def foreign_trial(texts: Mapping[str, str], seeds: Sequence[int], vehicles: int,
     return {
         "world": "foreign",
         "sorts": by_sort([t for own in tried.values() for t in own]),
+        **_stated_foreign([t for own in tried.values() for t in own]),
         "sheets": {name: by_sort(own) for name, own in tried.items()},
         "missed": [{"sheet": name, "sort": t.case.sort, **_missed(t.outcome)} for name, own in tried.items() for t in own if not t.right],
     }
+
+
+def _stated_foreign(tried: Sequence[Tried]) -> dict[str, Any]:
+    """How far what was said of each part after every reading of sound vehicles and those with one fault came true, by tenths; every
+    vehicle counts alike."""
+    stated = [(p, so, 1.0) for t in tried if t.case.sort in ("sound", "single") for p, so in t.outcome.stated]
+    return _calibrated(stated) if stated else {}
+
+
+def _calibrated(stated: Sequence[tuple[float, bool, float]]) -> dict[str, Any]:
+    deciles, brier = calibration(stated)
+    by_tenths = [
+        {"from": d.low, "cases": round(d.count, 1), "stated": d.stated, "true": d.true, "enough": d.count >= _ENOUGH} for d in deciles
+    ]
+    return {"calibration": by_tenths, "brier": brier}
 
 
 def _run_foreign(job: tuple[str, int, int, int]) -> list[Tried]:
@@ -98,8 +114,13 @@ def told_foreign(report: Mapping[str, Any]) -> str:
         f"{row['named_wrongly']:15.0%}{row['condemned_wrongly']:11.0%}{row['minutes']:9.1f}"
         for sort, row in report["sorts"].items()
     ]
+    turns = [
+        f"of two faults, both found one after the other: {row['found_in_turn']:.0%}"
+        for row in report["sorts"].values()
+        if "found_in_turn" in row
+    ]
     missed = [f"{m['sheet']}: {m['sort']} {', '.join(m['fault'])} → {', '.join(m['named']) or 'nothing'}" for m in report["missed"]]
-    return "\n".join([head, *rows, *missed])
+    return "\n".join([head, *rows, *turns, *missed])
 
 
 def _jobs(
@@ -132,11 +153,7 @@ def _report(
         everything = [pair for name in texts for pair in found[name, order]]
         report["orders"][order] = tally([o for o, _ in everything]).as_json()
     stated = [(p, y, weight) for name in texts for o, weight in found[name, orders[0]] for p, y in o.stated]
-    deciles, brier = calibration(stated)
-    report["calibration"] = [
-        {"from": d.low, "cases": round(d.count, 1), "stated": d.stated, "true": d.true, "enough": d.count >= _ENOUGH} for d in deciles
-    ]
-    report["brier"] = brier
+    report.update(_calibrated(stated))
     report["optimal"] = _ratio([gap for worlds in gaps.values() for gap in worlds])
     if "fuse" in orders and "best" in orders:
         report["best_to_fuse"] = report["orders"]["best"]["minutes"] / max(report["orders"]["fuse"]["minutes"], 1e-9)

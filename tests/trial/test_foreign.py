@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import json
+import math
 
 import pytest
 from click.testing import CliRunner
 
 from pondrel.cli import main
+from pondrel.core.circuit.fault import Fault
 from pondrel.core.circuit.solve import solve
 from pondrel.core.evidence.asked import Measurement
 from pondrel.demo.load import SHEETS
@@ -67,3 +69,39 @@ def test_the_command_reports_by_sort(tmp_path):
     told = json.loads(answer.output)
     assert told["world"] == "foreign" and sum(row["vehicles"] for row in told["sorts"].values()) == 4
     assert {"right", "one_led", "called_sound", "named_wrongly", "condemned_wrongly", "tests", "minutes"} <= set(told["sorts"]["single"])
+    assert {"found_in_turn"} <= set(told["sorts"].get("two", {"found_in_turn": 0.0}))
+    assert 0.0 <= told["brier"] < 0.5 and told["calibration"]
+
+
+@needs_ngspice
+def test_of_two_faults_the_second_is_found_when_the_first_is_repaired(demo_workups):
+    """A lamp behind an open ground is masked by it; with the ground repaired it shows."""
+    workup = demo_workups["step_lights"]
+    case = ForeignCase("two", (Fault("G3", "open"), Fault("LA1", "open")), 5)
+    tried = try_foreign(workup, TEXT, case, blunders=0.0)
+    assert tried.hits == 1 and not tried.right
+    assert tried.in_turn
+
+
+@needs_ngspice
+def test_what_is_unplugged_is_unplugged_in_the_foreign_world_too(demo_workups):
+    workup = demo_workups["step_lights"]
+    vehicle = ForeignVehicle(workup, TEXT, ForeignCase("single", (Fault("LA2", "open"),), 3), blunders=0.0)
+    plain, off = (
+        vehicle.answer(Measurement("shut", "ohms", "la2.feed", "batt-", names)).measured.value for names in ((), ("LA1", "LA3"))
+    )  # fmt: skip
+    assert plain < 5.0 and off == math.inf
+    alone = vehicle.answer(Measurement("shut", "ohms", "la1.feed", "la1.gnd", ("LA1 alone",)))
+    assert alone.measured.value == pytest.approx(1.2, abs=0.6) and alone.without == ("LA1 alone",)
+
+
+@needs_ngspice
+def test_electronics_without_power_show_the_foreign_ohmmeter_anything(demo_workups):
+    workup = demo_workups["kneeling_valves"]
+    shown = {
+        ForeignVehicle(workup, (SHEETS / "kneeling_valves.yaml").read_text(), ForeignCase("sound", (), seed), 0.0)
+        .answer(Measurement("parked", "ohms", "n7.5", "n7.31"))
+        .measured.value
+        for seed in range(4)
+    }
+    assert len(shown) == 4 and max(shown) > 3.0 * min(shown)
