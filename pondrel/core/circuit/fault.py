@@ -13,7 +13,7 @@ from ..base.judgement import judged
 from ..base.quantity import parse_reading
 from .network import Cases, Network
 from .operate import resting_base
-from .part import Effect, Mode, Span
+from .part import SUPPLY, Effect, Mode, Span
 from .sheet import Sheet
 from .wear import film_spread
 
@@ -25,6 +25,7 @@ MOST_LOSS = 100.0  # times its loop's ohms: what lets less than 1 % through is a
 MOST_SOURCE_OHMS = judged("MOST_SOURCE_OHMS", 5.0, "Ω", "what a battery with bad cells or posts comes to, short of being open")
 # A path to ground above 30 Ω takes less than half an ampere at 12 V: a matter of key-off draw, not of this circuit's function.
 SHUNT_SPAN = (0.01, 30.0)
+MOST_CHAFED_AMPS = judged("MOST_CHAFED_AMPS", 60.0, "A", "what flows from one wire to another for longer than a moment: more burns it off")
 TURNS_SPAN = (0.01, 0.85)
 FLOATING_OHMS = 1e6  # what is joined to the rest by more than this counts as floating
 
@@ -118,7 +119,9 @@ def severity_range(network: Network, loops: np.ndarray, part: str, mode: Mode) -
     healthy = float(network.ohms[i])
     if mode.severity.span is Span.SHUNT:
         # In a circuit of kilohms a leak of kilohms matters.
-        return SHUNT_SPAN[0], max(SHUNT_SPAN[1], 10.0 * float(loops[i]) if not math.isfinite(healthy) else 10.0 * healthy)
+        element = network.elements[i]
+        least = network.sheet.supply_volts / MOST_CHAFED_AMPS if SUPPLY in (element.a, element.b) else SHUNT_SPAN[0]
+        return least, max(SHUNT_SPAN[1], 10.0 * float(loops[i]) if not math.isfinite(healthy) else 10.0 * healthy)
     if mode.severity.span is Span.TURNS:
         return TURNS_SPAN[0] * healthy, TURNS_SPAN[1] * healthy
     loop = float(loops[i])
