@@ -38,7 +38,7 @@ __all__ = ["CERTAIN", "SURE", "Standing", "direct_proof", "inseparable", "percen
 CERTAIN = judged("CERTAIN", 0.95, "share", "from here on a target is named", OWN_RULE)
 # From which on no further test is asked for if there is a proof: one slip in between is ruled out by then. To send a vehicle away as sound
 # takes more, for want of a proof.
-SURE = judged("SURE", 0.9985, "share", "from here on no further test is asked for where there is a proof", OWN_RULE)
+SURE = judged("SURE", 0.997, "share", "from here on no further test is asked for where there is a proof", OWN_RULE)
 SURE_OF_NOTHING = judged("SURE_OF_NOTHING", 0.998, "share", "from here on a vehicle is sent away as sound", OWN_RULE)
 FITS = judged("FITS", 2.5, "σ", "a reading fits what misses it by no more", OWN_RULE)
 EXCLUDES = judged("EXCLUDES", 4.0, "σ", "a reading excludes what misses it by as much", OWN_RULE)
