@@ -23,6 +23,7 @@ __all__ = ["ALONE", "alone", "joins_two_ends", "measured_alone", "parts_meant", 
 ALONE = " alone"
 _APART = re.compile(r"\s*(?:[,;+&]|\band\b)\s*")
 MOST = 12  # things that anybody unplugs at once
+LONGEST = 300  # characters that say so
 
 
 def plugs(sheet: Sheet) -> tuple[str, ...]:
@@ -41,6 +42,8 @@ def plug_of(sheet: Sheet, part: str) -> str:
 def unplugged(sheet: Sheet, text: str) -> tuple[str, ...]:
     """What a text says is unplugged: names of parts and plugs with commas or "and" between them, or one part and "alone". Each once, as the
     sheet writes it, in a fixed order. Raises ReadingError with one sentence."""
+    if len(text) > LONGEST:
+        raise ReadingError(f"What is unplugged has {len(text):,} characters; at most {LONGEST} are read: name whole plugs.")
     names = [*sheet.parts, *plugs(sheet)]
     by_lower = {name.lower(): name for name in reversed(names)}
     words = " ".join(text.split())

@@ -33,6 +33,7 @@ _WORTH_GOING_ON = 0.05  # bits: once something is certain, or named and cannot b
 _WORTH_A_REPEAT = 0.004  # bits: less than another test must tell, since a slip is what lets a vehicle go with its fault
 PAYS = 0.95  # a look ahead is followed where it promises to save a twentieth of the minutes
 _BEFORE_UNPLUGGING = 0.1  # bits that a test tells which goes before one that unplugs something
+_STANDS_TOGETHER = 0.5  # from here on it is worth while to part a group by unplugging
 _LEADS_TOGETHER = 0.1  # parts that are worth being unplugged from each other
 _TAKES_FOR_SLIPS = 0.5  # from here on what the leading suspect takes for a slip is said
 _LEADING = 0.02  # a reading is the odd one out when it fits no suspect above this
@@ -155,7 +156,8 @@ def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
         proposals = (*proving, *(a for a in proposals if a.test not in {p.test for p in proving}))[:5]
         if not proving and not any(a.gain_bits >= _WORTH_GOING_ON for a in proposals):
             now, proposals = now.unprovable(), ()
-    apart = now.target if len(now.target) > 1 else _alike_leaders(belief) if not proposals else ()
+    together = len(now.target) > 1 and now.probability >= _STANDS_TOGETHER
+    apart = now.target if together else _alike_leaders(belief) if not proposals else ()
     if apart and not contradiction:
         proposals = _merged(proposals, unplugging(belief, apart))
     stuck = now.unsure or now.named or not proposals

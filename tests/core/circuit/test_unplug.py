@@ -121,6 +121,14 @@ def test_a_reading_with_something_unplugged_is_kept_and_read_back(valves):
     assert "unplugged" not in content_of(plain, "20")  # as records of old have it
 
 
+def test_a_value_that_goes_on_and_on_is_no_value(valves):
+    endless = "without " * 20_000
+    assert split_unplugged(endless) == (endless, "")
+    for field in (f"{endless},", f"20,{'C2 ' * 40_000}"):
+        with pytest.raises(ReadingError, match="Line 2"):
+            read_csv(valves, f"state,instrument,red,black,value,unplugged\non,ohms,x,b-,{field}\n")
+
+
 def test_csv_has_a_column_for_it(valves):
     plain, off = read_csv(valves, "state,instrument,red,black,value,unplugged\non,ohms,x,b-,7.5,\non,ohms,x,b-,20,C2\n")
     assert (plain.without, off.without) == ((), ("C2",))

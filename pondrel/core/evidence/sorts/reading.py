@@ -145,6 +145,7 @@ class Measured(NumberSort):
         return tuple(Caution(place.caution, place.acknowledge) for place in places)
 
 
+LONGEST_VALUE = 300  # characters of a value with what is unplugged; a longer one is no value
 _TAIL = re.compile(r"^(.*?)(?:^|\s)(?:without|unplugged|with)\s+(.*?)\s*(@.*)?$", re.IGNORECASE | re.DOTALL)
 _TAIL_ALONE = re.compile(r"^(.*?)\s+(alone)\s*(@.*)?$", re.IGNORECASE | re.DOTALL)
 
@@ -157,7 +158,7 @@ def split_unplugged(text: str) -> tuple[str, str]:
     >>> split_unplugged("13.2 alone")
     ('13.2', 'alone')
     """
-    found = _TAIL.match(text) or _TAIL_ALONE.match(text)
+    found = (_TAIL.match(text) or _TAIL_ALONE.match(text)) if len(text) <= LONGEST_VALUE else None
     if not found:
         return text, ""
     return " ".join(filter(None, (found[1].strip(), (found[3] or "").strip()))), found[2].strip()
