@@ -339,3 +339,16 @@ def test_what_is_typed_while_the_server_works_is_the_next_entry(bench):
     expect(bench.page.get_by_text("5 standing")).to_be_visible()
     expect(bench.page.locator(".log li").first).to_contain_text("k5.30")
     expect(bench.value).to_have_value("")
+
+
+def test_a_touched_part_is_unplugged_for_a_test_of_one_s_own(bench):
+    bench.open("/jobs/2/trace?instrument=ohms&in=raise&red=k2.85&black=batt-")
+    part = bench.page.locator("[data-unplug=K2]").first
+    part.click()
+    field = bench.page.get_by_label("Unplugged")
+    expect(field).to_have_value("K2")
+    expect(bench.page.get_by_text("Key off, then unplug K2")).to_be_visible()
+    bench.page.keyboard.press("Escape")
+    bench.value.fill("OL")
+    bench.page.keyboard.press("Enter")
+    expect(bench.page.get_by_role("region", name="Readings")).to_contain_text("without K2")

@@ -249,3 +249,18 @@ def test_a_unit_that_nobody_knows_is_refused_and_nothing_is_settled(client, bad)
     refused = client.post("/workshop", data={"temperature": "°F", "pressure": "bar", "width": "in", **bad})
     assert refused.status_code == 400 and "No unit of" in text_of(refused)
     assert "<option selected>°C</option>" in client.get("/").get_data(as_text=True)
+
+
+def test_a_reading_with_a_plug_off_is_written_down_with_it(client):
+    data = {"state": "raise", "instrument": "ohms", "red": "k2.85", "black": "batt-", "value": "64", "unplugged": "Y3"}
+    assert client.post("/jobs/2/readings", data=data).status_code == 302
+    assert "without Y3" in text_of(client.get("/jobs/2/trace"))
+    answer = client.post("/jobs/2/readings", data={**data, "unplugged": "Y9"})
+    assert answer.status_code == 400
+    assert "'Y9' cannot be unplugged" in text_of(answer).replace("&#39;", "'")
+    assert 'value="64"' in answer.get_data(as_text=True)
+
+
+def test_the_far_end_of_a_clamped_wire_stays_in_the_form_though_no_probe_reaches_it(client):
+    page = client.get("/jobs/2/trace?instrument=clamp&in=raise&red=w12.in&black=k2.85").get_data(as_text=True)
+    assert "<option selected>w12.in</option>" in page

@@ -49,8 +49,11 @@ def capitalized(text: str) -> str:
 
 
 def options(names: Iterable[str], chosen: str) -> Markup:
-    """The options of a select, the chosen one marked; long lists of places are quicker made here than in a template."""
-    return Markup("".join(f"<option{' selected' if name == chosen else ''}>{escape(name)}</option>" for name in names))
+    """The options of a select, the chosen one marked, and among them even where it is none of the names, as the far end of a wire that a
+    clamp goes around; long lists of places are quicker made here than in a template."""
+    known = list(names)
+    every = known if not chosen or chosen in known else [*known, chosen]
+    return Markup("".join(f"<option{' selected' if name == chosen else ''}>{escape(name)}</option>" for name in every))
 
 
 def init_app(app: Flask) -> None:
