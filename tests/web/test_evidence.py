@@ -264,3 +264,11 @@ def test_a_reading_with_a_plug_off_is_written_down_with_it(client):
 def test_the_far_end_of_a_clamped_wire_stays_in_the_form_though_no_probe_reaches_it(client):
     page = client.get("/jobs/2/trace?instrument=clamp&in=raise&red=w12.in&black=k2.85").get_data(as_text=True)
     assert "<option selected>w12.in</option>" in page
+
+
+def test_what_is_unplugged_is_crossed_out_in_the_circuit_and_nothing_else(client):
+    crossed = [
+        client.get(f"/jobs/2/trace?instrument=ohms&in=raise&red=k2.86&black=batt-{off}").get_data(as_text=True).count('class="parted"')
+        for off in ("", "&unplugged=Y3", "&unplugged=K2,+Y3")
+    ]
+    assert crossed == [0, 1, 3]  # the contactor has a coil and a contact
