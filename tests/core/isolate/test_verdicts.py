@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import re
+
+import numpy as np
 import pytest
 
 from pondrel.core.evidence.line import parse_line
@@ -120,3 +123,29 @@ def test_a_line_that_is_fed_from_beside_is_a_short_to_plus():
     assert found.parts["W1"] > 0.02
     told = after(workup, "dark volts l b- 12.2", "dark volts b+ b- 12.4", "dark ohms b+ s 0.9", "dark ohms b+ l 0.8")
     assert told.targets[0].members == ("W1",)
+
+
+DIODE = """
+    BAT: {kind: battery, pins: {p: b+, n: b-}, ohms: 0.01}
+    S1: {kind: switch, pins: {a: b+, b: f}}
+    R1: {kind: resistor, pins: {a: f, b: g}, ohms: 88, tolerance: 0.03}
+    D1: {kind: diode, pins: {a: g, k: f}}
+    G1: {kind: ground, pins: {a: g, b: b-}}
+"""
+
+
+def test_what_runs_elsewhere_on_the_vehicle_does_not_trouble_an_ohmmeter():
+    """With the battery off the body stands above nothing, on sheets with diodes too: such ohms are no surer and no vaguer for it."""
+    workup = Workup(sheet_of(DIODE, states="off: {}, on: {S1: closed}"))
+    found = after(workup, "off ohms f b- 87.6", "off ohms f g 87.6", "off ohms g b- 0.0")
+    spread = np.sqrt((found.belief.evidence.spread(np.zeros(1, dtype=np.intp))[0] ** 2).sum(axis=1))
+    assert spread[:2] == pytest.approx([0.03, 0.03], abs=0.004)
+    assert found.targets[0].members == ()
+
+
+def test_a_load_that_nobody_drew_is_told_to_a_percent():
+    workup = Workup(sheet_of(DIODE, states="off: {}, on: {S1: closed}"))
+    found = after(workup, "suspect two", "off ohms f b- 59.2", "off ohms f g 59.2", "on ohms f b- 59.2", "off ohms g b- 0.0")
+    loads = [s.words for s in found.suspects if s.kind == "diagram" and "draws current at f" in s.words]
+    (ohms,) = (float(re.search(r"about ([\d.]+) Ω", words)[1]) for words in loads)
+    assert ohms == pytest.approx(1.0 / (1.0 / 59.2 - 1.0 / 88.0), rel=0.06)  # the resistor itself is known to 3 %
