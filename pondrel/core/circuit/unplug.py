@@ -18,7 +18,7 @@ from .network import Network
 from .part import Element
 from .sheet import Part, Sheet
 
-__all__ = ["ALONE", "alone", "joins_two_ends", "measured_alone", "parts_meant", "plug_of", "plugs", "taken_off", "unplugged"]
+__all__ = ["ALONE", "alone", "in_words", "joins_two_ends", "measured_alone", "parts_meant", "plug_of", "plugs", "taken_off", "unplugged"]
 
 ALONE = " alone"
 _APART = re.compile(r"\s*(?:[,;+&]|\band\b)\s*")
@@ -74,6 +74,11 @@ def _whole_or_parted(words: str, known: Collection[str]) -> list[str]:
 def alone(part: str) -> str:
     """How it is written that a part is measured by itself."""
     return f"{part}{ALONE}"
+
+
+def in_words(text: str) -> str:
+    """What is unplugged, as a line goes on with it: ``without C2`` or ``with Y1 alone``; empty where nothing is."""
+    return "" if not text else f"with {text}" if text.endswith(ALONE) else f"without {text}"
 
 
 def measured_alone(names: Iterable[str]) -> str | None:

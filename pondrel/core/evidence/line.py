@@ -15,6 +15,7 @@ import re
 from ..base.brief import near, quoted
 from ..base.errors import ReadingError
 from ..circuit.sheet import Sheet
+from ..circuit.unplug import in_words
 from ..meter.instrument import INSTRUMENTS
 from .items import Item, Reading
 from .registry import ALSO, SORTS, VERBS, WORD_SORTS, columns_of
@@ -78,7 +79,7 @@ def starts_a_line(sheet: Sheet, text: str) -> bool:
 def written(item: Item, value: str, minus: str) -> str:
     """An item as its line, ``value`` as it was typed."""
     state, verb, red, black = columns_of(item)
-    off = f"without {', '.join(item.without)}" if isinstance(item, Reading) and item.without else ""
+    off = in_words(", ".join(item.without)) if isinstance(item, Reading) else ""
     words = [state, verb, red, black if black != minus else "", value, off]
     return " ".join(word for word in words if word)
 

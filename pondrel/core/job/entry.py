@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from ..base.brief import first_unshowable, quoted
 from ..base.errors import PondrelError
+from ..circuit.unplug import in_words
 from ..evidence.registry import SORTS
 
 __all__ = [
@@ -166,7 +167,8 @@ def words_of(entry: Entry) -> str:
     places = " to ".join(text for name in ("subject", "red", "black") if (text := entry.text(name)))
     how = " ".join(text for text in (entry.text("instrument"), places) if text)
     where = f"{how}, {entry.text('state')}" if entry.text("state") else how
-    return f"{where}, without {entry.text('unplugged')}" if entry.text("unplugged") else where
+    off = in_words(entry.text("unplugged"))
+    return f"{where}, {off}" if off else where
 
 
 def answer_of(entry: Entry) -> str:

@@ -9,6 +9,7 @@ from flask import Flask
 from markupsafe import Markup, escape
 
 from ...core.base.quantity import show
+from ...core.circuit.unplug import in_words
 from ...core.evidence.registry import WORD_SORTS
 from ...core.isolate import ORDERS, percent
 from ...core.job.entry import answer_of, title_of, words_of
@@ -63,6 +64,7 @@ def init_app(app: Flask) -> None:
         entry_answer=answer_of,
         entry_title=title_of,
         entry_words=words_of,
+        off_in_words=in_words,
         percent=percent,
         reading=reading_text,
         severity=severity_text,

@@ -169,11 +169,13 @@ def _without(sheet: Sheet, ends: tuple[str, str], text: str) -> tuple[str, ...]:
     own = [part for part in sheet.parts.values() if set(ends) <= set(part.pins.values()) and not joins_two_ends(part)]
     if text.strip().lower() == ALONE.strip():
         if len(own) != 1:
-            raise ReadingError(
-                f"Say which part was measured alone, such as 'with {own[0].name if own else next(iter(sheet.parts))} alone'."
-            )
+            raise ReadingError(f"Say which part was measured alone, such as 'with {own[0].name if own else _first_load(sheet)} alone'.")
         return (alone(own[0].name),)
     return unplugged(sheet, text) if text.strip() else ()
+
+
+def _first_load(sheet: Sheet) -> str:
+    return next((part.name for part in sheet.parts.values() if part.kind.load is not None), next(iter(sheet.parts)))
 
 
 def _behind_parts(sheet: Sheet, without: tuple[str, ...]) -> tuple[str, ...]:
