@@ -168,4 +168,43 @@ GALLERY: dict[str, tuple[str, str]] = {
         """,
         "half: {LS: 50}, full: {LS: 100}",
     ),
+    "starting": (
+        f"""
+        {BATTERY}
+        CB: {{kind: wire, pins: {{a: b+, b: st30}}, length_m: 1.6, csa_mm2: 35}}
+        S1: {{kind: switch, pins: {{a: b+, b: key}}}}
+        PL: {{kind: plug, pins: {{9a: key, 9b: st50, 10a: sig, 10b: sig2}}}}
+        RS: {{kind: resistor, pins: {{a: sig2, b: b-}}, ohms: 400}}
+        RT: {{kind: resistor, pins: {{a: b+, b: sig}}, ohms: 400}}
+        M1: {{kind: starter, pins: {{30: st30, 50: st50, 31: block, 45: stud}}}}
+        GE: {{kind: ground, pins: {{a: block, b: b-}}, ohms: 0.0008}}
+        """,
+        "rest: {}, start: {S1: closed}",
+    ),
+    "magneto": (
+        f"""
+        {BATTERY}
+        ST: {{kind: stator, pins: {{u: u, v: v, w: w}}, amps: 12}}
+        RB: {{kind: rectifier_bridge, pins: {{u: u, v: v, w: w, p: dc, n: gr}}}}
+        F1: {{kind: fuse, pins: {{a: dc, b: b+}}, rating: 30}}
+        GR: {{kind: ground, pins: {{a: gr, b: b-}}}}
+        RL: {{kind: resistor, pins: {{a: b+, b: b-}}, ohms: 2}}
+        RU: {{kind: resistor, pins: {{a: u, b: b-}}, ohms: 10000}}
+        RV: {{kind: resistor, pins: {{a: v, b: b-}}, ohms: 10000}}
+        RW: {{kind: resistor, pins: {{a: w, b: b-}}, ohms: 10000}}
+        """,
+        "still: {}, running: {ST: 4000}",
+    ),
+    "cooling": (
+        f"""
+        {BATTERY}
+        S1: {{kind: switch, pins: {{a: b+, b: wake}}}}
+        CU: {{kind: module, pins: {{supply: b+, gnd: b-, wake: wake}}}}
+        CV: {{kind: module, pins: {{supply: wake, gnd: b-}}, amps: 1.5, sleep_amps: 0}}
+        PS: {{kind: combined_pressure_switch, pins: {{a: wake, b: cl, c: wake, d: fan}}}}
+        CL: {{kind: clutch, pins: {{a: cl, b: b-}}}}
+        M1: {{kind: fan, pins: {{a: fan, b: b-}}, amps: 10}}
+        """,
+        "off: {}, empty: {S1: closed, PS: 0.5}, cool: {S1: closed, PS: 9}, hot: {S1: closed, PS: 18}, blocked: {S1: closed, PS: 29}",
+    ),
 }

@@ -12,6 +12,8 @@ from ..core.circuit.measure import measure
 from ..core.circuit.solve import solve
 from ..core.circuit.spice import netlist, transient_netlist
 from ..core.circuit.transient import parse_step, transient
+from ..core.circuit.unplug import unplugged
+from ..core.meter.instrument import INSTRUMENTS
 from .files import sheet_in
 
 __all__ = ["measure_command", "solve_command", "spice_command", "transient_command"]
@@ -43,18 +45,21 @@ def solve_command(file: str, state: str, faults: tuple[str, ...], as_json: bool)
 @click.command("measure")
 @click.argument("file")
 @click.option("--state", required=True, help="A state of the sheet.")
-@click.option("--instrument", required=True, help="volts, lowz, ohms, continuity, amps, clamp, scope, lamp or load.")
+@click.option("--instrument", required=True, help=f"{', '.join(INSTRUMENTS)}.")
 @click.option("--red", required=True)
 @click.option("--black", default="", help="Battery minus if left out.")
 @click.option("--fault", "faults", multiple=True, help="PART.MODE or PART.MODE=VALUE; may be given more than once.")
 @click.option("--live", is_flag=True, help="Leave the battery on for an ohmmeter.")
+@click.option("--without", default="", help="Plugs and parts unplugged meanwhile, such as 'C2, K1', or 'Y1 alone'.")
 @click.option("--json", "as_json", is_flag=True, help="Print JSON.")
 def measure_command(
-    file: str, state: str, instrument: str, red: str, black: str, faults: tuple[str, ...], live: bool, as_json: bool
+    file: str, state: str, instrument: str, red: str, black: str, faults: tuple[str, ...], live: bool, without: str, as_json: bool
 ) -> None:
     """What an instrument shows on a sheet, with its uncertainty and what it does to the circuit."""
     circuit = sheet_in(file)
-    shown = measure(circuit, state, instrument, red, black, tuple(parse_fault(circuit, text) for text in faults), battery_off=not live)
+    wrong = tuple(parse_fault(circuit, text) for text in faults)
+    off = unplugged(circuit, without) if without else ()
+    shown = measure(circuit, state, instrument, red, black, wrong, battery_off=not live, without=off)
     if as_json:
         click.echo(json.dumps(shown.as_json()))
         return

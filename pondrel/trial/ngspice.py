@@ -41,7 +41,8 @@ def volts_of(sheet: Sheet, cases: Sequence[Case]) -> list[dict[str, float] | Non
     """Node volts of many cases, the mean over what a pulsed output does, None where there is no operating point; one process solves a batch
     of them, one circuit after another."""
     network = Network.of(sheet)
-    phases = [(number, phase) for number, (state, _) in enumerate(cases) for phase in range(len(network.positions(state)))]
+    positions = [network.at(state).positions(state) for state, _ in cases]
+    phases = [(number, phase) for number, every in enumerate(positions) for phase in range(len(every))]
     texts = [netlist(sheet, *cases[number], phase) for number, phase in phases]
     found = _solved(texts, network.nodes)
     # A .nodeset is where the simulator looks first and no more: where it finds nothing there, it looks near the highest source's volts.
@@ -49,9 +50,9 @@ def volts_of(sheet: Sheet, cases: Sequence[Case]) -> list[dict[str, float] | Non
     for i, volts in zip(left, _solved([_from_above(texts[i]) for i in left], network.nodes), strict=True):
         found[i] = volts
     answers: list[dict[str, float] | None] = []
-    for number, (state, _) in enumerate(cases):
+    for number, every in enumerate(positions):
         own = [volts for (n, _), volts in zip(phases, found, strict=True) if n == number]
-        shares = [share for share, _ in network.positions(state)]
+        shares = [share for share, _ in every]
         known = [volts for volts in own if volts is not None]
         mean = (
             {node: sum(s * volts[node] for s, volts in zip(shares, known, strict=True)) for node in known[0]}

@@ -21,6 +21,9 @@ __all__ = ["Fault", "apply_faults", "loop_ohms", "mode_of", "parse_fault", "seve
 
 LEAST_LOSS = judged("LEAST_LOSS", 0.008, "share", "of its loop's ohms from which on a connection is bad: 0.1 V of 12, less is worn")
 LEAST_LOSS_ALONG = judged("LEAST_LOSS_ALONG", 0.016, "share", "the same of a switch or a wire: 0.2 V of 12")
+LEAST_LOSS_OF_SOURCE = judged(
+    "LEAST_LOSS_OF_SOURCE", 0.04, "share", "the same of a battery: half a volt of 12 at what this circuit draws; less is its age"
+)
 MOST_LOSS = 100.0  # times its loop's ohms: what lets less than 1 % through is as good as open
 MOST_SOURCE_OHMS = judged("MOST_SOURCE_OHMS", 5.0, "Ω", "what a battery with bad cells or posts comes to, short of being open")
 # A path to ground above 30 Ω takes less than half an ampere at 12 V: a matter of key-off draw, not of this circuit's function.
@@ -97,15 +100,18 @@ def loop_ohms(network: Network) -> np.ndarray:
     """(E,) ohms of the loop that each conducting element stands in, itself included: the least over the sheet's states; for a path that
     is not there, the ohms between its ends: the most over the states in which something defines them.
 
-    A loop's ohms are one over the current per volt of a source put in series with the element.
+    A loop's ohms are one over the current per volt of a source put in series with the element. Between the ends of a path a motor counts
+    with its armature: what it takes before it turns is no measure of what matters beside it.
     """
     least, most = np.full(len(network.keys), math.inf), np.zeros(len(network.keys))
     for state in network.sheet.states:
         set_up = network.at(state)
+        still = set_up.with_motors_still
         for _, closed in set_up.positions(state):
             base = resting_base(set_up, closed)
             admittance = np.where(base.own_amps, np.diagonal(base.to_amps), 0.0)
             least = np.minimum(least, 1.0 / np.maximum(-admittance, 1e-6))
+            base = base if still is set_up else resting_base(still, closed)
             between = np.where(base.own_amps, 0.0, -np.diagonal(base.to_across))
             most = np.maximum(most, np.where(between < FLOATING_OHMS, between, 0.0))
     return np.where(np.isfinite(network.ohms), least, most)
@@ -126,7 +132,7 @@ def severity_range(network: Network, loops: np.ndarray, part: str, mode: Mode) -
         return TURNS_SPAN[0] * healthy, TURNS_SPAN[1] * healthy
     loop = float(loops[i])
     kind = network.sheet.parts[part].kind
-    loss = LEAST_LOSS_ALONG if kind.symbol in ("wire", "switch") else LEAST_LOSS
+    loss = LEAST_LOSS_OF_SOURCE if kind.posts else LEAST_LOSS_ALONG if kind.symbol in ("wire", "switch") else LEAST_LOSS
     # A joint is bad where it leaves what sound ones scatter over.
     element = network.elements[i]
     share = element.ohms_tolerance if element.gives else element.tolerance

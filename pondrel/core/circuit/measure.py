@@ -117,6 +117,8 @@ def measure(
         return bench.in_line(tool)
     if instrument == "clamp":
         return bench.clamp(tool)
+    if instrument == "ac":
+        return bench.alternating(tool)
     if instrument == "lamp":
         return bench.lamp(tool)
     if instrument == "load":
@@ -176,6 +178,13 @@ class _Bench:
             raise ReadingError(f"Nothing joins {self.red} and {self.black} directly: a clamp goes around one conductor.")
         _, _, amps = self._solve(None)
         return self._shown(tool, amps, amps)
+
+    def alternating(self, tool: Instrument) -> Shown:
+        network = Network.of(self.sheet, self.state)
+        points = operating_points(network, self._case(network), network.positions(self.state))
+        red, black = (np.array([network.node(node)]) for node in (self.red, self.black))
+        volts = float(points.alternating(red, black)[0, 0])
+        return self._shown(tool, volts, volts)
 
     def lamp(self, tool: Instrument) -> Shown:
         true, _, _ = self._solve(None)

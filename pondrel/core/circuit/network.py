@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..base.arrays import Floats
-from .part import NEVER, PULSED, Contact, Element, Law
+from .part import NEVER, PULSED, SIXTHS, Contact, Element, Law
 from .sheet import Part, Sheet
 
 __all__ = ["BLOW_FACTOR", "LEAK_SIEMENS", "LEAST_OHMS", "Cases", "Control", "Network", "Positions"]
@@ -131,10 +131,17 @@ class Network:
         own = len(self.elements) - 1 if self.bridge else len(self.elements)
         asleep = [i < own and e.rests_unpowered for i, e in enumerate(self.elements)]
         elements = tuple(
-            replace(e, contact=NEVER, power=None) if rests else replace(e, contact=None) if e.asleep else e
+            replace(e, contact=NEVER, power=None) if rests else replace(e, contact=None) if e.asleep or e.still else e
             for e, rests in zip(self.elements, asleep, strict=True)
         )
         return replace(self, elements=elements, controls=tuple(c for c in self.controls if not asleep[c.contact]))
+
+    @cached_property
+    def with_motors_still(self) -> Network:
+        """The same network with every motor held: a plain resistance of its armature. This one itself where there is none."""
+        if all(e.law is not Law.MOTOR for e in self.elements):
+            return self
+        return replace(self, elements=tuple(replace(e, law=Law.OHMIC) if e.law is Law.MOTOR else e for e in self.elements))
 
     def _column(self, name: str) -> Floats:
         return np.array([getattr(e, name) for e in self.elements], dtype=float)
@@ -216,14 +223,17 @@ class Network:
         return {name: i for i, name in enumerate(self.nodes)}
 
     def positions(self, state: str) -> Positions:
-        """What the state opens and closes, with its share of the time: one entry, or more where an output pulses."""
+        """What the state opens and closes, with its share of the time: one entry, or more where an output pulses or a generator turns."""
         closed = np.ones(len(self.keys), dtype=bool)
         pulsing: dict[str, tuple[float, list[int]]] = {}
+        sixth = np.full(len(self.keys), -1)
         for i, element in enumerate(self.elements):
             contact = element.contact
+            part = self.keys[i][0]
+            if element.alternates and contact is not None and contact.sixth is not None:
+                sixth[i] = contact.sixth
             if contact is None or contact.positions is None:
                 continue
-            part = self.keys[i][0]
             position = self.sheet.position(state, part)
             closed[i] = position in contact.positions
             if closed[i] and position == PULSED:
@@ -236,6 +246,8 @@ class Network:
                 here[elements] = on
             if share > 0.0:
                 phases.append((share, here))
+        if (sixth >= 0).any():  # generators on one shaft turn together
+            phases = [(share / SIXTHS, here & ((sixth < 0) | (sixth == k))) for share, here in phases for k in range(SIXTHS)]
         return tuple(phases)
 
     def drop(self, volts: Floats) -> Floats:

@@ -28,7 +28,7 @@ Push = Callable[["Settled", NDArray[np.intp], NDArray[np.intp]], Floats]
 
 __all__ = ["Points", "Push", "Settled", "dead_points", "operating_points", "resting_base"]
 
-_ROUNDS = 80
+_ROUNDS, _WALKS_ON = 100, 40
 # Newton has arrived when its step is below this; the step after would be its square. On a floating point, where insulation of a gigohm
 # meets rounding, less cannot be reached.
 _STEP_VOLTS, _STEP_SHARE = 1e-6, 1e-9
@@ -226,6 +226,20 @@ class Points:
     def amps(self) -> Floats:
         """(M, E) by element."""
         return self._mean("amps")
+
+    def alternating(self, red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
+        """(M, T) effective value of what the volts from nodes ``red`` to ``black`` (T,) swing about their mean, over the positions."""
+
+        def padded(volts: Floats) -> Floats:
+            return np.pad(volts, ((0, 0), (0, 1)))
+
+        mean = padded(self.volts)[:, red] - padded(self.volts)[:, black]
+        square = np.zeros_like(mean)
+        for rows, weight, settled in self.shares:
+            nodes = padded(settled.nodes)
+            square[rows] += weight[:, None] * (nodes[:, red] - nodes[:, black] - mean[rows]) ** 2
+        root: Floats = np.sqrt(square)
+        return root
 
     @cached_property
     def conducts(self) -> NDArray[np.bool_]:
@@ -614,7 +628,8 @@ class _Circuit:
             swings = (move * last[todo]).sum(axis=1) < 0.0
             growing = np.abs(move).max(axis=1) > (1.0 - 0.1 * shorten[todo]) * np.abs(last[todo]).max(axis=1)
             slower = np.maximum(shorten[todo] / 2.0, 1.0 / 64.0)
-            shorten[todo] = np.where(swings & growing & (turn > 2), slower, np.minimum(shorten[todo] * 1.5, 1.0))
+            longest = 1.0 if turn < _WALKS_ON else 0.3  # a row that goes round in circles takes shorter steps for good
+            shorten[todo] = np.where(swings & growing & (turn > 2), slower, np.minimum(shorten[todo] * 1.5, longest))
             last[todo] = move
             volts[todo] += np.where(done, 1.0, shorten[todo])[:, None] * move
             todo = todo[~done]

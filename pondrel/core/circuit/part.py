@@ -15,6 +15,7 @@ __all__ = [
     "GROUND",
     "NEVER",
     "PULSED",
+    "SIXTHS",
     "SUPPLY",
     "Contact",
     "Dial",
@@ -32,6 +33,7 @@ __all__ = [
 
 GROUND = "\0ground"  # stands for the sheet's battery minus in an element's pins
 SUPPLY = "\0supply"  # the same of battery plus
+SIXTHS = 6  # of a turn, in which a generator's alternating volts are looked at
 PULSED = "pulsed"  # the position in which a module's output switches on and off by itself
 
 
@@ -55,7 +57,7 @@ class Contact:
     by what ``measure`` names: ``volts``, ``amps``, or the heat in a strip as ``volts²`` or ``amps²``; ``rest_closed`` marks one that
     conducts until it is pulled. A control that is ``signed`` does not pull backwards. ``seconds`` is how slowly heat follows: where
     such a contact finds no rest, its mean is set by its own threshold. ``duty`` is the share of time that the position ``pulsed``
-    closes it, ``hertz`` how often a second.
+    closes it, ``hertz`` how often a second. ``sixth`` is the one of a turn's sixths in which it closes, where its part turns.
     """
 
     coil: str | None = None
@@ -68,6 +70,7 @@ class Contact:
     seconds: float = 0.0
     duty: float = 1.0
     hertz: float = 0.0
+    sixth: int | None = None
 
 
 NEVER = Contact(positions=frozenset())
@@ -84,7 +87,8 @@ class Element:
     ``ohms_tolerance``). ``henries`` in series and ``farads`` across it matter in transients. ``mirror`` (from pin, to pin) repeats the
     element's current between two other pins: what a regulator takes from its input. What only helps the computation is not ``drawn``.
     ``powered`` marks a driver or bias of a module, which rests while that is without power; ``power`` says what feeds it, where the sheet
-    does: another element of the part whose volts must reach ``pull_in``. One that is ``asleep`` is there only while the battery is off.
+    does: another element of the part whose volts must reach ``pull_in``. One that is ``asleep`` is there only while the battery is off. What
+    is ``still`` is there only then too, as something known: a generator's bare copper, when nothing turns.
     """
 
     name: str
@@ -107,11 +111,17 @@ class Element:
     powered: bool = False
     power: Contact | None = None
     asleep: bool = False
+    still: bool = False
 
     @property
     def gives(self) -> bool:
         """Whether it is a source: dead once the battery is off."""
         return self.law is Law.EMF or (self.law is Law.LIMITED and self.volts != 0.0)
+
+    @property
+    def alternates(self) -> bool:
+        """Whether it is one of a turning generator's alternating volts."""
+        return self.contact is not None and self.contact.sixth is not None and self.volts != 0.0
 
     @property
     def rests_unpowered(self) -> bool:
@@ -247,6 +257,8 @@ class Kind:
     joint: bool = False  # a joint or contact: what should stay cold
     grounds: bool = False  # whether its far end is the vehicle's body, which stands a little above the battery post
     holder: bool = False  # whether a person can pull it and put an ammeter in its place
+    sized: Callable[[tuple[str, ...]], Kind] | None = None  # this kind for a part of just these pins, where there may be any number of them
+    pin_pattern: str = ""  # what such pins are called, as a regular expression
     also: tuple[str, ...] = ()  # other names that people have for it, in small letters
     never: Mapping[str, Mapping[str, str]] = field(default_factory=dict)  # by pin: acts that are never done there, with the reason
 

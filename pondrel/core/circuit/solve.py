@@ -143,6 +143,8 @@ def _contact_notes(points: Points) -> list[str]:
             notes.append(f"{part} switches on and off by itself; shown is the mean, as a slow meter averages it.")
         elif data.rest_closed and points.pulled[0, i] and data.measure.startswith("amps"):
             notes.append(f"{part} has tripped: it opens at {data.pull_in ** (0.5 if data.measure.endswith('²') else 1.0):.3g} A.")
+        elif points.cycling[0, i]:
+            notes.append(f"{part} chatters: it lets go as soon as it has pulled in; shown is the mean of both positions.")
     return notes
 
 

@@ -18,7 +18,7 @@ from .network import LEAK_SIEMENS, LEAST_OHMS, Cases, Control, Network, Position
 from .operate import operating_points
 from .part import Element, Law
 from .sheet import Sheet
-from .transient import CORE_LOSS
+from .transient import CORE_LOSS, check_followed
 
 __all__ = ["THERMAL_VOLTS", "netlist", "transient_netlist"]
 
@@ -50,6 +50,7 @@ def transient_netlist(
     The simulator starts at an operating point, so the first state must have one. Raises SheetError where a state turns a dial.
     """
     network = Network.of(sheet, steps[0][1])
+    check_followed(sheet, steps)
     for _, state in steps:
         if any(sheet.position(state, name) != sheet.position(steps[0][1], name) for name in sheet.dials):
             raise SheetError((("states", f"{state} turns a dial: a netlist in time keeps them where {steps[0][1]} has them"),))

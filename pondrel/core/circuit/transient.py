@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from ..base.arrays import Floats
 from ..base.brief import quoted
-from ..base.errors import ReadingError
+from ..base.errors import ReadingError, SheetError
 from ..base.judgement import judged
 from .fault import Fault, apply_faults
 from .laws import nonlinear_amps, tame
@@ -97,9 +97,19 @@ def transient(
     """
     if not steps or not 0.0 < until < math.inf or any(a >= b for (a, _), b in zip(steps, [t for t, _ in steps[1:]] + [until], strict=True)):
         raise ReadingError("Steps are times in seconds that rise and end before the last one, each with a state, such as 0:off 0.1:on.")
+    check_followed(sheet, steps)
+    return _Runner(sheet, steps, until, faults, finest or until * 1e-6).run()
+
+
+def check_followed(sheet: Sheet, steps: tuple[tuple[float, str], ...]) -> None:
+    """Raise ReadingError for a state that is none, SheetError for one in which a generator turns: only the means of its alternating volts
+    are known, not their course."""
     for _, state in steps:
         sheet.state(state)
-    return _Runner(sheet, steps, until, faults, finest or until * 1e-6).run()
+        for name, part in sheet.parts.items():
+            if any(element.alternates for element in part.elements(sheet.position(state, name))):
+                says = "turns a generator, whose volts are known as means only: leave it at 0 here"
+                raise SheetError(((f"states.{state}.{name}", says),))
 
 
 class _Stage:

@@ -71,6 +71,8 @@ class Instrument:
 _ALL = (
     Instrument("volts", "V", 0.005, 2, 6000, 0.001, 0.005, 10e6, 1000.0, "voltmeter, 10 MΩ"),
     Instrument("lowz", "V", 0.01, 3, 6000, 0.001, 0.005, 3e3, 600.0, "low-impedance voltmeter, 3 kΩ: stray volts vanish"),
+    # An AC range is made for the mains: at a generator's hundreds of hertz, and a speed that nobody holds, it is good for a tenth.
+    Instrument("ac", "V", 0.1, 3, 6000, 0.001, 0.05, 10e6, 750.0, "AC voltmeter, effective value"),
     Instrument("ohms", "Ω", 0.008, 2, 6000, 0.1, 0.05, math.inf, 60e6, "ohmmeter, battery off"),
     Instrument("continuity", "Ω", 0.01, 3, 6000, 0.1, 0.1, math.inf, 600.0, "continuity: beeps below 30 Ω"),
     Instrument("amps", "A", 0.015, 3, 6000, 0.01, 0.01, 0.02, 10.0, "ammeter in line"),

@@ -118,7 +118,7 @@ def test_a_display_keeps_to_its_range_its_last_digit_and_its_accuracy():
 
 
 def test_unknown_instruments_and_places_are_named():
-    with pytest.raises(ReadingError, match="'lux' is no instrument: volts, lowz, ohms"):
+    with pytest.raises(ReadingError, match="'lux' is no instrument: volts, lowz, ac, ohms"):
         measure(BENCH, "on", "lux", "w", "b-")
     with pytest.raises(ReadingError, match="both on w"):
         measure(BENCH, "on", "volts", "w", "w")

@@ -6,7 +6,21 @@ import difflib
 import re
 
 from ..part import Kind
-from . import components, conductors, loads, modules, protection, relays, sensors, sources, switching
+from . import (
+    components,
+    conductors,
+    control_units,
+    loads,
+    modules,
+    protection,
+    rectifiers,
+    relays,
+    sensors,
+    sources,
+    starters,
+    stators,
+    switching,
+)
 
 FAMILIES: dict[str, tuple[Kind, ...]] = {
     "Sources": sources.KINDS,
@@ -15,7 +29,8 @@ FAMILIES: dict[str, tuple[Kind, ...]] = {
     "Switches": switching.KINDS,
     "Relays": relays.KINDS,
     "Loads": loads.KINDS,
-    "Module pins and buses": modules.KINDS,
+    "Starting and generating": (*starters.KINDS, *stators.KINDS, *rectifiers.KINDS),
+    "Modules, their pins and buses": (*control_units.KINDS, *modules.KINDS),
     "Sensors and gauges": sensors.KINDS,
     "Components": components.KINDS,
 }

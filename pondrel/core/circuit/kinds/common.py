@@ -127,6 +127,7 @@ def fed_by_plus(pin: str) -> Element:
 
 # What a junction's current multiplies with: 26 mV at room temperature times the emission coefficient.
 _THERMAL_VOLTS = 0.025852
+_LEAST_SATURATION = 1e-280  # amperes; a diode of hundreds of volts has none to speak of, and none has no logarithm
 
 
 def junction(
@@ -144,7 +145,7 @@ def junction(
         tolerance,
         law=Law.JUNCTION,
         volts=shift,
-        amps=at_amps * math.exp(-bare / spread),
+        amps=max(at_amps * math.exp(-bare / spread), _LEAST_SATURATION),
         shape=spread,
         drawn=drawn,
     )

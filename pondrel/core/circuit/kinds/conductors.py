@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Sequence
+from dataclasses import replace
 from itertools import pairwise
 
 from ...base.conductor import AWG_SIZES, awg_ohms_per_metre, copper_ohms_at, metric_ohms_per_metre
@@ -34,7 +37,9 @@ SPLICE_OHMS = judged("SPLICE_OHMS", 0.001, "Ω", "a sound splice")
 GROUND_OHMS = judged("GROUND_OHMS", 0.003, "Ω", "a sound ground")
 SLIP_RING_OHMS = judged("SLIP_RING_OHMS", 0.05, "Ω", "a sound slip ring with its brush")
 WIRE_TOLERANCE = judged("WIRE_TOLERANCE", 0.12, "share", "how far a wire is from its ohms")
-PLUG_PINS = 8
+SHOWN_PINS = 2  # of a plug, in its description
+MOST_PINS = 199
+_PIN = re.compile(r"([1-9]|[1-9]\d|1\d\d)[ab]")
 
 
 def wire_ohms(params: Params) -> float:
@@ -70,24 +75,43 @@ def _splice(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     )
 
 
+def _plug_numbers(pins: tuple[str, ...]) -> list[int]:
+    """Numbers of the pins that have both sides, in ascending order."""
+    numbers = {int(pin[:-1]) for pin in pins if _PIN.fullmatch(pin)}
+    return sorted(n for n in numbers if f"{n}a" in pins and f"{n}b" in pins)
+
+
+def _bridge_of(low: int, high: int) -> str:
+    """What stands for two pins in the name of a mode: 12 for pins 1 and 2, 9_10 for pins 9 and 10."""
+    return f"{low}{high}" if high < 10 else f"{low}_{high}"
+
+
 def _plug(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
-    numbers = [n for n in range(1, PLUG_PINS + 1) if f"{n}a" in pins and f"{n}b" in pins]
+    numbers = _plug_numbers(pins)
     joints = [joint(params, CONTACT_OHMS, "" if n == numbers[0] else f"pin{n}", f"{n}a", f"{n}b") for n in numbers]
     bridges = pairwise(numbers)
-    return (*joints, *(nothing(f"water{low}{high}", f"{low}a", f"{high}a") for low, high in bridges))
+    return (*joints, *(nothing(f"water{_bridge_of(low, high)}", f"{low}a", f"{high}a") for low, high in bridges))
 
 
-def _plug_modes() -> tuple[Mode, ...]:
+def _plug_modes(numbers: Sequence[int]) -> tuple[Mode, ...]:
     modes = []
-    for n in range(1, PLUG_PINS + 1):
-        element = "" if n == 1 else f"pin{n}"
+    for n in numbers:
+        element = "" if n == numbers[0] else f"pin{n}"
         modes.append(Mode(f"pin{n}_open", 1.0, ((element, Effect.OPEN),), words=f"pin {n} backed out or broken"))
         modes.append(Mode(f"pin{n}_high_resistance", 2.0, ((element, Effect.VALUE),), SERIES, f"pin {n} corroded or loose"))
-    modes += [
-        Mode(f"pins{n}{n + 1}_shorted", 0.2, ((f"water{n}{n + 1}", Effect.VALUE),), SHUNT, f"water or dirt between pins {n} and {n + 1}")
-        for n in range(1, PLUG_PINS)
-    ]
+    for low, high in pairwise(numbers):
+        both = _bridge_of(low, high)
+        words = f"water or dirt between pins {low} and {high}"
+        modes.append(Mode(f"pins{both}_shorted", 0.2, ((f"water{both}", Effect.VALUE),), SHUNT, words))
     return tuple(modes)
+
+
+def _plug_of(pins: tuple[str, ...]) -> Kind:
+    """The kind of a plug with just these pins."""
+    numbers = sorted({int(pin[:-1]) for pin in pins if _PIN.fullmatch(pin)}) or [1]
+    first = tuple(f"{numbers[0]}{side}" for side in "ab")
+    more = tuple(f"{n}{side}" for n in numbers[1:] for side in "ab")
+    return replace(_PLUG, pins=first, optional_pins=more, modes=_plug_modes(numbers))
 
 
 def _plug_check(params: Params, pins: tuple[str, ...]) -> str | None:
@@ -111,6 +135,25 @@ _PARAMS = (
     Param("temperature", "°C", "degrees Celsius", "temperature of the copper", default="20", least="any"),
     OHMS,
     tolerance(WIRE_TOLERANCE),
+)
+
+_PLUG = Kind(
+    "plug",
+    "A plug and socket of any number of pins; each pin n joins na to nb.",
+    ("1a", "1b"),
+    _plug,
+    _plug_modes(range(1, SHOWN_PINS + 1)),
+    (Param("ohms", "Ω", "ohms", "healthy resistance of each pin", default="0.003", least="zero"), JOINT),
+    optional_pins=tuple(f"{n}{side}" for n in range(2, SHOWN_PINS + 1) for side in "ab"),
+    joint=True,
+    symbol="contact",
+    current="of the first pin, from its a to its b; the others are listed as `NAME.pinN`",
+    notes=f"Any pins from 1 to {MOST_PINS} in any choice, each with both sides, such as `17a` and `17b`; every one fails as pins 1 and 2 "
+    "do. Water bridges a pin and the next one fitted, on their a sides: `pins12_shorted`, beyond pin 9 `pins9_10_shorted`.",
+    check_pins=_plug_check,
+    sized=_plug_of,
+    pin_pattern=_PIN.pattern,
+    also=("multi plug", "coupling", "coupler", "connector block", "multi pin connector", "header"),
 )
 
 KINDS = (
@@ -143,21 +186,7 @@ KINDS = (
         symbol="contact",
         also=("pin", "terminal", "connector", "crimp", "connection", "joint", "joint pin", "tab", "spade", "socket"),
     ),
-    Kind(
-        "plug",
-        f"A plug and socket of up to {PLUG_PINS} pins; each pin n joins na to nb.",
-        ("1a", "1b"),
-        _plug,
-        _plug_modes(),
-        (Param("ohms", "Ω", "ohms", "healthy resistance of each pin", default="0.003", least="zero"), JOINT),
-        optional_pins=tuple(f"{n}{side}" for n in range(2, PLUG_PINS + 1) for side in "ab"),
-        joint=True,
-        symbol="contact",
-        current="of pin 1, from 1a to 1b; the others are listed as `NAME.pinN`",
-        notes="Water bridges a pin and the next one fitted, on their a sides.",
-        check_pins=_plug_check,
-        also=("multi plug", "coupling", "coupler", "connector block", "multi pin connector", "header"),
-    ),
+    _PLUG,
     Kind(
         "splice",
         "A crimped or soldered joint of two or more wires.",

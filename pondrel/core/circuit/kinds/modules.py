@@ -297,7 +297,7 @@ KINDS = (
         current="from in to gnd: negative where a pull-up feeds the sensor",
         shows=_input_says,
         notes="With the pin `supply` it pulls up only while that is fed; without, in every state, but not with the battery off.",
-        also=("ecu input", "input", "pull up", "sense input", "adc", "module", "ecu", "controller", "control unit"),
+        also=("ecu input", "input", "pull up", "sense input", "adc"),
     ),
     Kind(
         "bus_terminator",

@@ -45,7 +45,7 @@ def _brake(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     return tuple(contacts)
 
 
-def _brake_check(params: Params, pins: tuple[str, ...]) -> str | None:
+def _second_check(params: Params, pins: tuple[str, ...]) -> str | None:
     return "give both c and d, or neither: they are the second contact" if ("c" in pins) != ("d" in pins) else None
 
 
@@ -57,6 +57,23 @@ def _pressure(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     closed = above == (word(params, "closes", "above") == "above")
     ohms = number(params, "ohms", SWITCH_OHMS)
     return (Element("", "a", "b", ohms, joint_tolerance(params), contact=Contact(positions=_ALWAYS) if closed else NEVER),)
+
+
+def _combined_pressure(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    bar, ohms = number(params, "bar", 0.0), number(params, "ohms", SWITCH_OHMS)
+
+    def closed_where(holds: bool, name: str, a: str, b: str) -> Element:
+        return Element(name, a, b, ohms, joint_tolerance(params), contact=Contact(positions=_ALWAYS) if holds else NEVER)
+
+    contacts = [closed_where(number(params, "low", 2.0) <= bar < number(params, "high", 27.0), "", "a", "b")]
+    if "c" in pins and "d" in pins:
+        contacts.append(closed_where(bar >= number(params, "middle", 15.0), "fan", "c", "d"))
+    return tuple(contacts)
+
+
+def _combined_check(params: Params) -> str | None:
+    low, middle, high = (number(params, name, otherwise) for name, otherwise in (("low", 2.0), ("middle", 15.0), ("high", 27.0)))
+    return None if low < middle < high else f"low ({low:g} bar), middle ({middle:g} bar) and high ({high:g} bar) must rise in that order"
 
 
 _OHMS = Param("ohms", "Ω", "ohms", "resistance when closed", default="0.01", least="zero")
@@ -134,6 +151,33 @@ KINDS = (
         also=("oil pressure switch", "air switch", "vacuum switch", "pressostat"),
     ),
     Kind(
+        "combined_pressure_switch",
+        "A refrigerant pressure switch: a–b conducts between its low and high limit, c–d (where fitted) from its middle one on.",
+        ("a", "b"),
+        _combined_pressure,
+        (
+            *sticks(1.2, 0.5, "does not close between its limits", "does not open at its limits"),
+            resists(1.0, words="dirty contact"),
+            Mode("fan_stuck_open", 0.5, (("fan", Effect.OPEN),), words="fan contact does not close"),
+            Mode("fan_stuck_closed", 0.3, (("fan", Effect.CLOSED),), words="fan contact does not open"),
+        ),
+        (
+            Param("low", "bar", "bar", "pressure below which a–b opens: charge lost", default="2", least="zero"),
+            Param("middle", "bar", "bar", "pressure from which c–d closes: fan wanted", default="15"),
+            Param("high", "bar", "bar", "pressure from which a–b opens: too high", default="27"),
+            _OHMS,
+            JOINT,
+        ),
+        optional_pins=("c", "d"),
+        dial=_PRESSURE,
+        joint=True,
+        symbol="switch",
+        current="from pin a to pin b; the fan's contact is listed as `NAME.fan`",
+        check=_combined_check,
+        check_pins=_second_check,
+        also=("trinary switch", "triple pressure switch", "refrigerant pressure switch", "dual pressure switch"),
+    ),
+    Kind(
         "brake_switch",
         "A brake-pedal switch: a–b closes when the pedal is pressed, c–d (where fitted) opens.",
         ("a", "b"),
@@ -150,7 +194,7 @@ KINDS = (
         rest="released",
         joint=True,
         symbol="switch",
-        check_pins=_brake_check,
+        check_pins=_second_check,
         also=("stop lamp switch", "brake light switch", "pedal switch", "clutch switch"),
     ),
 )

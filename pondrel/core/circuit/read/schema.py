@@ -85,11 +85,14 @@ def _closed(properties: dict[str, Any], required: list[str] | None = None) -> di
 
 
 def _kind(kind: Kind) -> dict[str, Any]:
-    pins = {pin: {"type": ["string", "number"]} for pin in (*kind.pins, *kind.optional_pins)}
+    node = {"type": ["string", "number"]}
+    pins = _closed(dict.fromkeys((*kind.pins, *kind.optional_pins), node), list(kind.pins))
+    if kind.pin_pattern:
+        pins = {**_closed({}), "patternProperties": {f"^({kind.pin_pattern})$": node}, "minProperties": len(kind.pins)}
     schema = _closed(
         {
             "kind": {"const": kind.name},
-            "pins": _closed(pins, list(kind.pins)),
+            "pins": pins,
             "label": _TEXT,
             "note": _TEXT,
             **_NEVER,

@@ -130,6 +130,8 @@ def _part(reader: Reader, name: str, item: Any, supply: float) -> Part | None:
             wanted = f"did you mean {' or '.join(meant)}?" if meant else f"there are {', '.join(KINDS)}"
             reader.flaw(f"{path}.kind", f"must be a kind of part, got {quoted(given.get('kind'))}; {wanted}")
         return None
+    if kind.sized is not None and isinstance(given.get("pins"), dict):
+        kind = kind.sized(tuple(str(pin) for pin in given["pins"]))
     reader.keys(given, ("kind", "pins", "label", "note", "never", "because", *(p.name for p in kind.params)), path)
     before = reader.count
     pins = _pins(reader, kind, given.get("pins"), f"{path}.pins")

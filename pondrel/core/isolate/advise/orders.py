@@ -112,7 +112,7 @@ def _module_first(belief: Belief) -> list[Measurement | Question]:
     """Codes and what modules report, then their pins, then as from the part."""
     sheet = belief.workup.sheet
     told = [question for question in worth_looking(belief) if word_sort(question).told_by_module(sheet, question)]
-    pins = {node for part in sheet.parts.values() if part.kind in FAMILIES["Module pins and buses"] for node in part.pins.values()}
+    pins = {node for part in sheet.parts.values() if part.kind in FAMILIES["Modules, their pins and buses"] for node in part.pins.values()}
     tests = [test for test in _from_part(belief) if test.red in pins]
     return [*told, *tests, *_from_part(belief)]
 

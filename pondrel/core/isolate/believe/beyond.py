@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import combinations
@@ -95,34 +95,46 @@ def undrawn(belief: Belief) -> Beyond:
 
 def undrawn_loads(belief: Belief) -> list[Beyond]:
     """Beside every short that takes no more than a load might: something that is not drawn and draws current there. To every meter the two
-    are one; only taking it off tells them apart."""
-    workup, found = belief.workup, []
+    are one; only taking it off tells them apart. What comes in from plus may be a load anywhere: with the battery off an ohmmeter finds the
+    same path through either."""
+    workup, found, from_plus = belief.workup, [], False
     for h in np.flatnonzero(belief.probability > _LOOKED_AT).tolist():
         cause, severity = workup.hypotheses.items[h], belief.severity[h]
         if cause.part is None or cause.mode is None or severity is None:
             continue
-        load = _a_load_beside(workup, cause.part, cause.mode, severity[0])
-        if load:
-            words, times = load
+        if not _takes_a_load(workup, cause.part, cause.mode, severity[0]):
+            continue
+        if _comes_from_plus(workup.sheet, cause.part, cause.mode):
+            from_plus = True
+        else:
+            words, times = _a_load_beside(workup, cause.part, severity[0])
             found.append(Beyond("diagram", (), words, belief.log_evidence + math.log(float(belief.probability[h]) * times)))
+    if from_plus and belief.readings:
+        loads = [variant for variant in _Variant.all_of(workup) if variant.load is not None]
+        found += _other_diagrams(belief, loads, belief.log_evidence - _NO_MATTER)
     return sorted(found, key=lambda b: -b.log_joint)
 
 
-def _a_load_beside(workup: Workup, part: str, mode: str, ohms: float) -> tuple[str, float] | None:
-    """The words for a load that is not drawn where a fault is a short of so many ohms, and how many times likelier it is; None where no
-    load takes as much, or where the fault is no short. The less is drawn the likelier it is a load: a wire chafes through to ohms, not to
-    hundreds of them. But nobody splices a load into a line that carries no supply."""
+def _takes_a_load(workup: Workup, part: str, mode: str, ohms: float) -> bool:
+    """Whether a fault is a short of so many ohms that it takes no more than a load might."""
     severity = mode_of(workup.sheet, part, mode).severity
-    amps = workup.sheet.supply_volts / ohms
-    if severity is None or severity.span is not Span.SHUNT or _comes_from_plus(workup.sheet, part, mode) or amps > _LOAD_AMPS:
-        return None
+    return severity is not None and severity.span is Span.SHUNT and workup.sheet.supply_volts / ohms <= _LOAD_AMPS
+
+
+def _a_load_beside(workup: Workup, part: str, ohms: float) -> tuple[str, float]:
+    """The words for a load that is not drawn where a part has a short of so many ohms, and how many times likelier it is. The less is drawn
+    the likelier it is a load: a wire chafes through to ohms, not to hundreds of them."""
     words = f"something not drawn draws current beside {part} (about {show(ohms, 'Ω')}): take it off and see whether the current goes"
+    return words, UNDRAWN_LOADS * _likelier_small(workup, _nodes(workup, part), workup.sheet.supply_volts / ohms)
+
+
+def _likelier_small(workup: Workup, nodes: list[int], amps: float) -> float:
+    """How many times likelier a load of so many amperes is there than a large one: small ones are what is fitted, but nobody splices one into
+    a line that carries no supply."""
     fed = any(
-        float(workup.points(state).volts[0, n]) > 0.5 * workup.sheet.supply_volts
-        for state in workup.sheet.states
-        for n in _nodes(workup, part)
+        float(workup.points(state).volts[0, n]) > 0.5 * workup.sheet.supply_volts for state in workup.sheet.states for n in nodes if n >= 0
     )
-    return words, UNDRAWN_LOADS * max(1.0, _SMALL_LOAD_AMPS / amps if fed else 1.0)
+    return max(1.0, _SMALL_LOAD_AMPS / amps) if fed else 1.0
 
 
 def _comes_from_plus(sheet: Sheet, part: str, mode: str) -> bool:
@@ -149,7 +161,7 @@ def beyond(belief: Belief) -> tuple[Beyond, ...]:
 
     if belief.readings:
         others += _two(belief, density, two, floor())
-        others += _other_diagrams(belief, floor())
+        others += _other_diagrams(belief, _Variant.all_of(belief.workup), floor())
     return tuple(sorted(others, key=lambda b: -b.log_joint))
 
 
@@ -210,9 +222,11 @@ def _sometimes(belief: Belief, more: float) -> list[Beyond]:
         weight = workup.hypotheses.prior[h] * curves.share[c] * prior
         log += stirred + math.log(max(weight, 1e-300))
         found.append(Beyond("sometimes", (cause.part,), f"{cause.words}, but not always", log))
-        load = _a_load_beside(workup, cause.part, cause.mode, math.exp(_log_ohms(curves, c, spot, best))) if cause.swept else None
-        if load:  # switched by something of its own
-            found.append(Beyond("diagram", (), load[0].replace("draws current", "draws current now and then"), log + math.log(load[1])))
+        ohms = math.exp(_log_ohms(curves, c, spot, best)) if cause.swept else 0.0
+        plus = _comes_from_plus(workup.sheet, cause.part, cause.mode)
+        if ohms and not plus and _takes_a_load(workup, cause.part, cause.mode, ohms):  # switched by something of its own
+            words, times = _a_load_beside(workup, cause.part, ohms)
+            found.append(Beyond("diagram", (), words.replace("draws current", "draws current now and then"), log + math.log(times)))
     return found
 
 
@@ -439,6 +453,16 @@ class _Variant:
             words = f"something that is not drawn draws current at {place}"
             yield cls(words, (), 1.0 / len(places), network, _loaded(network, _EXTRA_OHMS), _EXTRA_OHMS, {})
 
+    def likelier(self, workup: Workup, ohms: float) -> float:
+        """How many times likelier a load of so many ohms is than a large one."""
+        return _likelier_small(workup, [int(self.network.a[-1])], workup.sheet.supply_volts / ohms)
+
+    def log_likelier(self, workup: Workup) -> Floats:
+        """(cases,) the logarithm of that for each case; nothing of what is no load."""
+        if self.load is None:
+            return np.zeros(len(self.cases.ohms))
+        return np.log([self.likelier(workup, ohms) for ohms in self.load.tolist()])
+
     def shown(self, workup: Workup, setup: Setup, tests: tuple[Measurement, ...]) -> tuple[Floats, Floats]:
         """(cases, T) numbers and strays of tests of one set-up; solved once for all that are on offer in it."""
         if any(test not in self.numbers for test in tests):
@@ -473,7 +497,7 @@ def _of_a_load(trial: _Trial, variant: _Variant, value: Floats, stray: Floats) -
     return float(logsumexp(weighed)) + math.log(step / span), math.exp(best)
 
 
-def _other_diagrams(belief: Belief, floor: float) -> list[Beyond]:
+def _other_diagrams(belief: Belief, variants: Sequence[_Variant], floor: float) -> list[Beyond]:
     """The vehicle built in another way than it is drawn, and nothing wrong with it, where that may reach ``floor``."""
     trial, evidence = _Trial(belief), belief.evidence
     sound = np.zeros(1, dtype=np.intp)
@@ -483,10 +507,10 @@ def _other_diagrams(belief: Belief, floor: float) -> list[Beyond]:
     # What each reading costs at least that a variant does not explain: it must be a blunder then.
     cost = np.log(BLUNDER) - np.log(trial.scale) + 0.5 * np.log(2.0 * math.pi / diagonal)
     found = []
-    for variant in _Variant.all_of(belief.workup):
+    for variant in variants:
         breathe()
         prior = math.log(WRONG_DIAGRAM / 2.0 * variant.share)
-        left = np.full(len(variant.cases.ohms), perfect + prior)
+        left = perfect + prior + variant.log_likelier(belief.workup)
         value, stray = np.tile(trial.sound, (len(left), 1)), np.zeros((len(left), len(trial.tests)))
         for setup, numbers in trial.by_setup.items():
             value[:, numbers], stray[:, numbers] = variant.shown(belief.workup, setup, tuple(trial.tests[i] for i in numbers))
@@ -503,6 +527,7 @@ def _other_diagrams(belief: Belief, floor: float) -> list[Beyond]:
                 log, words = float(trial.log_likelihood(value, stray)[0]), variant.words
             else:
                 log, ohms = _of_a_load(trial, variant, value, stray)
+                log += math.log(variant.likelier(belief.workup, ohms))
                 words = f"{variant.words} (about {show(ohms, 'Ω')})"
             found.append(Beyond("diagram", variant.parts, words, log + prior))
     return found

@@ -60,6 +60,15 @@ def _conductors(sheet: Sheet) -> list[tuple[str, str]]:
     return [(segment.top, segment.bottom) for _, segment in best.values()]
 
 
+def _alternating(sheet: Sheet, state: str) -> list[tuple[str, str]]:
+    """Pairs of places at the pins of one part that gives alternating volts in a state."""
+    found: dict[tuple[str, str], None] = {}
+    for part in sheet.parts.values():
+        if any(element.alternates for element in part.elements(sheet.position(state, part.name))):
+            found.update(dict.fromkeys(combinations([node for node in part.pins.values() if node in sheet.places], 2)))
+    return list(found)
+
+
 def available_tests(sheet: Sheet) -> tuple[Measurement, ...]:
     """The tests worth weighing: every place against either battery post, neighbouring places against each other (volts in every
     state, ohms with the battery off in those that differ then), amps across each fuse holder within reach, and a clamp around each
@@ -82,6 +91,7 @@ def available_tests(sheet: Sheet) -> tuple[Measurement, ...]:
     tests = []
     for state in sheet.states:
         tests += [Measurement(state, "volts", *pair) for pair in pairs]
+        tests += [Measurement(state, "ac", *pair) for pair in _alternating(sheet, state)]
         if sheet.resting[state] == state:  # with the battery off many states are one and the same
             tests += [Measurement(state, "ohms", *pair) for pair in pairs if pair[0] != sheet.plus or frozenset(pair) in neighbours]
         tests += [Measurement(state, "amps", *pair) for pair in holders]

@@ -195,8 +195,9 @@ class Table:
     def predict(self, tests: tuple[Measurement, ...], curves: Curves) -> Prediction:
         """What the tests of this setup show, for every row."""
         value, slope, stray = self.numbers(tests)
-        for i in (i for i, test in enumerate(tests) if test.instrument == "clamp" and self._conductor(test) is None):
-            slope[:, i] = curves.gradient(value[:, i])
+        for i, test in enumerate(tests):
+            if test.instrument == "ac" or (test.instrument == "clamp" and self._conductor(test) is None):
+                slope[:, i] = curves.gradient(value[:, i])
         regime = np.repeat(self.regime[:, None], len(tests), axis=1)
         return Prediction(value, slope, regime, stray, self._tears(tests), _at_a_threshold(value, self.regime, curves))
 
@@ -238,6 +239,8 @@ class Table:
             # A meter that loads the circuit takes stray volts away.
             hangs = np.array([instrument(t.instrument).burden_ohms > STRAY_OHMS / 10.0 for t in tests])
             stray = np.maximum(between / (between + STRAY_OHMS) * hangs, vague[:, None])
+        for i in (i for i, test in enumerate(tests) if test.instrument == "ac"):
+            value[:, i], slope[:, i], stray[:, i] = points.alternating(red[[i]], black[[i]])[:, 0], 0.0, 0.0
         for i in (i for i, test in enumerate(tests) if test.instrument == "clamp"):
             joins = points.network.between(tests[i].red, tests[i].black)
             signs = np.where(points.network.a == red[i], 1.0, -1.0)
@@ -257,8 +260,11 @@ class Table:
         red, black = self.leads(tests)
         scale = self._scale(self.points.looks_into(red, black, rows), tests, rows)
         spread = self._sensitivities.spread(rows, red, black)
-        for i in (i for i, test in enumerate(tests) if test.instrument == "clamp"):
-            spread[:, i] = self._clamp_spread(tests[i], spread[:, i], rows)
+        for i, test in enumerate(tests):
+            if test.instrument == "clamp":
+                spread[:, i] = self._clamp_spread(test, spread[:, i], rows)
+            elif test.instrument == "ac":  # the meter's own doubt on alternating volts is larger
+                spread[:, i] = 0.0
         return spread * scale[:, :, None]
 
     def _clamp_spread(self, test: Measurement, volts: Floats, rows: NDArray[np.intp]) -> Floats:
@@ -288,7 +294,7 @@ class Table:
         red, black = self.leads(tests)
         padded = np.pad(nodes[rows], ((0, 0), (0, 1)))
         share = np.where(self.points.steady[rows], OWN_DUTY, DUTY)
-        scale = self._scale(self.points.looks_into(red, black, rows), tests, rows) * [t.instrument != "clamp" for t in tests]
+        scale = self._scale(self.points.looks_into(red, black, rows), tests, rows) * [t.instrument not in ("clamp", "ac") for t in tests]
         return (padded[:, red] - padded[:, black]) * scale * share[:, None]
 
     @cached_property
