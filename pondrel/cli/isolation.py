@@ -45,6 +45,7 @@ def _told(result: Isolation) -> str:
         lines.append(f"{percent(suspect.probability):>10}  {name}{size}")
     lines += [f"These cannot be told apart here: {', '.join(group)}." for group in result.groups]
     lines += [misfit.says for misfit in result.misfits]
+    lines += [trend.says for trend in result.trends]
     for w in result.worn:
         lines.append(f"{w.part} is worn, within limits: {show(w.ohms, 'Ω')}, loses {show(w.volts, 'V')} of {show(w.limit, 'V')}.")
     if result.standing.ready and not result.standing.target:

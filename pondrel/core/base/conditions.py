@@ -1,7 +1,7 @@
-"""The conditions under which a number was read or a limit holds, written alike everywhere: ``@20C @13.5V @1500rpm @idle``.
+"""The conditions under which a number was read or a limit holds, written alike everywhere: ``@20C @13.5V @1500rpm @idle @10min``.
 
-Temperature, supply, engine speed, pressure and a width can be noted. Any unit of the trade is read; inside all are degrees Celsius, volts,
-revolutions a minute, kilopascals and millimetres.
+Temperature, supply, engine speed, pressure, a width and the time since a first reading can be noted. Any unit of the trade is read; inside
+all are degrees Celsius, volts, revolutions a minute, kilopascals, millimetres and minutes.
 """
 
 from __future__ import annotations
@@ -42,7 +42,7 @@ UNITS: Mapping[str, tuple[str, ...]] = {
 @dataclass(frozen=True, slots=True)
 class Conditions:
     """What was noted, None for what was not; ``idle`` where the engine idled and no speed is known; ``lead_ohms`` what the test leads have
-    by themselves, 0 where they were zeroed."""
+    by themselves, 0 where they were zeroed; ``minutes`` since the first of several readings at one place."""
 
     celsius: float | None = None
     volts: float | None = None
@@ -51,6 +51,7 @@ class Conditions:
     kilopascals: float | None = None
     millimetres: float | None = None
     lead_ohms: float | None = None
+    minutes: float | None = None
 
     def __bool__(self) -> bool:
         return any(self.says(f.name) for f in fields(self))
@@ -78,6 +79,8 @@ class Conditions:
             parts.append(f"@{_FROM_SI[wanted.width](self.millimetres):.4g}{wanted.width}")
         if self.lead_ohms is not None:
             parts.append(f"@{self.lead_ohms:.4g}Ω")
+        if self.minutes is not None:
+            parts.append(f"@{self.minutes:.4g}min")
         return " ".join(parts)
 
 
@@ -89,6 +92,8 @@ _READ: Mapping[str, tuple[str, Callable[[float], float]]] = {
     "kpa": ("kilopascals", float), "bar": ("kilopascals", lambda v: v * KPA_PER_BAR), "inhg": ("kilopascals", lambda v: v * KPA_PER_INHG),
     "psi": ("kilopascals", lambda v: v * KPA_PER_PSI),
     "ohm": ("lead_ohms", float), "Ω": ("lead_ohms", float), "ω": ("lead_ohms", float),
+    "min": ("minutes", float), "mins": ("minutes", float), "minutes": ("minutes", float), "minute": ("minutes", float),
+    "s": ("minutes", lambda v: v / 60.0), "sec": ("minutes", lambda v: v / 60.0), "h": ("minutes", lambda v: v * 60.0),
     "mm": ("millimetres", float), "in": ("millimetres", lambda v: v * MM_PER_INCH),
 }  # fmt: skip
 _FROM_SI: Mapping[str, Callable[[float], float]] = {
@@ -96,16 +101,20 @@ _FROM_SI: Mapping[str, Callable[[float], float]] = {
     "inHg": lambda v: v / KPA_PER_INHG, "psi": lambda v: v / KPA_PER_PSI, "mm": float, "in": lambda v: v / MM_PER_INCH,
 }  # fmt: skip
 _TOKEN = re.compile(r"([-+]?(?:\d{1,6}(?:[.,]\d{1,6})?|[.,]\d{1,6}))\s*(°?[A-Za-zΩω/]+)")
-_EXAMPLES = "@20C, @68F, @13.5V, @1500rpm, @idle, @100kPa, @0.4mm, or @0.2ohm for the leads"
+_EXAMPLES = "@20C, @68F, @13.5V, @1500rpm, @idle, @100kPa, @0.4mm, @10min, or @0.2ohm for the leads"
+# Time as it is said: "12.2 at 0 min", "14.1 after 10 min".
+_SAID_TIME = re.compile(r"\s(?:at|after)\s+(?=\d[\d.,]{0,8}\s*(?:min|mins|minute|minutes|s|sec|h)\b)", re.IGNORECASE)
 
 
 def split_conditions(text: str) -> tuple[str, Conditions]:
     """A typed value without its conditions, and these. Raises ReadingError with one sentence.
 
     >>> split_conditions("13.2 @70C")
-    ('13.2', Conditions(celsius=70.0, volts=None, rpm=None, idle=False, kilopascals=None, millimetres=None, lead_ohms=None))
+    ('13.2', Conditions(celsius=70.0, volts=None, rpm=None, idle=False, kilopascals=None, millimetres=None, lead_ohms=None, minutes=None))
+    >>> split_conditions("14.1 at 10 min")[1].minutes
+    10.0
     """
-    value, at, rest = text.partition("@")
+    value, at, rest = _SAID_TIME.sub(" @", text).partition("@")
     return (value.strip(), parse_conditions(at + rest)) if at else (text, Conditions())
 
 
@@ -132,6 +141,6 @@ def _condition(token: str) -> tuple[str, float | bool]:
     value = convert(float(match[1].replace(",", ".")))
     if name == "celsius" and not ABSOLUTE_ZERO_C <= value <= HOTTEST_C:
         raise ReadingError(f"{quoted('@' + token)} is no temperature that anything on a vehicle has.")
-    if name in ("rpm", "millimetres", "lead_ohms") and value < 0.0:
+    if name in ("rpm", "millimetres", "lead_ohms", "minutes") and value < 0.0:
         raise ReadingError(f"{quoted('@' + token)} is below nothing: leave the minus out.")
     return name, value

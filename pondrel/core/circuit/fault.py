@@ -13,11 +13,11 @@ from ..base.judgement import judged
 from ..base.quantity import parse_reading
 from .network import Cases, Network
 from .operate import resting_base
-from .part import SUPPLY, Effect, Mode, Span
+from .part import DRY_SHARE, SUPPLY, Effect, Mode, Span
 from .sheet import Sheet
 from .wear import film_spread
 
-__all__ = ["Fault", "apply_faults", "loop_ohms", "mode_of", "parse_fault", "severity_range"]
+__all__ = ["Fault", "apply_faults", "farads_left", "loop_ohms", "mode_of", "parse_fault", "severity_range"]
 
 LEAST_LOSS = judged("LEAST_LOSS", 0.008, "share", "of its loop's ohms from which on a connection is bad: 0.1 V of 12, less is worn")
 LEAST_LOSS_ALONG = judged("LEAST_LOSS_ALONG", 0.016, "share", "the same of a switch or a wire: 0.2 V of 12")
@@ -90,10 +90,23 @@ def apply_faults(network: Network, cases: Cases, row: int | slice, faults: tuple
                 cases.ohms[row, i] = severities
             elif effect is Effect.VALUE:
                 cases.ohms[row, i] = math.inf if fault.ohms is None else fault.ohms
+            elif effect is Effect.DRY:  # nothing that lasts
+                continue
             elif effect is Effect.APPEARS:
                 cases.ohms[row, i] = network.elements[i].spare
             else:
                 cases.forced[row, i] = {Effect.CLOSED: 1, Effect.PLAIN: 2, Effect.OPEN: -1}[effect]
+
+
+def farads_left(network: Network, faults: tuple[Fault, ...]) -> np.ndarray:
+    """(E,) farads of each element, those that have dried out with what is left of them."""
+    farads = np.array([e.farads for e in network.elements])
+    for fault in faults:
+        for name, effect in mode_of(network.sheet, fault.part, fault.mode).effects:
+            i = network.element(fault.part, name)
+            if effect is Effect.DRY and i is not None:
+                farads[i] *= DRY_SHARE
+    return farads
 
 
 def loop_ohms(network: Network) -> np.ndarray:

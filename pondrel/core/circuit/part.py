@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 from enum import Enum
 
 __all__ = [
+    "DRY_SHARE",
     "GROUND",
     "NEVER",
     "PULSED",
@@ -29,6 +30,7 @@ __all__ = [
     "Severity",
     "Sight",
     "Span",
+    "Timed",
 ]
 
 GROUND = "\0ground"  # stands for the sheet's battery minus in an element's pins
@@ -87,8 +89,8 @@ class Element:
     ``ohms_tolerance``). ``henries`` in series and ``farads`` across it matter in transients. ``mirror`` (from pin, to pin) repeats the
     element's current between two other pins: what a regulator takes from its input. What only helps the computation is not ``drawn``.
     ``powered`` marks a driver or bias of a module, which rests while that is without power; ``power`` says what feeds it, where the sheet
-    does: another element of the part whose volts must reach ``pull_in``. One that is ``asleep`` is there only while the battery is off. What
-    is ``still`` is there only then too, as something known: a generator's bare copper, when nothing turns.
+    does: another element of the part whose volts must reach ``pull_in``. One that is ``asleep`` is there only while the battery is off.
+    What is ``still`` is there only then too, as something known: a generator's bare copper, when nothing turns.
     """
 
     name: str
@@ -136,6 +138,7 @@ class Effect(Enum):
     CLOSED = "closed"  # conducts always, at its healthy resistance
     APPEARS = "appears"  # is there at all, with its ``spare`` ohms, and switched as ever
     PLAIN = "plain"  # conducts always, as a plain resistance, whatever its law: a locked motor
+    DRY = "dry"  # has lost most of its capacitance: only what takes time shows it
     VALUE = "value"  # conducts as before, but its resistance is the fault's severity
 
 
@@ -214,6 +217,17 @@ class Seen:
 
 
 @dataclass(frozen=True, slots=True)
+class Timed:
+    """What a part's `delay` goes by: its parameters, the volts across its elements by name and their ohms (infinite where open), and the
+    farads of its capacitance."""
+
+    params: Mapping[str, object]
+    volts: Mapping[str, float]
+    ohms: Mapping[str, float]
+    farads: float
+
+
+@dataclass(frozen=True, slots=True)
 class Sight:
     """Something a person or a module notices of a part: ``what`` (brightness, moves, indicates), its value, and the sentence for it."""
 
@@ -222,6 +236,7 @@ class Sight:
     says: str
 
 
+DRY_SHARE = 0.3  # of its capacitance that a capacitor that has dried out has left
 Build = Callable[[Mapping[str, object], tuple[str, ...]], tuple[Element, ...]]
 
 
@@ -250,6 +265,7 @@ class Kind:
     delivers: bool = False  # its current is counted as what it delivers
     notes: str = ""
     shows: Callable[[Seen], tuple[Sight, ...]] = field(default=lambda seen: ())
+    delay: Callable[[Timed], float] | None = None  # seconds from its trigger to its contact, infinite for never
     check: Callable[[Mapping[str, object]], str | None] = field(default=lambda params: None)
     check_pins: Callable[[Mapping[str, object], tuple[str, ...]], str | None] = field(default=lambda params, pins: None)
     posts: tuple[str, ...] = ()  # plus and minus pin of what feeds the sheet; the first such part's minus is the zero of every voltage

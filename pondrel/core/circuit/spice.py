@@ -12,7 +12,7 @@ from collections.abc import Callable
 import numpy as np
 
 from ..base.errors import SheetError
-from .fault import Fault, apply_faults
+from .fault import Fault, apply_faults, farads_left
 from .laws import LIMIT_POWER, MOTOR_CREEP, cold_share
 from .network import LEAK_SIEMENS, LEAST_OHMS, Cases, Control, Network, Positions
 from .operate import operating_points
@@ -36,7 +36,7 @@ def netlist(sheet: Sheet, state: str, faults: tuple[Fault, ...] = (), phase: int
     cases = Cases.healthy(network)
     apply_faults(network, cases, 0, faults)
     closed = network.positions(state)[phase][1]
-    lines = [*_head(sheet, network, f"state {state}", faults), *_Writer(network, cases, closed).lines()]
+    lines = [*_head(sheet, network, f"state {state}", faults), *_Writer(network, cases, closed, faults).lines()]
     lines += [".options gmin=1e-14 reltol=1e-6 abstol=1e-13 itl1=500", ".control", "set numdgt=10", "op"]
     lines += [f"print v(n{i + 1})" for i in range(len(network.nodes))]
     return "\n".join([*lines, "quit", ".endc", ".end", ""])
@@ -58,7 +58,7 @@ def transient_netlist(
     apply_faults(network, cases, 0, faults)
     said = ", ".join(f"{at:g} s {state}" for at, state in steps)
     writer = _Writer(
-        network, cases, network.positions(steps[0][1])[0][1], tuple((at, network.positions(state)) for at, state in steps), until
+        network, cases, network.positions(steps[0][1])[0][1], faults, tuple((at, network.positions(state)) for at, state in steps), until
     )
     lines = [*_head(sheet, network, said, faults), *writer.lines()]
     step = until / grid
@@ -84,9 +84,10 @@ class _Writer:
     """The element lines of one case with the state's contacts at ``closed`` (E,); in time, as ``steps`` of (time, positions) have them."""
 
     def __init__(
-        self, network: Network, cases: Cases, closed: np.ndarray, steps: tuple[tuple[float, Positions], ...] = (), until: float = 0.0
-    ):
-        self.network, self.steps, self.until = network, steps, until
+        self, network: Network, cases: Cases, closed: np.ndarray, faults: tuple[Fault, ...],
+        steps: tuple[tuple[float, Positions], ...] = (), until: float = 0.0,
+    ):  # fmt: skip
+        self.network, self.steps, self.until, self.farads = network, steps, until, farads_left(network, faults)
         self.ohms, self.forced = np.maximum(cases.ohms[0], LEAST_OHMS), cases.forced[0]
         # Something may be worked by a state in time without being closed at first.
         self.closed = np.logical_or.reduce([closed, *(positions[0][1] for _, positions in steps)])
@@ -116,7 +117,7 @@ class _Writer:
         return lines + [f"RL{i + 1} n{i + 1} 0 {1 / LEAK_SIEMENS:.12g}" for i in range(len(self.network.nodes))]
 
     def _stored(self, i: int) -> list[str]:
-        farads = self.network.elements[i].farads
+        farads = self.farads[i]
         return [f"C{i} {_node(self.network.a[i])} {_node(self.network.b[i])} {farads:.12g}"] if self.steps and farads else []
 
     def _element(self, i: int) -> list[str]:

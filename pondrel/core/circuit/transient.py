@@ -19,7 +19,7 @@ from ..base.arrays import Floats
 from ..base.brief import quoted
 from ..base.errors import ReadingError, SheetError
 from ..base.judgement import judged
-from .fault import Fault, apply_faults
+from .fault import Fault, apply_faults, farads_left
 from .laws import nonlinear_amps, tame
 from .network import LEAST_OHMS, Cases, Network
 from .operate import operating_points
@@ -151,7 +151,7 @@ class _Runner:
         self.stages = [_Stage(sheet, state, faults, at) for at, state in steps]
         self.starts = [at for at, _ in steps]
         network = self.stages[0].network
-        self.farads = np.array([e.farads for e in network.elements])
+        self.farads = farads_left(network, faults)
         self.henries = np.array([e.henries for e in network.elements])
         self.capacitor, self.winding = np.flatnonzero(self.farads), np.flatnonzero(self.henries)
         self.core = np.maximum(network.ohms, LEAST_OHMS) * CORE_LOSS

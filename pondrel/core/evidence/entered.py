@@ -48,13 +48,13 @@ def _read(sheet: Sheet, entered: Entered, stands_in: str) -> tuple[Item, str]:
     if sort is None and not starts_a_line(sheet, text):
         fields = (entered.state, entered.instrument, entered.red, entered.black, entered.value, entered.note)
         return item_of(sheet, *fields, entered.unplugged), split_unplugged(entered.value)[0]
-    if sort is not None and text.lower() in _words(sort, sheet, entered.red):
+    if sort is not None and (text.lower() in _words(sort, sheet, entered.red) or (sort.numbers and text[:1].isdigit())):
         item = sort.observe(sheet, entered.red, text, entered.state, entered.note)
         return item, item.outcome
     if sort is not None and text[:1].isdigit():
         raise _a_number_for(sort, sheet, entered.red, text)
     found, typed = parse_line(sheet, text, entered.state or stands_in)
-    found = replace(found, note=entered.note)
+    found = replace(found, note="; ".join(filter(None, (found.note, entered.note))))
     return found, found.outcome if isinstance(found, Observation) else typed
 
 

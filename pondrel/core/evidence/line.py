@@ -64,7 +64,7 @@ def parse_line(sheet: Sheet, line: str, state: str) -> tuple[Item, str]:
     sort = sort or _implied(sheet, left)
     if sort is None:
         word = left.split(" ")[0] if left else text
-        known = [*sheet.states, *INSTRUMENTS, *WORD_SORTS, *(name for own in WORD_SORTS.values() for name in own.implied(sheet))]
+        known = [*sheet.states, *VERBS, *(name for own in WORD_SORTS.values() for name in own.implied(sheet))]
         raise ReadingError(f"{quoted(word)} begins no line: an instrument, a verb or something that can be seen does{near(word, known)}.")
     return sort.parse(sheet, verb, left, named or state, named is not None)
 
@@ -110,7 +110,7 @@ def _expected(sheet: Sheet, head: str) -> list[str]:
     sort, _, left = _verb(rest)
     if not rest:
         watched = [name for own in WORD_SORTS.values() for name in own.implied(sheet)[: len(sheet.observe)]]
-        verbs = [own.verbs[0] for own in (*WORD_SORTS.values(), *SORTS.values()) if own.verbs[0] not in INSTRUMENTS]
+        verbs = [own.verbs[0] for own in (*WORD_SORTS.values(), *SORTS.values()) if own.verbs and own.verbs[0] not in INSTRUMENTS]
         return [*([] if named else sheet.states), "volts", "ohms", *watched, *INSTRUMENTS, *verbs]
     sort = sort or _implied(sheet, left)
     return list(sort.expected(sheet, left)) if sort else []

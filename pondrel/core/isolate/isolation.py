@@ -11,6 +11,7 @@ from scipy.special import logsumexp
 
 from ..evidence.asked import Measurement
 from ..evidence.items import Item
+from ..evidence.trend import Trend, trends
 from .advise.advice import Advice, Weighed, describe, ranked, repeats
 from .advise.plan import World
 from .advise.unplugging import unplugging
@@ -63,6 +64,7 @@ class Isolation:
     standing: Standing
     assumed: str
     contradiction: str
+    trends: tuple[Trend, ...] = ()
 
     @cached_property
     def worn(self) -> tuple[Worn, ...]:
@@ -122,6 +124,7 @@ class Isolation:
             "assumed": self.assumed,
             "contradiction": self.contradiction,
             "worn": [{"part": w.part, "ohms": w.ohms, "volts": w.volts, "limit": w.limit} for w in self.worn],
+            "trends": [trend.as_json() for trend in self.trends],
             "tested": list(self.coverage.tested), "untested": list(self.coverage.untested),
         }  # fmt: skip
 
@@ -167,7 +170,7 @@ def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
         now = now.settled()
     if now.ready:
         proposals = tuple(a for a in proposals if a.gain_bits >= _WORTH_GOING_ON)
-    return Isolation(belief, suspects, groups, proposals, misfits, now, assumed, contradiction)
+    return Isolation(belief, suspects, groups, proposals, misfits, now, assumed, contradiction, trends(items))
 
 
 def _merged(proposals: tuple[Advice, ...], more: tuple[Advice, ...]) -> tuple[Advice, ...]:

@@ -49,7 +49,7 @@ _NEED_WORDS = {"place": "no way to {}", "state": "not in state {}", "instrument"
 @dataclass(frozen=True)
 class LogLine:
     """A line of evidence in the log: ``number`` counts the standing ones, None when struck out; ``judged`` is what the sheet's limits say
-    of it, ``doubt`` why it does not go with the complaint."""
+    of it, ``doubt`` why it does not go with the complaint, ``trend`` what it and earlier readings come to over time."""
 
     entry: Entry
     number: int | None
@@ -57,6 +57,7 @@ class LogLine:
     basis: bool
     judged: tuple[Finding, ...] = ()
     doubt: str = ""
+    trend: str = ""
 
     @property
     def about(self) -> str:
@@ -164,7 +165,7 @@ class Stalled:
 
 def stalled(docket: Docket, says: str) -> Stalled:
     """What is left of a trace where nothing can be worked out."""
-    return Stalled(docket, says, _log(docket, {}, (), (), {}))
+    return Stalled(docket, says, _log(docket, {}, (), (), {}, {}))
 
 
 def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
@@ -212,6 +213,7 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
             isolation.standing.proof,
             [findings_of(sheet, item, units()) if isinstance(item, Reading) else () for item in docket.items],
             against_the_complaint(docket.workup, docket.items, docket.job.complaint),
+            {trend.numbers[-1]: trend.says for trend in isolation.trends},
         ),
         unread=acknowledged_first(sheet, asked.test, acknowledged(docket.record.entries)) if asked else (),
         limits=tuple(spelled(limit.limit, units()) for limit in limits_for(sheet, asked.test)) if asked else (),
@@ -299,8 +301,9 @@ def _accused(docket: Docket, isolation: Isolation, since: int | None) -> tuple[A
 
 
 def _log(
-    docket: Docket, misfits: Mapping[int, str], proof: tuple[int, ...], judged: Sequence[tuple[Finding, ...]], doubts: Mapping[int, str]
-) -> tuple[LogLine, ...]:
+    docket: Docket, misfits: Mapping[int, str], proof: tuple[int, ...], judged: Sequence[tuple[Finding, ...]], doubts: Mapping[int, str],
+    over_time: Mapping[int, str],
+) -> tuple[LogLine, ...]:  # fmt: skip
     """The log, the latest on top; what is said of its lines by the number of the reading among those that stand, counted from 0."""
     lines, number = [], 0
     for entry in docket.log:
@@ -308,7 +311,8 @@ def _log(
             lines.append(LogLine(entry, None, "", False))
             continue
         said = judged[number] if number < len(judged) else ()
-        lines.append(LogLine(entry, number + 1, misfits.get(number, ""), number in proof, said, doubts.get(number, "")))
+        odd, doubt, trend = (told.get(number, "") for told in (misfits, doubts, over_time))
+        lines.append(LogLine(entry, number + 1, odd, number in proof, said, doubt, trend))
         number += 1
     return tuple(reversed(lines))
 

@@ -82,7 +82,8 @@ KINDS = (
         ("a", "b"),
         _capacitor,
         (
-            opens(1.0, "esr", "dried out"),
+            opens(0.7, "esr", "open"),
+            Mode("dry", 1.0, (("", Effect.DRY),), words="dried out: has lost most of its capacitance"),
             Mode("leaky", 0.8, (("", Effect.VALUE),), Severity(Span.SHUNT, lambda params: 1e3, "1 kΩ"), "leaks"),
             shorts(0.5, "shorted"),
         ),

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import math
+
 from ...base.judgement import judged
-from ..part import Contact, Effect, Element, Kind, Mode, Param, Seen, Severity, Sight, Span
+from ..part import Contact, Effect, Element, Kind, Mode, Param, Seen, Severity, Sight, Span, Timed
 from .common import SERIES, UNSTATED_TOLERANCE, Params, joint_tolerance, junction, number, tolerance, word
 
 RELAY_CONTACT_OHMS = 0.005
@@ -13,6 +15,7 @@ DROP_OUT_VOLTS = judged("DROP_OUT_VOLTS", 1.2, "V", "a 12 V relay drops out at t
 USUAL_COIL = judged("USUAL_COIL_TOLERANCE", 0.25, "share", "how far a relay's coil is from what is usual")
 _COIL_HENRIES = 0.4
 _LEAK_FACTOR = 1000.0
+_DIODE_VOLTS = 0.6  # what the diode keeps that holds the charge of a delayed switching off
 
 
 def coil_ohms(params: Params) -> float:
@@ -88,6 +91,21 @@ def _timed(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     return tuple(elements)
 
 
+def _timed_delay(timed: Timed) -> float:
+    """Seconds from the trigger to the contact: the time constant's course to the threshold, through what leaks."""
+    threshold, volts = number(timed.params, "threshold", 6.0), timed.volts["trigger"]
+    charge, leak = timed.ohms["charge"], timed.ohms["timer"]
+    if word(timed.params, "delays", "on") == "off":
+        start = (volts - _DIODE_VOLTS) * leak / (leak + charge) if math.isfinite(leak) else volts - _DIODE_VOLTS
+        held = 0.95 * threshold
+        return leak * timed.farads * math.log(start / held) if start > held and math.isfinite(leak) else math.inf if start > held else 0.0
+    if not math.isfinite(charge):
+        return math.inf
+    share = leak / (leak + charge) if math.isfinite(leak) else 1.0
+    reached = volts * share
+    return -charge * share * timed.farads * math.log(1.0 - threshold / reached) if reached > threshold else math.inf
+
+
 _CONTACT_MODES = (
     Mode("contact_open", 0.7, (("", Effect.OPEN),), words="contact does not close"),
     Mode("contact_high_resistance", 1.0, (("", Effect.VALUE),), SERIES, "burnt contact"),
@@ -142,6 +160,7 @@ KINDS = (
         (
             *_CONTACT_MODES,
             Mode("contact_welded", 0.4, (("", Effect.CLOSED),), words="contact welded"),
+            Mode("capacitor_dry", 0.6, (("timer", Effect.DRY),), words="timing capacitor dried out: too soon"),
             Mode("capacitor_leaky", 0.8, (("timer", Effect.VALUE),), _LEAKS, "timing capacitor leaks: late or never"),
             Mode("timer_open", 0.4, (("charge", Effect.OPEN),), words="timing resistor open: never switches on"),
         ),
@@ -154,6 +173,7 @@ KINDS = (
         ),
         joint=True,
         symbol="relay",
+        delay=_timed_delay,
         current="through the contact, from pin 30 to pin 87",
         notes="Delay on: t = −R·C·ln(1 − threshold/U). Delay off: t = R·C·ln(U/(0.95·threshold)), less the drop of its diode.",
         also=("delay relay", "timer", "time relay", "flasher", "wiper relay"),

@@ -17,6 +17,7 @@ from scipy.special import logsumexp
 from ...base.arrays import Floats, bytes_of
 from ...base.patience import breathe
 from ...evidence.items import Item, Observation, Reading
+from ...evidence.trend import lasting
 from ..predict.chances import log_factor
 from ..predict.scale import off_scale, on_scale
 from ..predict.workup import Workup
@@ -104,7 +105,9 @@ class Belief:
 
 
 def update(workup: Workup, items: tuple[Item, ...]) -> Belief:
-    """Belief after ``items``, taken in one after another. Deterministic: the same sheet and items give the same numbers."""
+    """Belief after ``items``, taken in one after another; of readings over time the last one. Deterministic: the same sheet and items give
+    the same numbers."""
+    items = lasting(items)
     beliefs = workup.memo.beliefs
     known = next((n for n in range(len(items), -1, -1) if items[:n] in beliefs), -1)
     belief: Belief | None = beliefs[items[:known]] if known >= 0 else None

@@ -23,7 +23,7 @@ from ...base.arrays import Floats
 from ...base.judgement import judged
 from ...base.patience import breathe
 from ...base.quantity import show
-from ...circuit.fault import apply_faults, mode_of
+from ...circuit.fault import Fault, apply_faults, mode_of
 from ...circuit.network import Cases, Network
 from ...circuit.operate import dead_points, operating_points
 from ...circuit.part import SUPPLY, Effect, Element, Span
@@ -58,8 +58,12 @@ _FIRST, _REFINED = 4, 20  # faults tried as the first of two; pairs looked at mo
 _EXTRA_OHMS = np.geomspace(0.5, 1000.0, 13)  # of a load that is not drawn: from a blower to a lamp that tells something
 _FINER_LOADS, _LOOKS_CLOSER = 17, 2  # ohms looked at between two of those, and between two of these again
 _STRAIN = 0.6
+_MOST_LOADS, _BESIDE_A_LOAD = 2, 8  # loads beside which faults are looked for, and faults of either order
+_LOAD_KNOWN = 0.03  # share by which a load's ohms are known
+_SUSPECTED = 0.05  # least probability from which on a load is looked for at every place
 _LOOKED_AT, _LOAD_AMPS = 0.005, 10.0  # least probability of a short that a load is thought of beside; the most that a load draws
 _SMALL_LOAD_AMPS = judged("SMALL_LOAD_AMPS", 3.0, "A", "what takes less than this is the likelier a load the less it takes")
+_LEAST_LOAD_AMPS = judged("LEAST_LOAD_AMPS", 0.03, "A", "the same, but what takes less than this is no likelier for that")
 _NO_MATTER, _SLACK = 8.0, 6.0  # nats behind the best from which on an explanation is left out; what a rough bound may be off by
 _FAR = 5.0  # standard deviations from which on a reading does not fit a diagram
 _BETWEEN_COARSE = 0.6  # a coarse look forgives more than its steps, since numbers bend between them
@@ -68,8 +72,8 @@ _GENEROUS = 0.15  # share of blunders allowed when looking for what explains mos
 
 @dataclass(frozen=True, slots=True)
 class Beyond:
-    """An explanation beyond one lasting fault: its ``kind`` (``two``, ``sometimes``, ``diagram``, ``undrawn``), the parts at fault, the
-    words for it, and its log evidence with prior, on the scale of `Belief.log_evidence`."""
+    """An explanation beyond one lasting fault: its ``kind`` (``two``, ``sometimes``, ``loaded``, ``diagram``, ``undrawn``), the parts at
+    fault, the words for it, and its log evidence with prior, on the scale of `Belief.log_evidence`."""
 
     kind: str
     parts: tuple[str, ...]
@@ -94,31 +98,32 @@ def undrawn(belief: Belief) -> Beyond:
 
 
 def undrawn_loads(belief: Belief) -> list[Beyond]:
-    """Beside every short that takes no more than a load might: something that is not drawn and draws current there. To every meter the two
-    are one; only taking it off tells them apart. What comes in from plus may be a load anywhere: with the battery off an ohmmeter finds the
-    same path through either."""
-    workup, found, from_plus = belief.workup, [], False
+    """Something that is not drawn and draws current. Beside a short to ground that takes no more than a load might, the two are one to
+    every meter; only taking it off tells them apart. Where a wire may be fed from plus, or a winding seems to have lost turns, a load may
+    be anywhere: an ohmmeter finds the same path through either."""
+    workup, found, anywhere = belief.workup, [], False
     for h in np.flatnonzero(belief.probability > _LOOKED_AT).tolist():
         cause, severity = workup.hypotheses.items[h], belief.severity[h]
         if cause.part is None or cause.mode is None or severity is None:
             continue
-        if not _takes_a_load(workup, cause.part, cause.mode, severity[0]):
-            continue
-        if _comes_from_plus(workup.sheet, cause.part, cause.mode):
-            from_plus = True
-        else:
+        takes = _takes_as_a_load(workup, cause.part, cause.mode, severity[0])
+        if takes is Span.SHUNT and not _comes_from_plus(workup.sheet, cause.part, cause.mode):
             words, times = _a_load_beside(workup, cause.part, severity[0])
             found.append(Beyond("diagram", (), words, belief.log_evidence + math.log(float(belief.probability[h]) * times)))
-    if from_plus and belief.readings:
+        elif takes is not None:
+            anywhere = anywhere or belief.probability[h] > _SUSPECTED
+    if anywhere and belief.readings:
         loads = [variant for variant in _Variant.all_of(workup) if variant.load is not None]
         found += _other_diagrams(belief, loads, belief.log_evidence - _NO_MATTER)
     return sorted(found, key=lambda b: -b.log_joint)
 
 
-def _takes_a_load(workup: Workup, part: str, mode: str, ohms: float) -> bool:
-    """Whether a fault is a short of so many ohms that it takes no more than a load might."""
+def _takes_as_a_load(workup: Workup, part: str, mode: str, ohms: float) -> Span | None:
+    """Whether a fault is a short, or turns lost, of so many ohms that it takes no more than a load might: which of the two, None if not."""
     severity = mode_of(workup.sheet, part, mode).severity
-    return severity is not None and severity.span is Span.SHUNT and workup.sheet.supply_volts / ohms <= _LOAD_AMPS
+    if severity is None or severity.span is Span.SERIES or workup.sheet.supply_volts / ohms > _LOAD_AMPS:
+        return None
+    return None if severity.span is Span.SHUNT and _inside(workup.sheet, part, mode) else severity.span
 
 
 def _a_load_beside(workup: Workup, part: str, ohms: float) -> tuple[str, float]:
@@ -129,12 +134,18 @@ def _a_load_beside(workup: Workup, part: str, ohms: float) -> tuple[str, float]:
 
 
 def _likelier_small(workup: Workup, nodes: list[int], amps: float) -> float:
-    """How many times likelier a load of so many amperes is there than a large one: small ones are what is fitted, but nobody splices one into
-    a line that carries no supply."""
+    """How many times likelier a load of so many amperes is there than a large one: small ones are what is fitted, but nobody splices one
+    into a line that carries no supply."""
     fed = any(
         float(workup.points(state).volts[0, n]) > 0.5 * workup.sheet.supply_volts for state in workup.sheet.states for n in nodes if n >= 0
     )
-    return max(1.0, _SMALL_LOAD_AMPS / amps) if fed else 1.0
+    return max(1.0, _SMALL_LOAD_AMPS / max(amps, _LEAST_LOAD_AMPS)) if fed else 1.0
+
+
+def _inside(sheet: Sheet, part: str, mode: str) -> bool:
+    """Whether a mode is a short between points of which one lies inside its part, where nobody splices anything in."""
+    touched = {name for name, effect in mode_of(sheet, part, mode).effects if effect is Effect.VALUE}
+    return any(pin.startswith("*") for e in sheet.parts[part].elements() if e.name in touched for pin in (e.a, e.b))
 
 
 def _comes_from_plus(sheet: Sheet, part: str, mode: str) -> bool:
@@ -162,6 +173,7 @@ def beyond(belief: Belief) -> tuple[Beyond, ...]:
     if belief.readings:
         others += _two(belief, density, two, floor())
         others += _other_diagrams(belief, _Variant.all_of(belief.workup), floor())
+        others += _beside_loads(belief, density, floor())
     return tuple(sorted(others, key=lambda b: -b.log_joint))
 
 
@@ -224,7 +236,8 @@ def _sometimes(belief: Belief, more: float) -> list[Beyond]:
         found.append(Beyond("sometimes", (cause.part,), f"{cause.words}, but not always", log))
         ohms = math.exp(_log_ohms(curves, c, spot, best)) if cause.swept else 0.0
         plus = _comes_from_plus(workup.sheet, cause.part, cause.mode)
-        if ohms and not plus and _takes_a_load(workup, cause.part, cause.mode, ohms):  # switched by something of its own
+        takes = _takes_as_a_load(workup, cause.part, cause.mode, ohms) if ohms and not plus else None
+        if takes is Span.SHUNT:  # switched by something of its own
             words, times = _a_load_beside(workup, cause.part, ohms)
             found.append(Beyond("diagram", (), words.replace("draws current", "draws current now and then"), log + math.log(times)))
     return found
@@ -473,15 +486,16 @@ class _Variant:
         return value, stray
 
 
-def _loaded(network: Network, ohms: Floats) -> Cases:
-    """Cases of a network whose last element is a load that is not drawn, of ``ohms`` (M,)."""
+def _loaded(network: Network, ohms: Floats, faults: tuple[Fault, ...] = ()) -> Cases:
+    """Cases of a network whose last element is a load that is not drawn, of ``ohms`` (M,), with something else wrong or not."""
     cases = Cases.healthy(network, len(ohms))
+    apply_faults(network, cases, slice(0, len(ohms)), faults)
     cases.ohms[:, -1] = ohms
     return cases
 
 
-def _of_a_load(trial: _Trial, variant: _Variant, value: Floats, stray: Floats) -> tuple[float, float]:
-    """Log evidence of a load that is not drawn, and its likeliest ohms; ``value`` and ``stray`` are (cases, R).
+def _of_a_load(trial: _Trial, variant: _Variant, value: Floats, stray: Floats, faults: tuple[Fault, ...] = ()) -> tuple[float, float]:
+    """Log evidence of a load that is not drawn beside some faults, and its likeliest ohms; ``value`` and ``stray`` are (cases, R).
     Looked at ever closer around the best, since ohms that are read tell a load's to a percent."""
     assert variant.load is not None
     logs, between = np.log(variant.load), _BETWEEN_COARSE
@@ -493,7 +507,7 @@ def _of_a_load(trial: _Trial, variant: _Variant, value: Floats, stray: Floats) -
         best = float(logs[int(weighed.argmax())])
         if look < _LOOKS_CLOSER:
             logs, between = np.linspace(best - step, best + step, _FINER_LOADS), 1.0 / math.sqrt(12.0)
-            value, stray = trial.predicted(variant.network, _loaded(variant.network, np.exp(logs)))
+            value, stray = trial.predicted(variant.network, _loaded(variant.network, np.exp(logs), faults))
     return float(logsumexp(weighed)) + math.log(step / span), math.exp(best)
 
 
@@ -527,10 +541,72 @@ def _other_diagrams(belief: Belief, variants: Sequence[_Variant], floor: float) 
                 log, words = float(trial.log_likelihood(value, stray)[0]), variant.words
             else:
                 log, ohms = _of_a_load(trial, variant, value, stray)
-                log += math.log(variant.likelier(belief.workup, ohms))
+                # What it draws is not seen on anything that is drawn.
+                log += math.log(variant.likelier(belief.workup, ohms)) + float(evidence.factor[0])
                 words = f"{variant.words} (about {show(ohms, 'Ω')})"
             found.append(Beyond("diagram", variant.parts, words, log + prior))
     return found
+
+
+def _beside_loads(belief: Belief, density: Floats, floor: float) -> list[Beyond]:
+    """Single faults of a vehicle in which something draws current besides that is not drawn. What that shows tells nothing about the fault,
+    and must not hide it. The loads are those that go best with the fault that explains most of the readings; the faults are such as explain
+    most, and those that are most suspected as they are."""
+    workup, curves, hypotheses = belief.workup, belief.workup.curves, belief.workup.hypotheses
+    generous = np.maximum(density, math.log(_GENEROUS) - np.log(belief.evidence.scale)).sum(axis=1) + belief.evidence.factor
+    prior_of = np.log(np.maximum(hypotheses.prior[curves.hypothesis] * curves.share, 1e-300))
+    best = np.maximum.reduceat(generous, curves.start) + prior_of
+    chosen: list[int] = []
+    for order in (np.argsort(-best, kind="stable"), np.argsort(-belief.curve_log, kind="stable")):
+        fresh = [c for c in order.tolist() if curves.hypothesis[c] != 0 and curves.share[c] > BRIDGED_SHARE and c not in chosen]
+        chosen += fresh[:_BESIDE_A_LOAD]
+    first = chosen[0]
+    row = curves.start[first] + int(generous[curves.of(np.array([first]))].argmax())
+    faults = hypotheses.fault(int(curves.hypothesis[first]), float(curves.grid[first][row - curves.start[first]]))
+    trial, looked = _Trial(belief), []
+    for variant in _Variant.all_of(workup):
+        breathe()
+        if variant.load is not None:
+            shown = trial.predicted(variant.network, _loaded(variant.network, variant.load, faults))
+            coarse = trial.log_likelihood(*shown, np.asarray(np.gradient(shown[0], axis=0))[:, :, None] * _BETWEEN_COARSE)
+            looked.append((float(coarse.max()), variant, shown))
+    found = []
+    for _, variant, shown in sorted(looked, key=lambda each: -each[0])[:_MOST_LOADS]:
+        ohms = _of_a_load(trial, variant, *shown, faults)[1]
+        prior = math.log(WRONG_DIAGRAM / 2.0 * variant.share * variant.likelier(workup, ohms))
+        for c, log, place in _faults_beside(trial, variant, ohms, chosen):
+            item, joint = hypotheses.items[curves.hypothesis[c]], log + prior + float(prior_of[c])
+            if joint > floor and item.part is not None:
+                words = f"{item.part} {item.words}{_size(workup, c, place)}, and {variant.words} (about {show(ohms, 'Ω')})"
+                found.append(Beyond("loaded", (item.part,), words, joint))
+    return found
+
+
+def _faults_beside(trial: _Trial, variant: _Variant, ohms: float, chosen: list[int]) -> list[tuple[int, float, float]]:
+    """Of some curves beside a load that is not drawn: the curve, its log evidence, and the likeliest place on its grid."""
+    evidence, workup, curves, network = trial.belief.evidence, trial.workup, trial.workup.curves, variant.network
+    rows, owner = curves.of(np.array(chosen)), np.repeat(np.arange(len(chosen)), curves.length[chosen])
+    cases = _loaded(network, np.full(len(rows), ohms))
+    for number, c in enumerate(chosen):
+        grid, (start, *_, end) = curves.grid[c], (*np.flatnonzero(owner == number).tolist(), int((owner <= number).sum()))
+        faults = workup.hypotheses.fault(int(curves.hypothesis[c]), float(grid[0]))
+        apply_faults(network, cases, slice(start, end), faults, np.exp(grid) if len(grid) > 1 else None)
+    cases = cases.forcing(np.pad(curves.blown[rows], ((0, 0), (0, 1))), -1)
+    value, stray = trial.predicted(network, cases)
+    other = Cases(cases.ohms.copy(), cases.forced)
+    other.ohms[:, -1] *= 1.0 + _LOAD_KNOWN
+    stretch = np.zeros((*value.shape, 2))
+    stretch[:, :, 0] = trial.predicted(network, other)[0] - value
+    for number, c in enumerate(chosen):
+        if curves.length[c] > 1:
+            own = np.flatnonzero(owner == number)
+            stretch[own, :, 1] = np.gradient(value[own], axis=0) / math.sqrt(12.0)
+    log = trial.log_likelihood(value, stray, stretch) + evidence.factor[rows]
+    weighed = []
+    for number, c in enumerate(chosen):
+        own = log[owner == number]
+        weighed.append((c, float(logsumexp(own)) - math.log(len(own)), float(own.argmax())))
+    return weighed
 
 
 def _swapped(sheet: Sheet) -> list[tuple[str, tuple[str, ...], Sheet]]:

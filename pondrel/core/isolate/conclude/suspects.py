@@ -16,7 +16,7 @@ __all__ = ["Suspect", "Target", "chances", "parted", "targets"]
 SEPARATES = judged("SEPARATES", 10.0, "times", "evidence that makes one of a group so much likelier has parted it", OWN_RULE)
 LEFT_OVER = judged("LEFT_OVER", 0.02, "share", "of a group that the others may still hold then", OWN_RULE)
 # Explanations by which one part is at fault; by a diagram that is wrong here and by what is on no sheet none is.
-_ONE = ("single", "sometimes")
+_ONE = ("single", "sometimes", "loaded")
 
 
 @dataclass(frozen=True, slots=True)

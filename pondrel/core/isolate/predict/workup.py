@@ -25,7 +25,7 @@ from ...circuit.sensitivity import BODY_COLUMN, Tolerances
 from ...circuit.sheet import Sheet
 from ...circuit.wear import BODY_MOVES, BODY_SHARED
 from ...evidence.asked import Measurement, Question, Setup
-from ...evidence.registry import on_offer
+from ...evidence.registry import on_offer, word_sort
 from ...evidence.safety import is_allowed
 from ...meter.instrument import instrument
 from .hypotheses import Hypotheses, Hypothesis
@@ -40,7 +40,7 @@ __all__ = ["UNRELIABLE_VOLTS", "Workup"]
 Made = TypeVar("Made")
 
 UNRELIABLE_VOLTS = judged("UNRELIABLE_VOLTS", 6.0, "V", "how vague a number is taken to be that hangs on insulation")
-VISIBLE_SIGMA = 2.0
+VISIBLE_SIGMA, VISIBLE_WORDS = 2.0, 0.5  # by a number; by how much likelier or less likely a word becomes
 _DIODE_MATTERS = 0.05  # on the compressed scale of ohms
 # Share of a voltmeter's own ohms from which on it loads a point, and how many times more ohms that has without its diodes if they hold it.
 _LOADED, _DIODE_HOLDS = 0.01, 1.3
@@ -133,6 +133,11 @@ class Workup:
         sigma = np.sqrt(scale_uncertainty(sound, tests) ** 2 + scatter**2 + (UNRELIABLE_VOLTS * prediction.stray) ** 2)
         apart = np.abs(prediction.value - sound) / sigma
         seen: NDArray[np.bool_] = apart.max(axis=1) >= VISIBLE_SIGMA
+        for question in self.questions:
+            sort = word_sort(question)
+            if sort.shows_more:
+                words = sort.chances(self, question)
+                seen |= np.abs(words - words[0]).max(axis=1) >= VISIBLE_WORDS
         seen[0] = True
         return seen
 
