@@ -136,7 +136,19 @@ def test_isolate_prints_the_agreed_json(file, tmp_path):
         "state,instrument,red,black,value\nlit,volts,batt+,batt-,12.59\nlit,volts,lamp.feed,batt-,12.48\nlit,volts,g1,batt-,1.13\n"
     )
     answer = json.loads(run("isolate", file, "--readings", str(readings), "--json").output)
-    assert set(answer) == {"suspects", "groups", "next", "misfits", "standing", "assumed", "contradiction", "worn", "tested", "untested"}
+    assert set(answer) == {
+        "suspects",
+        "groups",
+        "next",
+        "misfits",
+        "standing",
+        "assumed",
+        "contradiction",
+        "worn",
+        "trends",
+        "tested",
+        "untested",
+    }
     top = answer["suspects"][0]
     assert (top["part"], top["mode"]) == ("G1", "high_resistance")
     assert set(top["severity"]) == {"value", "low", "high", "unit"}

@@ -18,8 +18,8 @@ from ...core.meter.instrument import INSTRUMENTS
 __all__ = ["METER_WORDS", "init_app", "reading_text"]
 
 METER_WORDS = {
-    "volts": "Volts", "ohms": "Ohms, dead", "amps": "Amps in line", "lowz": "Volts, low Z", "continuity": "Beeper", "clamp": "Clamp",
-    "scope": "Scope", "lamp": "Test lamp", "load": "Volts under load", **{name: sort.title for name, sort in WORD_SORTS.items()},
+    "volts": "Volts", "ohms": "Ohms, dead", "amps": "Amps in line", "lowz": "Volts, low Z", "ac": "Volts, AC", "continuity": "Beeper",
+    "clamp": "Clamp", "scope": "Scope", "lamp": "Test lamp", "load": "Volts under load", **{name: sort.title for name, sort in WORD_SORTS.items()},
 }  # fmt: skip
 
 ORDER_NAMES = {name: words.partition(":")[0] for name, words in ORDERS.items()}

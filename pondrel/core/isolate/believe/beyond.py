@@ -98,9 +98,18 @@ def undrawn(belief: Belief) -> Beyond:
 
 
 def undrawn_loads(belief: Belief) -> list[Beyond]:
-    """Something that is not drawn and draws current. Beside a short to ground that takes no more than a load might, the two are one to
-    every meter; only taking it off tells them apart. Where a wire may be fed from plus, or a winding seems to have lost turns, a load may
-    be anywhere: an ohmmeter finds the same path through either."""
+    """Something that is not drawn and draws current, where nothing asks for more than one lasting fault. Where a wire may be fed from plus,
+    or a winding seems to have lost turns, it may be anywhere: an ohmmeter finds the same path through either."""
+    found, anywhere = _loads_beside_shorts(belief)
+    if anywhere and belief.readings:
+        loads = [variant for variant in _Variant.all_of(belief.workup) if variant.load is not None]
+        found += _other_diagrams(belief, loads, belief.log_evidence - _NO_MATTER)
+    return sorted(found, key=lambda b: -b.log_joint)
+
+
+def _loads_beside_shorts(belief: Belief) -> tuple[list[Beyond], bool]:
+    """A load beside every short to ground that takes no more than a load might: the two are one to every meter, and only taking it off tells
+    them apart. And whether anything else is suspected that takes as much."""
     workup, found, anywhere = belief.workup, [], False
     for h in np.flatnonzero(belief.probability > _LOOKED_AT).tolist():
         cause, severity = workup.hypotheses.items[h], belief.severity[h]
@@ -112,10 +121,7 @@ def undrawn_loads(belief: Belief) -> list[Beyond]:
             found.append(Beyond("diagram", (), words, belief.log_evidence + math.log(float(belief.probability[h]) * times)))
         elif takes is not None:
             anywhere = anywhere or belief.probability[h] > _SUSPECTED
-    if anywhere and belief.readings:
-        loads = [variant for variant in _Variant.all_of(workup) if variant.load is not None]
-        found += _other_diagrams(belief, loads, belief.log_evidence - _NO_MATTER)
-    return sorted(found, key=lambda b: -b.log_joint)
+    return found, anywhere
 
 
 def _takes_as_a_load(workup: Workup, part: str, mode: str, ohms: float) -> Span | None:
@@ -165,7 +171,7 @@ def beyond(belief: Belief) -> tuple[Beyond, ...]:
     # What speaks for a fault that comes and goes goes before what speaks against it.
     some = max((hint.sometimes for hint in said if hint.sometimes > 1.0), default=min((hint.sometimes for hint in said), default=1.0))
     _, _, density = _densities(belief)
-    others = [undrawn(belief), *undrawn_loads(belief), *_sometimes(belief, some)]
+    others = [undrawn(belief), *_loads_beside_shorts(belief)[0], *_sometimes(belief, some)]
 
     def floor() -> float:
         return float(logsumexp([belief.log_evidence, *(b.log_joint for b in others)])) - _NO_MATTER
