@@ -11,6 +11,7 @@ from ..core.base.quantity import show
 from ..core.evidence.asked import Measurement
 from ..core.evidence.csv_file import read_csv
 from ..core.evidence.line import parse_line
+from ..core.evidence.pins import pins_of
 from ..core.evidence.safety import check_allowed
 from ..core.isolate import ORDERS, Isolation, Workup, check_items, check_sheet, isolate, percent
 from .files import sheet_in, text_in
@@ -56,6 +57,7 @@ def _told(result: Isolation) -> str:
         where = f"red {test.red}, black {test.black}" if test.black else test.red
         off = f", without {', '.join(test.without)}" if isinstance(test, Measurement) and test.without else ""
         lines.append(f"Next: {test.instrument} in state {test.state}, {where}{off} ({advice.minutes:g} min).")
+        lines += [f"{pin.place} is {pin.words}." for pin in pins_of(result.belief.workup.sheet, test)]
     return "\n".join(lines)
 
 

@@ -9,6 +9,7 @@ from typing import Any
 
 from ..base.brief import listed, near, quoted
 from ..base.errors import FaultError, ReadingError
+from .connector import FACES, Connector
 from .limit import SheetLimit
 from .part import GROUND, SUPPLY, Element, Kind, Mode, Span
 from .tables import Code, OutcomeTable
@@ -35,7 +36,7 @@ class Access:
 @dataclass(frozen=True, slots=True)
 class Place:
     """A point that a probe can reach: where it is, the minutes to probe it, and the access it lies behind; what is ``never`` done there,
-    with the reason."""
+    with the reason; its ``cavity`` in a ``connector``, the ``face`` to probe it on, and its wire's ``colour``."""
 
     name: str
     at: str = ""
@@ -44,6 +45,10 @@ class Place:
     caution: str = ""
     acknowledge: bool = False
     never: Mapping[str, str] = field(default_factory=dict)
+    connector: str = ""
+    cavity: str = ""
+    face: str = FACES[0]
+    colour: str = ""
 
 
 @dataclass(frozen=True)
@@ -58,6 +63,7 @@ class Part:
     label: str = ""
     note: str = ""
     never: Mapping[str, str] = field(default_factory=dict)
+    colour: str = ""
 
     def elements(self, position: str | None = None) -> tuple[Element, ...]:
         """The part's electrical elements at a dial's setting, with pin names still unresolved."""
@@ -127,6 +133,7 @@ class Sheet:
     observe: Mapping[str, Any] = field(default_factory=dict)
     codes: Mapping[str, Code] = field(default_factory=dict)
     tables: Mapping[str, OutcomeTable] = field(default_factory=dict)
+    connectors: Mapping[str, Connector] = field(default_factory=dict)
 
     @cached_property
     def remembered(self) -> dict[Hashable, Any]:

@@ -11,6 +11,7 @@ from scipy.special import logsumexp
 
 from ..evidence.asked import Measurement
 from ..evidence.items import Item
+from ..evidence.pins import pins_of
 from ..evidence.trend import Trend, trends
 from .advise.advice import Advice, Weighed, describe, ranked, repeats
 from .advise.plan import World
@@ -111,6 +112,7 @@ class Isolation:
                 {
                     "instrument": a.test.instrument, "red": a.test.red, "black": a.test.black, "state": a.test.state,
                     "unplugged": ", ".join(a.test.without) if isinstance(a.test, Measurement) else "",
+                    "pins": [pin.as_json() for pin in pins_of(self.belief.workup.sheet, a.test)],
                     "minutes": round(a.minutes, 2), "gain_bits": a.gain_bits, "proves": a.proves, "cautions": list(a.cautions),
                     "expect": [{"part": e.part, "mode": e.mode, "value": e.word or _number(e.value)} for e in a.expect],
                 }

@@ -9,6 +9,7 @@ from flask import Flask
 from markupsafe import Markup, escape
 
 from ...core.base.quantity import show
+from ...core.circuit.connector import pin_at
 from ...core.circuit.unplug import in_words
 from ...core.evidence.registry import WORD_SORTS
 from ...core.isolate import ORDERS, percent
@@ -19,7 +20,8 @@ __all__ = ["METER_WORDS", "init_app", "reading_text"]
 
 METER_WORDS = {
     "volts": "Volts", "ohms": "Ohms, dead", "amps": "Amps in line", "lowz": "Volts, low Z", "ac": "Volts, AC", "continuity": "Beeper",
-    "clamp": "Clamp", "scope": "Scope", "lamp": "Test lamp", "load": "Volts under load", **{name: sort.title for name, sort in WORD_SORTS.items()},
+    "clamp": "Clamp", "scope": "Scope", "lamp": "Test lamp", "load": "Volts under load",
+    **{name: sort.title for name, sort in WORD_SORTS.items()},
 }  # fmt: skip
 
 ORDER_NAMES = {name: words.partition(":")[0] for name, words in ORDERS.items()}
@@ -70,4 +72,6 @@ def init_app(app: Flask) -> None:
         severity=severity_text,
         when=when,
     )
-    app.jinja_env.globals.update(meter_words=METER_WORDS, instruments=tuple(INSTRUMENTS), order_names=ORDER_NAMES, options=options)
+    app.jinja_env.globals.update(
+        meter_words=METER_WORDS, instruments=tuple(INSTRUMENTS), order_names=ORDER_NAMES, options=options, pin_at=pin_at
+    )

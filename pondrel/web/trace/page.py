@@ -7,12 +7,14 @@ from dataclasses import dataclass, field
 
 from ...core.base.errors import ReadingError
 from ...core.check import Finding, spelled
+from ...core.circuit.connector import Pin
 from ...core.circuit.layout import Path
 from ...core.circuit.sheet import Sheet
 from ...core.evidence.asked import Measurement, Question
 from ...core.evidence.items import Reading
 from ...core.evidence.limits import findings_of, limits_for
 from ...core.evidence.needs import needs_of
+from ...core.evidence.pins import pins_of
 from ...core.evidence.registry import outcomes_of, test_of
 from ...core.evidence.safety import acknowledged_first
 from ...core.isolate import (
@@ -32,6 +34,7 @@ from ...core.isolate import (
 )
 from ...core.job.entry import Entry, acknowledged
 from ..jobs.docket import Docket, last_state
+from ..shell.faces import Face, faces
 from ..shell.fields import whole
 from ..shell.figures import DescentFigure, Diagram, descent_figure, diagram
 from ..shell.words import METER_WORDS, reading_text
@@ -143,6 +146,8 @@ class Trace:
     separators: tuple[str, ...]
     log: tuple[LogLine, ...]
     outcomes: tuple[tuple[str, tuple[str, ...], float], ...]
+    pins: tuple[Pin, ...]
+    faces: tuple[Face, ...]
     cannot: tuple[tuple[str, str], ...]
     limits: tuple[str, ...]
     unread: tuple[str, ...]
@@ -174,6 +179,7 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
     proposals = led_by(isolation.belief, drawn.order, isolation.next, isolation.standing.named)
     asked, taken, error = _asked(docket, isolation, proposals, drawn, form)
     form = form or _form(docket, asked, drawn.own, error)
+    pins = pins_of(sheet, asked.test) if asked else ()
     shown = next(s for s in (drawn.state, form.state, *sheet.states) if s in sheet.states)
     paths = docket.workup.paths
     path = next((p for p in paths if p.load == drawn.load), None) or path_worth_drawing(paths, isolation, form.red)
@@ -215,6 +221,8 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
             against_the_complaint(docket.workup, docket.items, docket.job.complaint),
             {trend.numbers[-1]: trend.says for trend in isolation.trends},
         ),
+        pins=pins,
+        faces=faces(sheet, pins, asked.test.red) if asked else (),
         unread=acknowledged_first(sheet, asked.test, acknowledged(docket.record.entries)) if asked else (),
         limits=tuple(spelled(limit.limit, units()) for limit in limits_for(sheet, asked.test)) if asked else (),
         outcomes=_outcomes(isolation, asked),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from ...check.limit import KINDS as LIMIT_KINDS
+from ..connector import FACES
 from ..kinds import FAMILIES, KINDS
 from ..limit import WHATS
 from ..part import Kind, Param
@@ -18,7 +19,21 @@ _FLAG = {"type": "boolean"}
 _NEVER = {"never": {"type": "array", "items": {"enum": list(ACTS)}}, "because": _TEXT}
 _MINUTES = {"type": "number", "minimum": 0, "description": "minutes"}
 _PLACE = {
-    "at": _TEXT, "minutes": _MINUTES, "behind": _TEXT, "note": _TEXT, "caution": _TEXT, "acknowledge": _FLAG, **_NEVER,
+    "at": _TEXT,
+    "minutes": _MINUTES,
+    "behind": _TEXT,
+    "note": _TEXT,
+    "caution": _TEXT,
+    "acknowledge": _FLAG,
+    **_NEVER,
+    "connector": _TEXT,
+    "cavity": {"type": ["string", "number"]},
+    "face": {"enum": list(FACES)},
+    "colour": _TEXT,
+}
+_CONNECTOR = {
+    "label": _TEXT, "note": _TEXT, "face": {"enum": list(FACES)},
+    "cavities": {"type": "array", "items": {"type": "array", "items": {"type": ["string", "number", "null"]}}},
 }  # fmt: skip
 _CODE = {
     "at": _TEXT, "state": _TEXT, "below": {"type": "number"}, "above": {"type": "number"}, "fed": _TEXT, "meaning": _TEXT, "note": _TEXT,
@@ -48,14 +63,8 @@ def json_schema() -> dict[str, Any]:
             "acknowledge": _FLAG,
             "supply": _closed({"nominal": {"type": "number", "exclusiveMinimum": 0}, "unit": {"const": "V"}}),
             "access": _named(_closed({"minutes": _MINUTES, "note": _TEXT, "caution": _TEXT, "acknowledge": _FLAG}, ["minutes"])),
-            "places": {
-                **_named(
-                    _closed(
-                        {"at": _TEXT, "minutes": _MINUTES, "behind": _TEXT, "note": _TEXT, "caution": _TEXT, "acknowledge": _FLAG, **_NEVER}
-                    )
-                ),
-                "minProperties": 1,
-            },
+            "places": {**_named(_closed(_PLACE)), "minProperties": 1},
+            "connectors": _named(_closed(_CONNECTOR)),
             "parts": {**_named({"oneOf": [_kind(kind) for kind in KINDS.values()]}), "minProperties": 1},
             "states": {
                 **_named({"type": "object", "additionalProperties": {"type": ["string", "number", "boolean"]}}),
@@ -95,6 +104,7 @@ def _kind(kind: Kind) -> dict[str, Any]:
             "pins": pins,
             "label": _TEXT,
             "note": _TEXT,
+            "colour": _TEXT,
             **_NEVER,
             **{param.name: _param(param) for param in kind.params},
         },

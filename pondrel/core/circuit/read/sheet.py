@@ -12,10 +12,12 @@ from typing import Any
 
 from ...base.brief import quoted
 from ...base.errors import SheetError
+from ..connector import Connector
 from ..kinds import KINDS, kinds_meant
 from ..part import Dial, Kind
 from ..safety import ACTS
 from ..sheet import Access, Part, Place, Sheet, State, dial_text
+from .connectors import PIN_KEYS, connectors_of, pin_of
 from .limits import limits_of
 from .plain import Plain, load_plain
 from .reader import LONGEST_NAME, Reader, allowed
@@ -26,7 +28,7 @@ __all__ = ["FORMAT", "MOST_STATES", "parse_sheet", "read_sheet"]
 FORMAT = "pondrel-sheet/1"
 TOP_KEYS = (
     *("format", "title", "family", "note", "caution", "acknowledge", "supply", "access", "places", "parts", "states"),
-    *("limits", "observe", "codes", "tests"),
+    *("connectors", "limits", "observe", "codes", "tests"),
 )
 NAME = re.compile(r"[^\s,=*\x00-\x1f](?:[^,=\x00-\x1f]*[^\s,=\x00-\x1f])?")
 DEFAULT_SUPPLY_VOLTS = 12.6
@@ -60,7 +62,8 @@ def read_sheet(plain: Plain) -> Sheet:
     if not posts and not reader.flaws:
         reader.flaw("parts", "must hold a battery or bench_supply: its minus pin is the zero of every voltage")
     plus, minus = posts[0] if posts else ("", "")
-    places = _places(reader, top.get("places"), access, parts, minus)
+    connectors = connectors_of(reader, top.get("connectors"))
+    places = _places(reader, top.get("places"), access, parts, minus, connectors)
     states = _states(reader, top.get("states"), parts)
     observe = reader.named_mapping(top.get("observe"), "observe", "a mapping of observations")
     _observe(reader, observe)
@@ -74,7 +77,7 @@ def read_sheet(plain: Plain) -> Sheet:
         family=reader.text(top.get("family"), "family"), note=reader.text(top.get("note"), "note"),
         caution=reader.text(top.get("caution"), "caution"),
         acknowledge=reader.flag(top, "acknowledge", ""),
-        limits=limits, observe=observe, codes=codes, tables=tables,
+        limits=limits, observe=observe, codes=codes, tables=tables, connectors=connectors,
     )  # fmt: skip
 
 
@@ -132,7 +135,7 @@ def _part(reader: Reader, name: str, item: Any, supply: float) -> Part | None:
         return None
     if kind.sized is not None and isinstance(given.get("pins"), dict):
         kind = kind.sized(tuple(str(pin) for pin in given["pins"]))
-    reader.keys(given, ("kind", "pins", "label", "note", "never", "because", *(p.name for p in kind.params)), path)
+    reader.keys(given, ("kind", "pins", "label", "note", "colour", "never", "because", *(p.name for p in kind.params)), path)
     before = reader.count
     pins = _pins(reader, kind, given.get("pins"), f"{path}.pins")
     params: dict[str, object] = {}
@@ -160,8 +163,8 @@ def _part(reader: Reader, name: str, item: Any, supply: float) -> Part | None:
             reader.flaw(path, problem)
     if kind.supply_param and kind.supply_param not in params:
         params[kind.supply_param] = supply
-    label, note = (reader.text(given.get(key), f"{path}.{key}") for key in ("label", "note"))
-    return Part(name, kind, pins, params, label, note, _never(reader, given, path))
+    label, note, colour = (reader.text(given.get(key), f"{path}.{key}") for key in ("label", "note", "colour"))
+    return Part(name, kind, pins, params, label, note, _never(reader, given, path), colour)
 
 
 def _never(reader: Reader, given: Mapping[str, Any], path: str) -> dict[str, str]:
@@ -200,13 +203,15 @@ def _pins(reader: Reader, kind: Kind, value: Any, path: str) -> dict[str, str]:
     return pins
 
 
-def _places(reader: Reader, value: Any, access: Mapping[str, Access], parts: Mapping[str, Part], minus: str) -> dict[str, Place]:
+def _places(
+    reader: Reader, value: Any, access: Mapping[str, Access], parts: Mapping[str, Part], minus: str, connectors: Mapping[str, Connector]
+) -> dict[str, Place]:
     nodes = {node for part in parts.values() for node in part.pins.values()}
     places: dict[str, Place] = {}
     for name, item in reader.named_mapping(value, "places", "a mapping of nodes to {at, minutes, behind}").items():
         path = f"places.{name}"
         given = reader.mapping(item, path, "a mapping such as {at: fuse box, minutes: 1}")
-        reader.keys(given, ("at", "minutes", "behind", "note", "caution", "acknowledge", "never", "because"), path)
+        reader.keys(given, ("at", "minutes", "behind", "note", "caution", "acknowledge", "never", "because", *PIN_KEYS), path)
         if nodes and name not in nodes:
             reader.flaw(path, f"no part has a pin on this node{reader.near(name, sorted(nodes))}")
         minutes: float | None = 1.0
@@ -216,7 +221,8 @@ def _places(reader: Reader, value: Any, access: Mapping[str, Access], parts: Map
         if behind is not None and str(behind) not in access:
             reader.flaw(f"{path}.behind", f"no access of that name, got {quoted(behind)}; {allowed(access)}")
         text = {key: reader.text(given.get(key), f"{path}.{key}") for key in ("at", "caution")}
-        more = (text["caution"], reader.flag(given, "acknowledge", path), _never(reader, given, path))
+        pin = pin_of(reader, given, path, connectors)
+        more = (text["caution"], reader.flag(given, "acknowledge", path), _never(reader, given, path), *pin)
         places[name] = Place(name, text["at"], 1.0 if minutes is None else minutes, None if behind is None else str(behind), *more)
     if not places and not value:
         reader.flaw("places", "must name at least one node that a probe can reach")

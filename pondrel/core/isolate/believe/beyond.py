@@ -108,8 +108,8 @@ def undrawn_loads(belief: Belief) -> list[Beyond]:
 
 
 def _loads_beside_shorts(belief: Belief) -> tuple[list[Beyond], bool]:
-    """A load beside every short to ground that takes no more than a load might: the two are one to every meter, and only taking it off tells
-    them apart. And whether anything else is suspected that takes as much."""
+    """A load beside every short to ground that takes no more than a load might: the two are one to every meter, and only taking it off
+    tells them apart. And whether anything else is suspected that takes as much."""
     workup, found, anywhere = belief.workup, [], False
     for h in np.flatnonzero(belief.probability > _LOOKED_AT).tolist():
         cause, severity = workup.hypotheses.items[h], belief.severity[h]
