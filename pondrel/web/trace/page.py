@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
+from ...core.base.conditions import split_conditions
 from ...core.base.errors import ReadingError
 from ...core.check import Finding, spelled
 from ...core.circuit.connector import Pin
@@ -69,8 +70,21 @@ class LogLine:
 
     @property
     def told(self) -> str:
-        """The number or the outcome, as it was typed."""
-        return self.entry.text("value") or self.entry.text("outcome")
+        """The number or the outcome, as it was typed, without what follows it."""
+        return self._parted[0] or self.entry.text("outcome")
+
+    @property
+    def under(self) -> str:
+        """The conditions that were typed behind a number: ``@10min``."""
+        return self._parted[1]
+
+    @property
+    def _parted(self) -> tuple[str, str]:
+        try:
+            number, conditions = split_conditions(self.entry.text("value"))
+        except ReadingError:  # an old entry with what is no condition any more
+            return self.entry.text("value"), ""
+        return number, conditions.shown(units())
 
     @property
     def how(self) -> str:
@@ -146,7 +160,7 @@ class Trace:
     separators: tuple[str, ...]
     log: tuple[LogLine, ...]
     outcomes: tuple[tuple[str, tuple[str, ...], float], ...]
-    pins: tuple[Pin, ...]
+    pins: Mapping[str, Pin | None]
     faces: tuple[Face, ...]
     cannot: tuple[tuple[str, str], ...]
     limits: tuple[str, ...]
@@ -221,7 +235,7 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
             against_the_complaint(docket.workup, docket.items, docket.job.complaint),
             {trend.numbers[-1]: trend.says for trend in isolation.trends},
         ),
-        pins=pins,
+        pins={place: next((pin for pin in pins if pin.place == place), None) for place in sheet.places},
         faces=faces(sheet, pins, asked.test.red) if asked else (),
         unread=acknowledged_first(sheet, asked.test, acknowledged(docket.record.entries)) if asked else (),
         limits=tuple(spelled(limit.limit, units()) for limit in limits_for(sheet, asked.test)) if asked else (),
