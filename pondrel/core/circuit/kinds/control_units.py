@@ -21,7 +21,7 @@ def _module(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     elements = [
         Element("", "supply", "gnd", volts / max(awake, 1e-6), spread, contact=runs, powered=True),
         # What it draws asleep, and what its memory and its watch over the wake line need.
-        Element("idle", "supply", "gnd", volts / asleep if asleep > 0.0 else math.inf, UNSTATED_TOLERANCE, drawn=False, powered=True),
+        Element("idle", "supply", "gnd", volts / asleep if asleep > 0.0 else math.inf, UNSTATED_TOLERANCE, powered=True),
         nothing("inside", "supply", "gnd"),
         Element("insomnia", "supply", "gnd", math.inf, spread, drawn=False, powered=True, spare=volts / max(awake, 1e-6)),
         inner("supply"),
