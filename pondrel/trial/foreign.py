@@ -2,9 +2,10 @@
 
 A vehicle is built from the sheet's text and is a circuit of its own: films of milliohms on every contact and terminal, a body that stands
 some dozen millivolts above the battery post and elsewhere in each state, wires longer, shorter, warmer or colder than drawn, lamps of the
-next rating, an old battery that sags while one measures, now and then an accessory that nobody drew. What is seen, and ohms on the dead
-circuit, come of the same circuit. Numbers of ageing: common practice, no source. The laws of the elements are the sheet's kinds' own; what
-is foreign is what there is in the circuit and how large it is.
+next rating, an old battery that sags while one measures, now and then an accessory that nobody drew. Its parts follow laws of their own
+within what such parts do: filaments bend otherwise, relays pull in and drop out elsewhere, half of all motors turn against a torque that
+does not fall with speed. What is seen, and ohms on the dead circuit, come of the same circuit. Slips have every shape that people's slips
+have. Numbers of ageing: common practice, no source.
 """
 
 from __future__ import annotations
@@ -16,17 +17,20 @@ import random
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
 
 from ..core.base.errors import PondrelError
+from ..core.base.quantity import parse_reading
 from ..core.circuit.fault import Fault, apply_faults
 from ..core.circuit.kinds.loads import motor_ohms
+from ..core.circuit.laws import FILAMENT_POWER
 from ..core.circuit.measure import measure
 from ..core.circuit.network import Cases, Network
 from ..core.circuit.operate import Points, operating_points
-from ..core.circuit.part import Span
+from ..core.circuit.part import Element, Law, Span
 from ..core.circuit.read.plain import Plain, load_plain
 from ..core.circuit.read.sheet import read_sheet
 from ..core.circuit.sheet import Part, Sheet
@@ -57,6 +61,9 @@ FED_VOLTS = 6.0  # a place that has as much in some state is where an undrawn lo
 METER_OHMS = (1e6, 1e7)
 DRIVER_OHMS = (0.01, 0.25)  # of a module's output where the sheet is silent
 MOTOR_OHMS = (0.5, 1.8)  # times what is usual
+FILAMENTS, THRESHOLDS = (0.5, 0.62), (0.8, 1.2)  # the power of voltage that a lamp's current goes with; times what a relay's sheet says
+HEAVY_MOTORS = 0.5  # share of motors that turn against a torque which is the same at any speed, as a pump's or a hoist's
+SLIPS = ("decimal", "prefix", "swapped digits", "digit", "leads", "place", "state")
 DORMANT, DORMANT_OHMS = "~dormant ", (3e3, 3e6)  # what electronics without power show an ohmmeter
 MATTERS_VOLTS = 0.4  # what a hidden joint's fault loses at the least, at the sound circuit's working current
 
@@ -135,6 +142,8 @@ class ForeignVehicle(Vehicle):
         super().__init__(workup, hidden, case.seed, blunders)
         self.rng, self.taken = rng, 0
         self.meter_ohms = math.exp(rng.uniform(*np.log(METER_OHMS)))
+        self.laws = random.Random(case.seed + 1)
+        self.own_laws = {name: _laws_of(part, self.laws) for name, part in workup.sheet.parts.items()}
         self.plain = _aged(load_plain(text).value, workup, rng, case.sort == "not_drawn")
         self.offset = {name: rng.uniform(*BODY_VOLTS) for name, part in workup.sheet.parts.items() if part.kind.name == "ground"}
         self.moves = {(name, state): rng.uniform(-BODY_MOVES, BODY_MOVES) for name in self.offset for state in workup.sheet.states}
@@ -173,7 +182,31 @@ class ForeignVehicle(Vehicle):
                 part.pop("charge", None)
         if meter:
             parts["~meter"] = {"kind": "resistor", "pins": {"a": meter[0], "b": meter[1]}, "ohms": self.meter_ohms}
-        return read_sheet(Plain(plain, None))
+        circuit = read_sheet(Plain(plain, None))
+        own = {name: _with_laws(part, self.own_laws[name]) if name in self.own_laws else part for name, part in circuit.parts.items()}
+        return dataclasses.replace(circuit, parts=own)
+
+    def _blunder(self, test: Measurement, text: str) -> str:
+        """A slip of any shape; where that shape changes nothing, the other lead's or another place's number."""
+        shape = self.rng.choice(SLIPS)
+        if shape in ("place", "state", "digit") or text == "OL":
+            return super()._blunder(test, text)
+        meter = instrument(test.instrument)
+        value = parse_reading(text, meter.unit).value
+        if shape == "leads":
+            return typed(-value, meter.unit) if not meter.dead else super()._blunder(test, text)
+        if shape == "decimal":
+            return typed(value * self.rng.choice((0.1, 10.0)), meter.unit)
+        if shape == "prefix":
+            return typed(value * self.rng.choice((1e-3, 1e3)), meter.unit)
+        digits = [i for i, c in enumerate(text) if c.isdigit()]
+        pairs = [(i, j) for i, j in pairwise(digits) if text[i] != text[j]]
+        if not pairs:
+            return super()._blunder(test, text)
+        i, j = self.rng.choice(pairs)
+        swapped = list(text)
+        swapped[i], swapped[j] = text[j], text[i]
+        return "".join(swapped)
 
     def answer(self, test: Measurement | Question) -> Item:
         """The reading or finding that the person comes back with."""
@@ -270,10 +303,9 @@ def _aged(plain: dict[str, Any], workup: Workup, rng: random.Random, undrawn: bo
             part["volts"] = float(part.get("volts", workup.sheet.supply_volts)) + rng.uniform(-0.35, 0.15)
             part.pop("charge", None)
         elif kind.param("contact_ohms"):
-            part["contact_ohms"] = float(part.get("contact_ohms", 0.005)) + _film(rng, working)
+            part["contact_ohms"] = _main_ohms(own) + _film(rng, working)
         elif kind.joint and kind.param("ohms"):
-            sound = max((e.ohms for e in own.elements() if e.name == "" and math.isfinite(e.ohms)), default=0.003)
-            part["ohms"] = sound + _film(rng, working)
+            part["ohms"] = _main_ohms(own) + _film(rng, working)
         elif kind.param("on_ohms"):
             part.setdefault("on_ohms", _between(rng, *DRIVER_OHMS))
         elif kind.symbol == "motor":
@@ -297,11 +329,51 @@ def _aged(plain: dict[str, Any], workup: Workup, rng: random.Random, undrawn: bo
     return aged
 
 
+def _main_ohms(part: Part) -> float:
+    """Ohms of a part's main path as its sheet has it."""
+    return max((e.ohms for e in part.elements() if e.name == "" and math.isfinite(e.ohms)), default=0.003)
+
+
 def _electronics(parts: dict[str, Any], name: str, own: Part, rng: random.Random) -> None:
     """What an ohmmeter finds at the pins of electronics without power, beside what the sheet's kind has there; none while live."""
     for number, element in enumerate(e for e in own.elements() if e.asleep):
         pins = {"a": own.pins[element.a], "b": own.pins[element.b]}
         parts[f"{DORMANT}{name}{number}"] = {"kind": "resistor", "pins": pins, "ohms": _between(rng, *DORMANT_OHMS)}
+
+
+@dataclass(frozen=True, slots=True)
+class _Laws:
+    """How a part of this vehicle differs in kind from its sheet: a filament's ``power``, a relay's ``pull`` (times its thresholds), and
+    whether its motor is ``heavy``."""
+
+    power: float
+    pull: float
+    heavy: bool
+
+
+def _laws_of(part: Part, rng: random.Random) -> _Laws:
+    return _Laws(rng.uniform(*FILAMENTS), rng.uniform(*THRESHOLDS), rng.random() < HEAVY_MOTORS)
+
+
+def _with_laws(part: Part, laws: _Laws) -> Part:
+    """A part whose elements follow laws of their own; the same where its kind has none of those."""
+
+    def build(params: Mapping[str, object], pins: tuple[str, ...]) -> tuple[Element, ...]:
+        return tuple(_follows(element, laws) for element in part.kind.build(params, pins))
+
+    return dataclasses.replace(part, kind=dataclasses.replace(part.kind, build=build))
+
+
+def _follows(element: Element, laws: _Laws) -> Element:
+    if element.law is Law.FILAMENT:
+        return dataclasses.replace(element, shape=element.shape + laws.power - FILAMENT_POWER)
+    if element.law is Law.MOTOR and laws.heavy:
+        return dataclasses.replace(element, law=Law.LIMITED, volts=0.0, shape=0.0)
+    contact = element.contact
+    if contact is not None and contact.coil == "coil":
+        moved = dataclasses.replace(contact, pull_in=contact.pull_in * laws.pull, drop_out=contact.drop_out * laws.pull)
+        return dataclasses.replace(element, contact=moved)
+    return element
 
 
 def _between(rng: random.Random, least: float, most: float) -> float:

@@ -103,7 +103,6 @@ KINDS = (
             tolerance(0.25, "its current: a cold engine asks for more"),
         ),
         optional_pins=("45",),
-        joint=True,
         symbol="motor",
         load="motor",
         current="through the contacts, from 30 to the motor; its windings are listed as `NAME.pull` and `NAME.hold`, that of the motor as "
