@@ -62,7 +62,7 @@ METER_OHMS = (1e6, 1e7)
 DRIVER_OHMS = (0.01, 0.25)  # of a module's output where the sheet is silent
 MOTOR_OHMS = (0.5, 1.8)  # times what is usual
 FILAMENTS, THRESHOLDS = (0.5, 0.62), (0.8, 1.2)  # the power of voltage that a lamp's current goes with; times what a relay's sheet says
-HEAVY_MOTORS = 0.5  # share of motors that turn against a torque which is the same at any speed, as a pump's or a hoist's
+HEAVY_MOTORS = 0.5  # share of motors, fans apart, that turn against a torque which is the same at any speed, as a pump's or a hoist's
 SLIPS = ("decimal", "prefix", "swapped digits", "digit", "leads", "place", "state")
 DORMANT, DORMANT_OHMS = "~dormant ", (3e3, 3e6)  # what electronics without power show an ohmmeter
 MATTERS_VOLTS = 0.4  # what a hidden joint's fault loses at the least, at the sound circuit's working current
@@ -352,7 +352,7 @@ class _Laws:
 
 
 def _laws_of(part: Part, rng: random.Random) -> _Laws:
-    return _Laws(rng.uniform(*FILAMENTS), rng.uniform(*THRESHOLDS), rng.random() < HEAVY_MOTORS)
+    return _Laws(rng.uniform(*FILAMENTS), rng.uniform(*THRESHOLDS), part.kind.name != "fan" and rng.random() < HEAVY_MOTORS)
 
 
 def _with_laws(part: Part, laws: _Laws) -> Part:

@@ -86,8 +86,9 @@ class Element:
     ``ohms`` is its resistance when conducting, infinite where there is nothing until a fault puts something there; ``volts``,
     ``amps`` and ``shape`` are what its law takes. ``tolerance`` is one standard deviation as a share of its value: of resistance, of
     a filament's or motor's current, of a junction's forward voltage, or of EMF for a source (whose resistance has
-    ``ohms_tolerance``). ``henries`` in series and ``farads`` across it matter in transients. ``mirror`` (from pin, to pin) repeats the
-    element's current between two other pins: what a regulator takes from its input. What only helps the computation is not ``drawn``.
+    ``ohms_tolerance``). ``bend_tolerance`` is how far the power of voltage is unknown that a filament's or motor's current goes with.
+    ``henries`` in series and ``farads`` across it matter in transients. ``mirror`` (from pin, to pin) repeats the element's current between
+    two other pins: what a regulator takes from its input. What only helps the computation is not ``drawn``.
     ``powered`` marks a driver or bias of a module, which rests while that is without power; ``power`` says what feeds it, where the sheet
     does: another element of the part whose volts must reach ``pull_in``. One that is ``asleep`` is there only while the battery is off.
     What is ``still`` is there only then too, as something known: a generator's bare copper, when nothing turns.
@@ -103,6 +104,7 @@ class Element:
     amps: float = 0.0
     shape: float = 0.0
     ohms_tolerance: float = 0.0
+    bend_tolerance: float = 0.0
     contact: Contact | None = None
     rating: float = math.inf  # amperes above which a fuse element melts
     henries: float = 0.0

@@ -1,7 +1,7 @@
 """What the tolerances of healthy parts do to a measured number: exact first derivatives, which make tolerances correlated.
 
-A *tolerance* is one independent thing that nobody knows exactly: an element's resistance, the current its law gives, its EMF; how far its
-ground point stands above the battery post; or what several elements have in common, such as the age of all contacts.
+A *tolerance* is one independent thing that nobody knows exactly: an element's resistance, the current its law gives and how that bends with
+its volts, its EMF; how far its ground point stands above the battery post; or what several elements have in common, such as the age of all contacts.
 """
 
 from __future__ import annotations
@@ -22,7 +22,8 @@ from .wear import AGE_SHARED, BODY_APART, BODY_SHARED, film_spread, on_body
 
 __all__ = ["BODY_COLUMN", "SHARED", "Sensitivities", "Tolerances"]
 
-_OHMS, _CURRENT, _VOLTS = range(3)
+_OHMS, _CURRENT, _VOLTS, _BEND = range(4)
+_BEND_LEAST = 0.05  # share of the rated volts below which a law bends no further from another
 SHARED = 3  # what its modules have inside, the age of its contacts, and how far its body stands above the battery post
 BODY_COLUMN = -1  # of those in common, the last
 INNER_ALIKE = judged("INNER_ALIKE", 2.0, "times", "how far the pins of unpowered electronics go together, of what each does for itself")
@@ -73,7 +74,11 @@ class Tolerances:
         """(m, K) how far a standard deviation of each tolerance raises its element's line, in every case of ``settled``. ``swept`` (m,):
         the element whose resistance is the severity and so no tolerance, −1 for none. ``squared``: for the ohms between nodes."""
         elements, back = np.unique(self.element, return_inverse=True)
-        every = np.stack(settled.push(np.arange(len(swept)), elements, squared))  # (3, m, U)
+        ohms, current, volts = settled.push(np.arange(len(swept)), elements, squared)
+        # Of i = I·(v/V)^p another power moves the current by its logarithm of v/V.
+        share = np.abs(settled.across[:, elements]) / np.maximum(np.abs(settled.network.volts[elements]), 1e-9)
+        bend = np.zeros_like(current) if squared else current * np.log(np.clip(share, _BEND_LEAST, 2.0))
+        every = np.stack((ohms, current, volts, bend))  # (4, m, U)
         # A motor's speed is as unknown whatever its brushes have; of other elements it is the same ohms.
         motor = settled.network.law[self.element] == Law.MOTOR
         known = (self.element == swept[:, None]) & (self.what != _VOLTS) & ((self.what == _OHMS) | ~motor)
@@ -159,7 +164,7 @@ def _of_element(i: int, e: Element, film: float, on_body: bool) -> list[tuple[in
     elif e.law is Law.LIMITED and e.volts != 0.0:
         found = [(i, _CURRENT, ohms, ohms), (i, _VOLTS, own, own * abs(e.volts))]
     else:  # what a motor or filament has at rest says little of what it takes at work
-        found = [(i, _CURRENT, own, own), (i, _OHMS, ohms, ohms)]
+        found = [(i, _CURRENT, own, own), (i, _OHMS, ohms, ohms), (i, _BEND, e.bend_tolerance, e.bend_tolerance)]
     within = INNER_ALIKE if e.asleep else 0.0
     singles = [(element, what, sigma, within, age, 0.0) for element, what, of, sigma in found if of > 0.0]
     return [*singles, (i, _VOLTS, BODY_APART, 0.0, 0.0, BODY_SHARED / BODY_APART)] if on_body else singles

@@ -7,11 +7,14 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.special import logsumexp
 
+from ..base.arrays import Floats
 from ..evidence.asked import Measurement
-from ..evidence.items import Item
+from ..evidence.items import Item, observations
 from ..evidence.pins import pins_of
+from ..evidence.registry import word_sort
 from ..evidence.trend import Trend, trends
 from .advise.advice import Advice, Weighed, describe, ranked, repeats
 from .advise.plan import World
@@ -22,6 +25,7 @@ from .conclude.proof import CERTAIN, Standing, inseparable, percent, proof_tests
 from .conclude.slips import likeliest_slip
 from .conclude.suspects import Suspect, Target, chances, parted, targets
 from .conclude.worn import Coverage, Worn, coverage, worn_joints
+from .predict.chances import log_factor
 from .predict.workup import Workup
 
 __all__ = ["Isolation", "Misfit", "Suspect", "isolate"]
@@ -31,6 +35,7 @@ _CONTRADICTS = 0.3  # share of what is not drawn from which on nothing is believ
 _ELSEWHERE = {"two": "Two faults lead with", "diagram": "Not as drawn leads with", "undrawn": "Not on the sheet leads with"}
 _WORTH_TELLING, _MOST_OTHERS = 1e-8, 12  # of each kind
 _LARGEST_GROUP = 5
+_MISTAKEN = 0.1  # how much less likely than by the best explanation of it, what is seen counts as mistaken
 _WORTH_GOING_ON = 0.05  # bits: once something is certain, or named and cannot be proved, a test must tell as much to be asked for
 _WORTH_A_REPEAT = 0.004  # bits: less than another test must tell, since a slip is what lets a vehicle go with its fault
 PAYS = 0.95  # a look ahead is followed where it promises to save a twentieth of the minutes
@@ -304,7 +309,18 @@ def _misfits(belief: Belief) -> tuple[tuple[Misfit, ...], float]:
             text = f"Reading {number + 1} would be a slip if {_named(belief, first)}.{asks}"
             misfits.append(Misfit(number, sigma, text, alone=False))
     weight = belief.probability[leading]
-    return tuple(misfits), float(weight @ odd.sum(axis=1)) / float(weight.sum())
+    return tuple(misfits), float(weight @ (odd.sum(axis=1) + _odd_looks(belief, leading))) / float(weight.sum())
+
+
+def _odd_looks(belief: Belief, hypotheses: NDArray[np.intp]) -> Floats:
+    """(n,) how many of the things seen some hypotheses take for mistaken, at their likeliest severity."""
+    rows = belief.atoms.spot.near[belief.best[hypotheses]]
+    count = np.zeros(len(hypotheses))
+    for item in observations(belief.items):
+        if word_sort(item).from_circuit:
+            factor = log_factor(belief.workup, item)
+            count += factor[rows] < factor.max() + math.log(_MISTAKEN)
+    return count
 
 
 def _named(belief: Belief, hypothesis: int) -> str:

@@ -28,6 +28,10 @@ from .common import (
 _USUAL_WINDING = judged("USUAL_WINDING_TOLERANCE", 0.25, "share", "how far a winding's ohms are from what is usual of its kind")
 _TURNS = Severity(Span.TURNS, lambda params: 0.25 * number(params, "ohms", 1.0), "a quarter of its ohms")
 COLD_TOLERANCE = judged("COLD_FILAMENT_TOLERANCE", 0.2, "share", "how far a cold filament's ohms are from a twelfth of its hot ones")
+FILAMENT_BEND = judged("FILAMENT_BEND", 0.04, "power", "how far the power of voltage is unknown that a lamp's current goes with")
+GLOW_BEND = judged("GLOW_BEND", 0.15, "power", "the same of a glow plug")
+FAN_BEND = judged("FAN_BEND", 0.25, "power", "the same of a fan's motor, whose torque goes with the square of its speed")
+MOTOR_BEND = judged("MOTOR_BEND", 0.8, "power", "the same of any other: a pump's or a hoist's torque may be the same at any speed")
 _GLOW_POWER = 0.7  # a glow plug's current rises slower than its voltage: its coil regulates itself; common practice, no source
 _LED_EMISSION, _LED_VOLTS = 2.0, 2.1
 
@@ -107,6 +111,7 @@ def _lamp(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
         amps=watts / volts,
         shape=FILAMENT_POWER,
         ohms_tolerance=COLD_TOLERANCE,
+        bend_tolerance=FILAMENT_BEND,
     )
     return (filament, nothing("bridge", "a", "b"))
 
@@ -133,6 +138,7 @@ def _glow_plug(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
             amps=amps,
             shape=_GLOW_POWER,
             ohms_tolerance=COLD_TOLERANCE,
+            bend_tolerance=GLOW_BEND,
         ),
     )
 
@@ -160,11 +166,11 @@ def motor_ohms(params: Params) -> float:
     return number(params, "ohms", 0.2 * number(params, "volts", 12.0) / number(params, "amps", 5.0))
 
 
-def _motor(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
-    volts, amps = number(params, "volts", 12.0), number(params, "amps", 5.0)
-    ohms = motor_ohms(params)
-    return (
-        Element(
+def _motor(bend: float) -> Build:
+    def build(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+        volts, amps = number(params, "volts", 12.0), number(params, "amps", 5.0)
+        ohms = motor_ohms(params)
+        turning = Element(
             "",
             "a",
             "b",
@@ -175,9 +181,11 @@ def _motor(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
             amps=amps,
             shape=ohms,
             ohms_tolerance=spread_of(params, "ohms", 0.15, UNSTATED_TOLERANCE),
-        ),
-        nothing("bridge", "a", "b"),
-    )
+            bend_tolerance=bend,
+        )
+        return (turning, nothing("bridge", "a", "b"))
+
+    return build
 
 
 def _motor_check(params: Params) -> str | None:
@@ -257,12 +265,12 @@ def _winding_kind(
     )
 
 
-def _motor_kind(name: str, summary: str, words: str, also: tuple[str, ...]) -> Kind:
+def _motor_kind(name: str, summary: str, words: str, bend: float, also: tuple[str, ...]) -> Kind:
     return Kind(
         name,
         summary,
         ("a", "b"),
-        _motor,
+        _motor(bend),
         (
             opens(1.2, words="winding or brushes open"),
             Mode("locked", 0.8, (("", Effect.PLAIN),), words=words),
@@ -414,12 +422,14 @@ KINDS = (
         "motor",
         "A motor: armature resistance and a back-EMF; its load rises with the square of its speed.",
         "locked: draws its stall current",
-        ("engine", "pump", "starter", "window motor", "wiper motor", "fuel pump", "servo", "stepper"),
+        MOTOR_BEND,
+        ("engine", "pump", "window motor", "wiper motor", "fuel pump", "servo", "stepper"),
     ),
     _motor_kind(
         "fan",
         "A fan or blower motor.",
         "locked: draws its stall current",
+        FAN_BEND,
         ("blower", "ventilator", "cooling fan", "radiator fan"),
     ),
     Kind(
