@@ -1,7 +1,8 @@
 """What the tolerances of healthy parts do to a measured number: exact first derivatives, which make tolerances correlated.
 
-A *tolerance* is one independent thing that nobody knows exactly: an element's resistance, the current its law gives and how that bends with
-its volts, its EMF; how far its ground point stands above the battery post; or what several elements have in common, such as the age of all contacts.
+A *tolerance* is one independent thing that nobody knows exactly: an element's resistance, the current its law gives and how that bends
+with its volts, its EMF; how far its ground point stands above the battery post; or what several elements have in common, such as the age
+of all contacts.
 """
 
 from __future__ import annotations
