@@ -146,6 +146,7 @@ def test_isolate_prints_the_agreed_json(file, tmp_path):
         "contradiction",
         "worn",
         "trends",
+        "mind",
         "tested",
         "untested",
     }

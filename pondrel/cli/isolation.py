@@ -39,7 +39,7 @@ def isolate_command(file: str, readings: str | None, lines: tuple[str, ...], as_
 
 
 def _told(result: Isolation) -> str:
-    lines = [result.standing.says, result.assumed]
+    lines = [*filter(None, (result.standing.says, result.mind, result.assumed))]
     for suspect in result.suspects[:8]:
         size = "" if suspect.severity is None else "  about {}, {} to {}".format(*(show(v, "Ω") for v in suspect.severity))
         name = f"{suspect.part} {suspect.words}" if suspect.part else suspect.words

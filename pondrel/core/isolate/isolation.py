@@ -11,6 +11,9 @@ from numpy.typing import NDArray
 from scipy.special import logsumexp
 
 from ..base.arrays import Floats
+from ..base.judgement import judged
+from ..circuit.fault import mode_of
+from ..circuit.part import Effect, Span
 from ..evidence.asked import Measurement
 from ..evidence.items import Item, observations
 from ..evidence.pins import pins_of
@@ -31,6 +34,8 @@ from .predict.workup import Workup
 __all__ = ["Isolation", "Misfit", "Suspect", "isolate"]
 
 MISFIT_SIGMA = 4.0
+LEAKY_OPEN_OHMS = judged("LEAKY_OPEN_OHMS", 1000.0, "Ω", "a joint of more is called open, with leakage across it")
+_BLOWN = "A fuse blows for a reason: look behind it for what took too much before a new one goes in."
 _CONTRADICTS = 0.3  # share of what is not drawn from which on nothing is believed
 _ELSEWHERE = {"two": "Two faults lead with", "diagram": "Not as drawn leads with", "undrawn": "Not on the sheet leads with"}
 _WORTH_TELLING, _MOST_OTHERS = 1e-8, 12  # of each kind
@@ -83,6 +88,15 @@ class Isolation:
         return coverage(self.belief)
 
     @property
+    def mind(self) -> str:
+        """What to mind about the part that leads: a blown fuse has a cause of its own."""
+        sheet = self.belief.workup.sheet
+        blown = any(math.isfinite(e.rating) for name in self.standing.target for e in sheet.parts[name].elements())
+        leads = next((s for s in self.suspects if s.part in self.standing.target), None)
+        opened = leads is not None and (leads.mode == "open" or "leakage" in leads.words)
+        return _BLOWN if blown and opened and self.standing.probability >= _TAKES_FOR_SLIPS else ""
+
+    @property
     def exhausted(self) -> str:
         """What is said where no test is proposed."""
         if self.standing.ready:
@@ -128,7 +142,7 @@ class Isolation:
                 "target": list(self.standing.target), "probability": self.standing.probability, "ready": self.standing.ready,
                 "proof": [n + 1 for n in self.standing.proof], "says": self.standing.says,
             },
-            "assumed": self.assumed,
+            "mind": self.mind, "assumed": self.assumed,
             "contradiction": self.contradiction,
             "worn": [{"part": w.part, "ohms": w.ohms, "volts": w.volts, "limit": w.limit} for w in self.worn],
             "trends": [trend.as_json() for trend in self.trends],
@@ -261,8 +275,8 @@ def _suspects(belief: Belief, share: float, others: tuple[Beyond, ...], total: f
     hypotheses = belief.workup.hypotheses
     suspects = [
         Suspect(
-            h, item.part, item.mode, item.words, float(belief.probability[h]) * share, float(hypotheses.prior[h]), belief.severity[h],
-            parts=(item.part,) if item.part else (),
+            h, item.part, item.mode, _words_of(belief, h), float(belief.probability[h]) * share, float(hypotheses.prior[h]),
+            belief.severity[h], parts=(item.part,) if item.part else (),
         )
         for h, item in enumerate(hypotheses.items)
     ]  # fmt: skip
@@ -270,6 +284,19 @@ def _suspects(belief: Belief, share: float, others: tuple[Beyond, ...], total: f
         part = other.parts[0] if other.parts else None
         suspects.append(Suspect(-1, part, other.kind, other.words, math.exp(other.log_joint - total), 0.0, None, other.kind, other.parts))
     return tuple(sorted(suspects, key=lambda s: -s.probability))
+
+
+def _words_of(belief: Belief, hypothesis: int) -> str:
+    """What a hypothesis is called; a joint of kilohms is open, with damp and dirt across it, and a few stray volts come of that."""
+    item, severity = belief.workup.hypotheses.items[hypothesis], belief.severity[hypothesis]
+    if item.part is None or item.mode is None or severity is None or severity[0] < LEAKY_OPEN_OHMS:
+        return item.words
+    part = belief.workup.sheet.parts[item.part]
+    mode = mode_of(belief.workup.sheet, item.part, item.mode)
+    if mode.severity is None or mode.severity.span is not Span.SERIES or part.kind.load == mode.effects[0][0]:
+        return item.words
+    opened = next((other.words for other in part.modes if other.effects == ((mode.effects[0][0], Effect.OPEN),)), "")
+    return f"{opened}, with some leakage across it" if opened else item.words
 
 
 def _contradiction(suspects: tuple[Suspect, ...], misfits: tuple[Misfit, ...]) -> str:

@@ -149,3 +149,58 @@ def test_a_load_that_nobody_drew_is_told_to_a_percent():
     loads = [s.words for s in found.suspects if s.kind == "diagram" and "draws current at f" in s.words]
     (ohms,) = (float(re.search(r"about ([\d.]+) Ω", words)[1]) for words in loads)
     assert ohms == pytest.approx(1.0 / (1.0 / 59.2 - 1.0 / 88.0), rel=0.06)  # the resistor itself is known to 3 %
+
+
+PUMPS = """
+    BAT: {kind: battery, pins: {p: b+, n: b-}, ohms: 0.01}
+    F1: {kind: fuse, pins: {a: b+, b: f}, rating: 20}
+    SA: {kind: switch, pins: {a: f, b: a1}}
+    SB: {kind: switch, pins: {a: f, b: b1}}
+    WA: {kind: wire, pins: {a: a1, b: a2}, length_m: 2, csa_mm2: 1.5}
+    WB: {kind: wire, pins: {a: b1, b: b2}, length_m: 3, csa_mm2: 1.5}
+    MA: {kind: motor, pins: {a: a2, b: g}, amps: 4}
+    MB: {kind: motor, pins: {a: b2, b: g}, amps: 4}
+    G1: {kind: ground, pins: {a: g, b: b-}}
+"""
+
+
+@pytest.fixture(scope="module")
+def pumps():
+    return Workup(sheet_of(PUMPS, states="off: {}, pump a: {SA: closed}, both: {SA: closed, SB: closed}"))
+
+
+def test_a_small_load_that_nobody_drew_accuses_no_wire_of_being_fed(pumps):
+    """A radio's memory on the fuse: with the battery off an ohmmeter finds it through every wire that might be chafed to plus."""
+    found = after(pumps, "off ohms f b- 382", "pump a volts a2 12.2", "pump a volts b2 0.04", "off ohms f b- 382", "both volts b2 12.1")
+    assert found.parts["WA"] < 0.05 and found.parts["WB"] < 0.05
+    assert any("not drawn draws current" in s.words for s in found.suspects[:3])
+
+
+def test_a_fault_is_not_hidden_by_a_load_that_nobody_drew(pumps):
+    lines = ("off ohms f b- 290", "both volts b1 12.3", "both volts b2 0.03", "both volts a2 12.1", "off ohms f b- 290", "both volts b2 g 0.01")
+    found = after(pumps, *lines)
+    assert found.targets[0].members == ("WB",) and found.targets[0].probability > 0.9
+    loaded = next(s for s in found.suspects if s.kind == "loaded")
+    assert loaded.parts == ("WB",) and "draws current at" in loaded.words
+
+
+def test_how_a_motor_of_unknown_load_draws_at_half_its_volts_accuses_nobody():
+    """A hoist's motor takes the same current at 7 V as at 12; a fan's takes half. Which of the two it is nobody drew."""
+    text = """
+        BAT: {kind: battery, pins: {p: b+, n: b-}, ohms: 0.01}
+        SW: {kind: selector, pins: {c: b+, 1: s1, 2: m}}
+        R1: {kind: resistor, pins: {a: s1, b: m}, ohms: 0.6}
+        M1: {kind: motor, pins: {a: m, b: g}, amps: 10}
+        G1: {kind: ground, pins: {a: g, b: b-}}
+    """
+    workup = Workup(sheet_of(text, states="low: {SW: 1}, high: {SW: 2}"))
+    found = after(workup, "high volts m g 12.2", "low volts s1 m 5.6", "low volts m g 6.7", "high clamp g b- 10.3", "low clamp g b- 9.6")
+    assert found.suspects[0].part is None
+
+
+def test_a_joint_of_kilohms_is_called_open_and_a_blown_fuse_has_a_cause(plug_workup):
+    found = after(plug_workup, "volts b+ b- 12.6", "volts f b- 0.002", "volts x b- 0.002", "ohms b+ f 12k", "ohms b+ f 12k")
+    first = found.suspects[0]
+    assert first.part == "F1" and first.words == "blown or missing, with some leakage across it"
+    assert found.mind == "A fuse blows for a reason: look behind it for what took too much before a new one goes in."
+    assert not after(plug_workup, "volts b+ b- 12.6", "volts f x 0.9").mind
