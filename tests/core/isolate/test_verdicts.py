@@ -177,7 +177,14 @@ def test_a_small_load_that_nobody_drew_accuses_no_wire_of_being_fed(pumps):
 
 
 def test_a_fault_is_not_hidden_by_a_load_that_nobody_drew(pumps):
-    lines = ("off ohms f b- 290", "both volts b1 12.3", "both volts b2 0.03", "both volts a2 12.1", "off ohms f b- 290", "both volts b2 g 0.01")
+    lines = (
+        "off ohms f b- 290",
+        "both volts b1 12.3",
+        "both volts b2 0.03",
+        "both volts a2 12.1",
+        "off ohms f b- 290",
+        "both volts b2 g 0.01",
+    )
     found = after(pumps, *lines)
     assert found.targets[0].members == ("WB",) and found.targets[0].probability > 0.9
     loaded = next(s for s in found.suspects if s.kind == "loaded")
@@ -198,9 +205,21 @@ def test_how_a_motor_of_unknown_load_draws_at_half_its_volts_accuses_nobody():
     assert found.suspects[0].part is None
 
 
-def test_a_joint_of_kilohms_is_called_open_and_a_blown_fuse_has_a_cause(plug_workup):
-    found = after(plug_workup, "volts b+ b- 12.6", "volts f b- 0.002", "volts x b- 0.002", "ohms b+ f 12k", "ohms b+ f 12k")
-    first = found.suspects[0]
+def test_two_volts_where_twelve_belong_are_an_open_line_with_leakage_and_a_blown_fuse_has_a_cause(plug_workup):
+    """An interlock line to a module's pull-down: damp across the blown fuse leaves a few stray volts all along it."""
+    loop = Workup(
+        sheet_of("""
+        BAT: {kind: battery, pins: {p: b+, n: b-}, ohms: 0.01}
+        F1: {kind: fuse, pins: {a: b+, b: f}, rating: 5}
+        W1: {kind: wire, pins: {a: f, b: x}, length_m: 2, csa_mm2: 0.5}
+        W2: {kind: wire, pins: {a: x, b: y}, length_m: 2, csa_mm2: 0.5}
+        IN: {kind: module_input, pins: {in: y, gnd: b-}, pull_volts: 0, ohms: 2200}
+    """)
+    )
+    far = after(loop, "volts y b- 2.0")
+    assert {s.part for s in far.suspects[:3]} == {"F1", "W1", "W2"} and all("leakage" in s.words for s in far.suspects[:3])
+    near = after(loop, "volts y b- 2.0", "volts x b- 2.0", "volts f b- 2.0", "volts b+ b- 12.5")
+    first = near.suspects[0]
     assert first.part == "F1" and first.words == "blown or missing, with some leakage across it"
-    assert found.mind == "A fuse blows for a reason: look behind it for what took too much before a new one goes in."
+    assert near.mind == "A fuse blows for a reason: look behind it for what took too much before a new one goes in."
     assert not after(plug_workup, "volts b+ b- 12.6", "volts f x 0.9").mind
