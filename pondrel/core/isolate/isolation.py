@@ -20,6 +20,7 @@ from ..evidence.pins import pins_of
 from ..evidence.registry import word_sort
 from ..evidence.trend import Trend, trends
 from .advise.advice import Advice, Weighed, describe, ranked, repeats
+from .advise.other_meters import other_meters
 from .advise.plan import World
 from .advise.unplugging import unplugging
 from .believe.belief import Belief, update
@@ -183,7 +184,7 @@ def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
     together = len(now.target) > 1 and now.probability >= _STANDS_TOGETHER
     apart = now.target if together else _alike_leaders(belief) if not proposals else ()
     if apart and not contradiction:
-        proposals = _merged(proposals, unplugging(belief, apart))
+        proposals = _merged(proposals, (*other_meters(belief, apart), *unplugging(belief, apart)))
     stuck = now.unsure or now.named or not proposals
     if stuck and not now.ready and not contradiction and not any(a.proves for a in proposals):
         proposals = _against_a_slip(belief, now, proposals)
