@@ -79,10 +79,13 @@ def trial_command(
     files: tuple[str, ...], seeds: int, first_seed: int, orders: tuple[str, ...], every: int, small_worlds: int,
     world: str, vehicles: int, workers: int | None, as_json: bool,
 ) -> None:  # fmt: skip
-    """Hide faults of every sheet behind a simulated meter, let the adviser run to its stop rule, and report what came of it."""
+    """Hide faults of every sheet behind a simulated meter, let the adviser run to its stop rule, and report what came of it. FILES are
+    sheets, folders of them, or the words demo, seen and held_out for those that are shipped."""
     from ..trial.ngspice import NOT_INSTALLED, installed
     from ..trial.report import foreign_trial, told, told_foreign, trial
+    from ..trial.sets import sheets_of
 
+    files = tuple(path for name in files for path in sheets_of(name))
     texts = {path: text_in(path) for path in files}
     for path in files:
         sheet_in(path)
