@@ -5,12 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 from pathlib import Path
 
-from ..demo.load import SHEETS
-
 __all__ = ["SETS", "sheets_of"]
 
 _FOLDER = Path(__file__).parent / "sheets"
-SETS: Mapping[str, Path] = {"demo": SHEETS, "seen": _FOLDER / "seen", "held_out": _FOLDER / "held_out"}
+_DEMO = Path(__file__).parents[1] / "demo" / "sheets"
+SETS: Mapping[str, Path] = {"demo": _DEMO, "seen": _FOLDER / "seen", "held_out": _FOLDER / "held_out"}
 
 
 def sheets_of(name: str) -> tuple[str, ...]:
