@@ -102,8 +102,9 @@ class Part:
 
 @dataclass(frozen=True)
 class State:
-    """A state of key and switches: the position of each switching part. ``minutes`` are what it takes beyond turning a key: a second
-    person at the pedal, an engine brought to temperature."""
+    """A state of key and switches: the position of each switching part. ``minutes`` are what it takes beyond turning a key: an engine
+    brought to temperature. What it means for a person: whether the ``battery`` is on or off, where the ``key`` stands, whether the ``engine`` runs
+    (both empty where the sheet is silent), and how many ``people`` it takes to hold it."""
 
     name: str
     positions: Mapping[str, str]
@@ -111,6 +112,21 @@ class State:
     caution: str = ""
     minutes: float = 0.0
     acknowledge: bool = False
+    battery: str = "on"
+    key: str = ""
+    engine: str = ""
+    people: int = 1
+
+    @property
+    def stands(self) -> str:
+        """What it means for a person, in words: ``key on, engine running, two people``."""
+        words = (
+            "battery off" if self.battery == "off" else "",
+            f"key {self.key}" if self.key else "",
+            f"engine {self.engine}" if self.engine else "",
+            f"{self.people} people" if self.people > 1 else "",
+        )
+        return ", ".join(filter(None, words))
 
 
 @dataclass(frozen=True)
@@ -151,10 +167,14 @@ class Sheet:
 
     @cached_property
     def resting(self) -> Mapping[str, str]:
-        """For each state the first one that is the same circuit once the battery is off: what needs power rests then, however it is set."""
+        """For each state the first one that is the same circuit once the battery is off: what needs power rests then, however it is set.
+        One in which the engine stands goes before one in which it runs."""
         worked = [part for part in self.parts.values() if (part.kind.positions or part.kind.dial) and not part.rests_unpowered]
+        dead = {state: tuple(self.position(state, part.name) for part in worked) for state in self.states}
         first: dict[tuple[str, ...], str] = {}
-        return {state: first.setdefault(tuple(self.position(state, part.name) for part in worked), state) for state in self.states}
+        for state in sorted(self.states, key=lambda name: self.states[name].engine == "running"):
+            first.setdefault(dead[state], state)
+        return {state: first[dead[state]] for state in self.states}
 
     def position(self, state: str | None, part_name: str) -> str:
         """The position that a state has a part in; its rest without a state."""

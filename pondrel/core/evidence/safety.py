@@ -10,6 +10,7 @@ from ..circuit.unplug import parts_meant
 from .asked import Measurement, Question
 from .items import Item
 from .registry import sort_of
+from .stands import cannot_be, check_stands
 
 __all__ = ["acknowledged_first", "cautions_for", "check_allowed", "is_allowed", "locking_cautions"]
 
@@ -25,15 +26,18 @@ def _parts(sheet: Sheet, test: Measurement | Question) -> tuple[str, ...]:
 
 
 def is_allowed(sheet: Sheet, test: Measurement | Question) -> bool:
-    """Whether nothing forbids it: what is forbidden is not proposed."""
+    """Whether nothing forbids it, and its state lets it be done: what is forbidden is not proposed."""
+    if cannot_be(sheet, test):
+        return False
     unplugs = ("unplug",) if isinstance(test, Measurement) and test.without else ()
     nodes = (test.red, test.black) if isinstance(test, Measurement) else ()
     return not forbidden(sheet, _acts(test), nodes) and not forbidden(sheet, unplugs or _acts(test), (), _parts(sheet, test))
 
 
 def check_allowed(sheet: Sheet, item: Item) -> None:
-    """Raises ForbiddenError where what an item tells of is never done there."""
+    """Raises ForbiddenError where what an item tells of is never done there, ReadingError where its state does not let it be done."""
     test = item.test
+    check_stands(sheet, test)
     if isinstance(test, Measurement):
         check_acts(sheet, _acts(test), (test.red, test.black))
         check_acts(sheet, ("unplug",), (), parts_meant(sheet, test.without))

@@ -54,7 +54,7 @@ def test_a_battery_without_volts_takes_the_supply_s():
         (", rating: 10", "", "parts.F4.rating", "is missing: must be a positive number of amperes"),
         ("kind: fuse", "kind: fuze", "parts.F4.kind", "did you mean fuse?"),
         ("kind: fuse, ", "", "parts.F4.kind", "got None"),
-        ("rating: 10", "rating: 10, colour: red", "parts.F4.colour", "unknown key; allowed: kind, pins"),
+        ("rating: 10", "rating: 10, shade: red", "parts.F4.shade", "unknown key; allowed: kind, pins"),
         ("b: f4.out}, rating", "c: f4.out}, rating", "parts.F4.pins.c", "unknown key; allowed: a, b"),
         ("a: batt+, b: f4.out", "a: batt+", "parts.F4.pins.b", "is missing: every pin needs a node"),
         ("a: batt+, b: f4.out", "a: batt+, b: batt+", "parts.F4.pins", "bridged by its own wiring"),

@@ -33,6 +33,11 @@ TOP_KEYS = (
 NAME = re.compile(r"[^\s,=*\x00-\x1f](?:[^,=\x00-\x1f]*[^\s,=\x00-\x1f])?")
 DEFAULT_SUPPLY_VOLTS = 12.6
 MOST_STATES = 40
+# What a state may mean for a person, with the words for it; a part of such a name is that part.
+MEANINGS: Mapping[str, tuple[str, ...]] = {
+    "battery": ("on", "off"), "key": ("off", "on", "start"), "engine": ("stopped", "running"), "people": (),
+}  # fmt: skip
+MOST_PEOPLE = 4
 LONGEST_TITLE = 200  # characters
 
 
@@ -239,9 +244,9 @@ def _states(reader: Reader, value: Any, parts: Mapping[str, Part]) -> dict[str, 
         given = reader.mapping(item, path, "a mapping such as {S1: closed}")
         positions = {}
         for part_name, position in given.items():
-            if part_name in ("note", "caution", "minutes", "acknowledge"):
-                continue
             part = parts.get(part_name)
+            if part_name in ("note", "caution", "minutes", "acknowledge") or (part is None and part_name in MEANINGS):
+                continue
             if part is None and part_name in reader.named:
                 continue
             if part is None:
@@ -259,10 +264,30 @@ def _states(reader: Reader, value: Any, parts: Mapping[str, Part]) -> dict[str, 
                 positions[part_name] = str(position)
         minutes = reader.number(given.get("minutes", 0.0), f"{path}.minutes", "zero or a positive number of minutes", "zero")
         texts = (reader.text(given.get("note"), path), reader.text(given.get("caution"), path))
-        states[name] = State(name, positions, *texts, minutes or 0.0, reader.flag(given, "acknowledge", path))
+        meaning = _meaning(reader, {key: given[key] for key in MEANINGS if key in given and key not in parts}, path)
+        states[name] = State(name, positions, *texts, minutes or 0.0, reader.flag(given, "acknowledge", path), *meaning)
     if not states and not value:
         reader.flaw("states", "must name at least one state, such as 'on: {S1: closed}', or 'on: {}' where there is no switch")
     return states
+
+
+def _meaning(reader: Reader, given: Mapping[str, Any], path: str) -> tuple[str, str, str, int]:
+    """What a state means for a person: battery, key, engine, and how many people hold it."""
+    found = {"battery": "on", "key": "", "engine": ""}
+    for name, words in MEANINGS.items():
+        value = given.get(name)
+        said = {True: "on", False: "off"}.get(value, str(value)) if isinstance(value, bool) else str(value)  # YAML reads on as true
+        if value is None or name == "people":
+            continue
+        if said not in words:
+            reader.flaw(f"{path}.{name}", f"must be {' or '.join(words)}, got {quoted(value)}")
+        else:
+            found[name] = said
+    people = given.get("people", 1)
+    if isinstance(people, bool) or not isinstance(people, int) or not 1 <= people <= MOST_PEOPLE:
+        reader.flaw(f"{path}.people", f"must be a number of people from 1 to {MOST_PEOPLE}, got {quoted(people)}")
+        people = 1
+    return found["battery"], found["key"], found["engine"], people
 
 
 def _setting(reader: Reader, dial: Dial, value: Any, path: str) -> str | None:

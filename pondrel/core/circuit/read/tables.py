@@ -32,6 +32,8 @@ def codes_of(reader: Reader, value: Any, parts: Mapping[str, Part], states: Mapp
                 reader.flaw(f"{path}.{key}", f"no part has a pin on this node, got {quoted(node)}")
         if state not in states:
             reader.flaw(f"{path}.state", f"no state of that name, got {quoted(state)}; there are {listed(states) or 'none'}")
+        elif states[state].battery == "off":
+            reader.flaw(f"{path}.state", f"the battery is off in state {state}: no module sets a code there")
         if "below" not in given and "above" not in given:
             reader.flaw(path, "needs below or above: the volts that set it")
         below, above = (

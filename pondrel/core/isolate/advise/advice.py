@@ -484,7 +484,8 @@ def _steps(sheet: Sheet, test: Measurement | Question, gained: frozenset[str]) -
     if test.state:
         # With the battery off nobody can switch what needs power, and nothing comes of it.
         positions = [(sheet.parts[p], position) for p, position in sheet.states[test.state].positions.items()]
-        words = ", ".join(f"{part.title} {position}" for part, position in positions if not (test.dead and part.rests_unpowered))
+        worked = [f"{part.title} {position}" for part, position in positions if not (test.dead and part.rests_unpowered)]
+        words = ", ".join(filter(None, (sheet.states[test.state].stands if not test.dead else "", *worked)))
         if words or not test.dead:
             steps.append(f"State {test.state}" + (f": {words}" if words else ""))
     asked = sort_of(test).asks(sheet, test)

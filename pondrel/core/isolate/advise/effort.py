@@ -15,6 +15,7 @@ __all__ = ["Situation", "behind", "minutes_for"]
 
 # Handling besides probing.
 CHANGE_STATE = judged("CHANGE_STATE_MINUTES", 0.2, "min", "to turn a key or press a button")
+SECOND_PERSON = judged("SECOND_PERSON_MINUTES", 2.0, "min", "to get somebody to hold a pedal or a key")
 BATTERY_OFF = judged("BATTERY_OFF_MINUTES", 2.0, "min", "to take the battery off and put it back")
 
 
@@ -61,7 +62,8 @@ def minutes_for(sheet: Sheet, test: Measurement | Question, at: Situation) -> fl
     minutes = sort_of(test).minutes(sheet, test, at.leads)
     minutes += sum(sheet.access[name].minutes for name in set(behind(sheet, test)) - at.gained if name)
     if test.state and at.state != test.state and not (test.dead and _alike_unpowered(sheet, at.state, test.state)):
-        minutes += CHANGE_STATE + sheet.states[test.state].minutes
+        state = sheet.states[test.state]
+        minutes += CHANGE_STATE + state.minutes + SECOND_PERSON * (state.people - 1)
     if test.dead and not at.battery_off:
         minutes += BATTERY_OFF
     return minutes
