@@ -103,8 +103,9 @@ class Part:
 @dataclass(frozen=True)
 class State:
     """A state of key and switches: the position of each switching part. ``minutes`` are what it takes beyond turning a key: an engine
-    brought to temperature. What it means for a person: whether the ``battery`` is on or off, where the ``key`` stands, whether the ``engine`` runs
-    (both empty where the sheet is silent), and how many ``people`` it takes to hold it."""
+    brought to temperature. What it means for a person: whether the ``battery`` is on or off, where the ``key`` stands, whether the
+    ``engine`` runs (both empty where the sheet is silent), and how many ``people`` it takes to hold it.
+    """
 
     name: str
     positions: Mapping[str, str]

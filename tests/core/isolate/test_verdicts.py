@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from pondrel.core.evidence.line import parse_line
+from pondrel.core.isolate.believe.beyond import _loaded, _Trial, _Variant
 from pondrel.core.isolate.isolation import Isolation, isolate
 from pondrel.core.isolate.predict.workup import Workup
 
@@ -223,3 +224,14 @@ def test_two_volts_where_twelve_belong_are_an_open_line_with_leakage_and_a_blown
     assert first.part == "F1" and first.words == "blown or missing, with some leakage across it"
     assert near.mind == "A fuse blows for a reason: look behind it for what took too much before a new one goes in."
     assert not after(plug_workup, "volts b+ b- 12.6", "volts f x 0.9").mind
+
+
+def test_another_diagram_is_a_used_vehicle_too(pumps):
+    """Two pins that change nothing where they are swapped show just what a sound vehicle shows, films on its contacts included."""
+    found = after(pumps, "off volts b+ b- 12.6", "both volts a2 g 12.1", "suspect two")
+    trial = _Trial(found.belief)
+    plain = [variant for variant in _Variant.all_of(pumps) if variant.load is None]
+    loads = [variant for variant in _Variant.all_of(pumps) if variant.load is not None]
+    assert not plain  # nothing on this sheet minds which way round it is
+    value, _ = trial.predicted(loads[0].network, _loaded(loads[0].network, np.array([1e7])))
+    assert value[0] == pytest.approx(trial.sound, abs=1e-4)

@@ -265,15 +265,15 @@ def _states(reader: Reader, value: Any, parts: Mapping[str, Part]) -> dict[str, 
         minutes = reader.number(given.get("minutes", 0.0), f"{path}.minutes", "zero or a positive number of minutes", "zero")
         texts = (reader.text(given.get("note"), path), reader.text(given.get("caution"), path))
         meaning = _meaning(reader, {key: given[key] for key in MEANINGS if key in given and key not in parts}, path)
-        states[name] = State(name, positions, *texts, minutes or 0.0, reader.flag(given, "acknowledge", path), *meaning)
+        states[name] = State(name, positions, *texts, minutes or 0.0, reader.flag(given, "acknowledge", path), **meaning)
     if not states and not value:
         reader.flaw("states", "must name at least one state, such as 'on: {S1: closed}', or 'on: {}' where there is no switch")
     return states
 
 
-def _meaning(reader: Reader, given: Mapping[str, Any], path: str) -> tuple[str, str, str, int]:
+def _meaning(reader: Reader, given: Mapping[str, Any], path: str) -> dict[str, Any]:
     """What a state means for a person: battery, key, engine, and how many people hold it."""
-    found = {"battery": "on", "key": "", "engine": ""}
+    found: dict[str, Any] = {}
     for name, words in MEANINGS.items():
         value = given.get(name)
         said = {True: "on", False: "off"}.get(value, str(value)) if isinstance(value, bool) else str(value)  # YAML reads on as true
@@ -286,8 +286,8 @@ def _meaning(reader: Reader, given: Mapping[str, Any], path: str) -> tuple[str, 
     people = given.get("people", 1)
     if isinstance(people, bool) or not isinstance(people, int) or not 1 <= people <= MOST_PEOPLE:
         reader.flaw(f"{path}.people", f"must be a number of people from 1 to {MOST_PEOPLE}, got {quoted(people)}")
-        people = 1
-    return found["battery"], found["key"], found["engine"], people
+        return found
+    return {**found, "people": people}
 
 
 def _setting(reader: Reader, dial: Dial, value: Any, path: str) -> str | None:

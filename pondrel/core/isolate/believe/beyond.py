@@ -26,10 +26,11 @@ from ...base.quantity import show
 from ...circuit.fault import Fault, apply_faults, mode_of
 from ...circuit.network import Cases, Network
 from ...circuit.operate import dead_points, operating_points
-from ...circuit.part import SUPPLY, Effect, Element, Span
+from ...circuit.part import SUPPLY, Effect, Element, Law, Span
 from ...circuit.sensitivity import Tolerances
-from ...circuit.sheet import Sheet
+from ...circuit.sheet import Part, Sheet
 from ...circuit.unplug import taken_off
+from ...circuit.wear import in_use
 from ...evidence.asked import Measurement, Setup
 from ...evidence.items import observations
 from ...evidence.registry import hints, word_sort
@@ -455,7 +456,7 @@ class _Variant:
     @classmethod
     def all_of(cls, workup: Workup) -> tuple[_Variant, ...]:
         """Every variant of a sheet, made once."""
-        return workup.memo.once("diagrams", lambda: tuple(cls._made(workup.sheet)))
+        return workup.memo.once("diagrams", lambda: tuple(cls._made(in_use(workup.sheet))))
 
     @classmethod
     def _made(cls, sheet: Sheet) -> Iterator[_Variant]:
@@ -615,11 +616,16 @@ def _faults_beside(trial: _Trial, variant: _Variant, ohms: float, chosen: list[i
     return weighed
 
 
+def _either_way_round(part: Part) -> bool:
+    """Whether it is the same whichever way round it is put in."""
+    return len(part.pins) == 2 and all(e.law in (Law.OHMIC, Law.FILAMENT, Law.MOTOR) for e in part.elements())
+
+
 def _swapped(sheet: Sheet) -> list[tuple[str, tuple[str, ...], Sheet]]:
     """The sheet with two pins of a part, or of a plug, the other way round."""
     variants: list[tuple[str, tuple[str, ...], Sheet]] = []
     for part in sheet.parts.values():
-        pins = [pin for pin in part.pins if len(part.pins) > 1 and not part.kind.posts]
+        pins = [] if part.kind.posts or _either_way_round(part) else list(part.pins)
         for one, other in combinations(pins, 2):
             if part.pins[one] == part.pins[other] or part.kind.joint:
                 continue
