@@ -262,6 +262,7 @@ class Kind:
     rest: str = ""
     dial: Dial | None = None
     symbol: str = "box"
+    shapes: Mapping[str, str] = field(default_factory=dict)  # by element, where those of one part are drawn with several symbols
     load: str | None = None  # the element that the circuit is there to feed, where this kind has one
     current: str = "from pin a to pin b"
     delivers: bool = False  # its current is counted as what it delivers

@@ -72,7 +72,9 @@ def frame_of(sheet: Sheet) -> Frame:
         part, element = sheet.parts[item.segment.part], item.segment.element
         x, y, top, bottom = LEFT + item.column * COLUMN, y_of(item.middle), y_of(item.top), y_of(item.bottom)
         centres.setdefault(part.name, {})[element] = (x, y)
-        label = f"{part.name} coil" if element == "coil" else "" if part.name in named else part.name
+        own = part.kind.shapes.get(element) if element else None
+        unnamed = part.name in named or own == "wire"
+        label = f"{part.name} {element}" if own not in (None, "wire", "switch") else "" if unnamed else part.name
         if label == part.name:
             named.add(label)
         stretches.append(
@@ -167,11 +169,9 @@ def _halo(suspicion: float, marked: bool) -> str:
 
 
 def _shape(part: Part, element: str, closed: bool) -> str:
-    symbol = part.kind.symbol
+    symbol = part.kind.shapes.get(element, part.kind.symbol)
     if symbol == "wire":
         return ""
-    if symbol == "relay":
-        symbol = "coil" if element in ("coil", "trigger") else "switch"
     return f"{symbol}-closed" if closed and symbol in ("switch", "breaker", "driver") else symbol
 
 

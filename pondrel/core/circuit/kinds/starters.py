@@ -35,7 +35,7 @@ def _starter(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
 
     return (
         Element("", "30", stud, number(params, "contact_ohms", _CONTACT_OHMS), joint_tolerance(params, "contact_ohms"), contact=plunger),
-        Element("lead", "50", "*50", _LEAD_OHMS, UNSTATED_TOLERANCE, drawn=False),
+        Element("lead", "50", "*50", _LEAD_OHMS, UNSTATED_TOLERANCE),
         wound("pull", stud, pull),
         wound("hold", "31", hold),
         # An engine resists with much the same torque at any speed, and torque is current: what volts are left make the speed.
@@ -104,6 +104,7 @@ KINDS = (
         ),
         optional_pins=("45",),
         symbol="motor",
+        shapes={"": "switch", "lead": "wire", "pull": "coil", "hold": "coil", "motor": "motor"},
         load="motor",
         current="through the contacts, from 30 to the motor; its windings are listed as `NAME.pull` and `NAME.hold`, that of the motor as "
         "`NAME.motor`",

@@ -31,7 +31,7 @@ def _stator(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     for place, phase in enumerate(_PHASES):
         inner = f"*{phase}"
         elements.append(Element(_winding(phase), phase, inner, ohms, spread_of(params, "ohms", 0.08, 0.3)))
-        elements.append(Element(f"{phase}_still", inner, star, _LINK_OHMS, contact=NEVER, drawn=False, still=True))
+        elements.append(Element(f"{phase}_still", inner, star, _LINK_OHMS, contact=NEVER, still=True))
         for sixth in range(SIXTHS):
             volts = peak * math.sin(math.radians(_FIRST_DEGREES + 60.0 * sixth - 120.0 * place))
             elements.append(
@@ -71,6 +71,7 @@ KINDS = (
         optional_pins=("n",),
         dial=Dial("rpm", "rpm", 0.0, 20000.0, 0.0, "speed of the engine"),
         symbol="alternator",
+        shapes={"": "alternator", "v": "alternator", "w": "alternator", **{f"{phase}_still": "wire" for phase in _PHASES}},
         current="of winding u, from the phase to the star point; the others are listed as `NAME.v` and `NAME.w`",
         notes="Pin n is the star point where it is led out. Volts and amperes are means over a turn, so alternating volts show 0 on a DC "
         "range: the instrument `ac` shows their effective value.",
