@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 from ...base.conductor import copper_ohms_at
 from ...base.judgement import judged
@@ -28,6 +29,7 @@ from .common import (
 _USUAL_WINDING = judged("USUAL_WINDING_TOLERANCE", 0.25, "share", "how far a winding's ohms are from what is usual of its kind")
 _TURNS = Severity(Span.TURNS, lambda params: 0.25 * number(params, "ohms", 1.0), "a quarter of its ohms")
 COLD_TOLERANCE = judged("COLD_FILAMENT_TOLERANCE", 0.2, "share", "how far a cold filament's ohms are from a twelfth of its hot ones")
+CLUTCH_PULLS_IN = judged("CLUTCH_PULLS_IN", 6.0, "V", "what a 12 V clutch pulls in at, if its sheet does not say")
 FILAMENT_BEND = judged("FILAMENT_BEND", 0.04, "power", "how far the power of voltage is unknown that a lamp's current goes with")
 GLOW_BEND = judged("GLOW_BEND", 0.15, "power", "the same of a glow plug")
 FAN_BEND = judged("FAN_BEND", 0.25, "power", "the same of a fan's motor, whose torque goes with the square of its speed")
@@ -85,11 +87,19 @@ def pull_in_amps(params: Params) -> float | None:
     return None
 
 
-def _moves(seen: Seen) -> tuple[Sight, ...]:
-    need, amps = pull_in_amps(seen.params), abs(seen.amps[""])
-    if need is None:
-        return ()
-    return (Sight("moves", amps / need, f"{'pulls in' if amps >= need else 'does not move'}: {show(amps, 'A')} of {show(need, 'A')}"),)
+def _moves(usual_volts: float, usual_ohms: float) -> Callable[[Seen], tuple[Sight, ...]]:
+    """Whether a winding moves its armature. Where the sheet is silent it is what pulls in at ``usual_volts``, 0 for no saying."""
+
+    def shows(seen: Seen) -> tuple[Sight, ...]:
+        need, amps = pull_in_amps(seen.params), abs(seen.amps[""])
+        if need is None and usual_volts:
+            need = usual_volts / number(seen.params, "ohms", usual_ohms)
+        if need is None:
+            return ()
+        says = f"{'pulls in' if amps >= need else 'does not move'}: {show(amps, 'A')} of {show(need, 'A')}"
+        return (Sight("moves", amps / need, says),)
+
+    return shows
 
 
 def _winding_check(params: Params) -> str | None:
@@ -225,8 +235,9 @@ _CASE = "`short_to_ground` leaves the winding at pin a."
 
 
 def _winding_kind(
-    name: str, summary: str, symbol: str, ohms: float | None, henries: float, turns: float, words: str, also: tuple[str, ...]
-) -> Kind:
+    name: str, summary: str, symbol: str, ohms: float | None, henries: float, turns: float, words: str, also: tuple[str, ...],
+    pull_in_volts: float = 0.0,
+) -> Kind:  # fmt: skip
     required = ohms is None
     return Kind(
         name,
@@ -251,7 +262,13 @@ def _winding_kind(
             Param("at", "°C", "degrees Celsius", "temperature at which it has its ohms", default="20", least="any"),
             Param("temperature", "°C", "degrees Celsius", "temperature of the winding now", default="as `at`", least="any"),
             Param("henries", "H", "henries", "inductance", default=f"{henries:g}", least="zero"),
-            Param("pull_in_amps", "A", "amperes", "current at which it moves"),
+            Param(
+                "pull_in_amps",
+                "A",
+                "amperes",
+                "current at which it moves",
+                default=f"what {pull_in_volts:g} V send through it" if pull_in_volts else "",
+            ),
             Param("ampere_turns", "A", "ampere-turns", "what it takes to move it; with `turns`"),
             Param("turns", "", "", "turns of the winding"),
             tolerance(0.06),
@@ -259,7 +276,7 @@ def _winding_kind(
         symbol=symbol,
         load="",
         notes=_CASE,
-        shows=_moves,
+        shows=_moves(pull_in_volts, ohms or 1.0),
         check=_winding_check,
         also=also,
     )
@@ -373,6 +390,7 @@ KINDS = (
         0.6,
         "winding touches its case",
         ("compressor clutch", "magnetic clutch"),
+        CLUTCH_PULLS_IN,
     ),
     _winding_kind(
         "injector",
