@@ -272,3 +272,28 @@ def test_what_is_unplugged_is_crossed_out_in_the_circuit_and_nothing_else(client
         for off in ("", "&unplugged=Y3", "&unplugged=K2,+Y3")
     ]
     assert crossed == [0, 1, 3]  # the contactor has a coil and a contact
+
+
+@pytest.fixture
+def valves(client):
+    """A new job on the kneeling valves, whose sheet draws connectors; its number."""
+    form = {"new_vehicle": "Yard bus", "complaint": "does not kneel", "person": "Rike", "sheet": "7"}
+    return int(re.search(r"/jobs/(\d+)/", client.post("/jobs/new", data=form).headers["Location"])[1])
+
+
+@pytest.mark.parametrize(("off", "face", "first"), [("", "wire", "6"), ("N7", "mating", "1")])
+def test_a_test_draws_the_face_of_its_connector_as_it_is_seen(client, valves, off, face, first):
+    own = {"instrument": "ohms", "in": "parked", "red": "n7.5", "black": "n7.31", "unplugged": off}
+    page = client.get(f"/jobs/{valves}/trace", query_string=own).get_data(as_text=True)
+    assert f"N7 cavity 5, {face} side, yellow/blue" in page and f"Seen on the {face} side" in page
+    drawn = re.search(r'<figure class="face">.*?</figure>', page, re.S)[0]
+    assert re.findall(r"<text[^>]*>([^<]+)</text>", drawn)[0] == first  # mirrored or not
+    assert 'class="cavity red"' in drawn and 'class="cavity black"' in drawn and "red on cavity 5, black on cavity 31" in drawn
+
+
+def test_readings_over_time_are_one_event_in_the_log(client, valves):
+    for line in ("ready volts batt+ 24.2 at 0 min", "ready volts batt+ 27.4 at 10 min"):
+        assert client.post(f"/jobs/{valves}/readings", data={"state": "ready", "instrument": "volts", "value": line}).status_code == 302
+    page = text_of(client.get(f"/jobs/{valves}/trace"))
+    assert "rose from 24.20 V to 27.40 V in 10 min; the last number counts." in page
+    assert "@10min" in page and "do not go together" not in page
