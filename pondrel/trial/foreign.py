@@ -197,8 +197,8 @@ class ForeignVehicle(Vehicle):
             return typed(-value, meter.unit) if not meter.dead else super()._blunder(test, text)
         if shape == "decimal":
             return typed(value * self.rng.choice((0.1, 10.0)), meter.unit)
-        if shape == "prefix":
-            return typed(value * self.rng.choice((1e-3, 1e3)), meter.unit)
+        if shape == "prefix":  # what no circuit has is refused as it is typed
+            return typed(value * (1e-3 if abs(value) >= 1.0 and not meter.dead else self.rng.choice((1e-3, 1e3))), meter.unit)
         digits = [i for i, c in enumerate(text) if c.isdigit()]
         pairs = [(i, j) for i, j in pairwise(digits) if text[i] != text[j]]
         if not pairs:

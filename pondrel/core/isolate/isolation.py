@@ -184,7 +184,10 @@ def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
     together = len(now.target) > 1 and now.probability >= _STANDS_TOGETHER
     apart = now.target if together else _alike_leaders(belief) if not proposals else ()
     if apart and not contradiction:
-        proposals = _merged(proposals, (*other_meters(belief, apart), *unplugging(belief, apart)))
+        more = unplugging(belief, apart)
+        if not any(a.gain_bits >= _BEFORE_UNPLUGGING for a in (*proposals, *more)):
+            more = (*more, *other_meters(belief, apart))
+        proposals = _merged(proposals, more)
     stuck = now.unsure or now.named or not proposals
     if stuck and not now.ready and not contradiction and not any(a.proves for a in proposals):
         proposals = _against_a_slip(belief, now, proposals)

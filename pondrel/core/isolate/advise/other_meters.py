@@ -13,7 +13,8 @@ from .advice import Advice, described_with, gains, skipped
 __all__ = ["other_meters"]
 
 _WORTH_BITS = 0.1  # the least that such a test tells
-_MOST_NODES = 3  # places looked at, each with a circuit of its own for the lamp
+_MOST_NODES = 3  # places looked at
+_MOST_LAMPS = 1  # of those, with a lamp: that is a circuit of its own
 _FED_SHARE = 0.5  # of the supply that a place has in some state when all is sound
 
 
@@ -44,6 +45,6 @@ def _tests(belief: Belief, suspects: tuple[str, ...]) -> Iterator[Measurement]:
         best = max(volts, key=lambda state: volts[state])
         if volts[best] > _FED_SHARE * sheet.supply_volts:
             found.append((node, best))
-    for node, state in found[:_MOST_NODES]:
-        for meter in ("lowz", "lamp"):
+    for place, (node, state) in enumerate(reversed(found[-_MOST_NODES:])):  # the farthest from the fuse first
+        for meter in ("lowz", "lamp") if place < _MOST_LAMPS else ("lowz",):
             yield Measurement(state, meter, node, sheet.minus)
