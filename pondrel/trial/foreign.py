@@ -37,8 +37,8 @@ from ..core.circuit.sheet import Part, Sheet
 from ..core.circuit.solve import solve
 from ..core.circuit.unplug import measured_alone
 from ..core.evidence.asked import Measurement, Question
-from ..core.evidence.items import Item, Observation
-from ..core.evidence.registry import outcomes_of, word_sort
+from ..core.evidence.items import Item, Observation, Reading
+from ..core.evidence.registry import item_of, outcomes_of, word_sort
 from ..core.isolate import Workup, isolate
 from ..core.isolate.conclude.proof import CERTAIN
 from ..core.isolate.predict.chances import chances
@@ -207,6 +207,12 @@ class ForeignVehicle(Vehicle):
         swapped = list(text)
         swapped[i], swapped[j] = text[j], text[i]
         return "".join(swapped)
+
+    def slipped(self, reading: Reading) -> Item:
+        """A reading with a slip in it."""
+        text = self._blunder(reading.test, typed(reading.measured.value, reading.meter.unit))
+        columns = (reading.state, reading.instrument, reading.red, reading.black)
+        return item_of(self.workup.sheet, *columns, text, off=", ".join(reading.without))
 
     def answer(self, test: Measurement | Question) -> Item:
         """The reading or finding that the person comes back with."""
@@ -415,12 +421,14 @@ def _terminal(parts: dict[str, Any], name: str, part: dict[str, Any], rng: rando
 @dataclass(frozen=True, slots=True)
 class Tried:
     """What came of a vehicle: the ``outcome``; whether the true severity of its one fault lies in the stated band (None where it has none,
-    or where the fault was not named); of two faults, whether the second one was found when the first was repaired (None of any other)."""
+    or where the fault was not named); of two faults, whether the second one was found when the first was repaired (None of any other); of
+    one fault that led, whether it still leads with one more slip among the readings (None of any other)."""
 
     case: ForeignCase
     outcome: Outcome
     in_band: bool | None
     in_turn: bool | None = None
+    after_slip: bool | None = None
 
     @property
     def named(self) -> bool:
@@ -453,7 +461,22 @@ def try_foreign(workup: Workup, text: str, case: ForeignCase, blunders: float = 
     vehicle = ForeignVehicle(workup, text, case, blunders)
     outcome = run(workup, vehicle.case, case.seed, vehicle=vehicle)
     tried = Tried(case, outcome, _in_band(workup, case, outcome))
+    if len(case.faults) == 1 and tried.hits:
+        return dataclasses.replace(tried, after_slip=_after_a_slip(workup, vehicle, tried))
     return dataclasses.replace(tried, in_turn=_in_turn(workup, text, tried, blunders)) if len(case.faults) == 2 else tried
+
+
+def _after_a_slip(workup: Workup, vehicle: ForeignVehicle, tried: Tried) -> bool | None:
+    """Whether the part at fault still leads when one of its numbers is a slip; None where there is none."""
+    items = tried.outcome.items
+    numbers = [i for i, item in enumerate(items) if isinstance(item, Reading) and not item.measured.over_range]
+    if not numbers:
+        return None
+    at = vehicle.rng.choice(numbers)
+    reading = items[at]
+    assert isinstance(reading, Reading)
+    found = isolate(workup, (*items[:at], vehicle.slipped(reading), *items[at + 1 :]))
+    return tried.case.parts[0] in found.targets[0].members
 
 
 def _in_turn(workup: Workup, text: str, tried: Tried, blunders: float) -> bool:
@@ -476,7 +499,8 @@ def _in_band(workup: Workup, case: ForeignCase, outcome: Outcome) -> bool | None
 
 def by_sort(tried: Sequence[Tried]) -> dict[str, dict[str, float]]:
     """By sort of vehicle: how many; the shares that were right, with at least one bad part leading, called sound, named and condemned
-    wrongly; of two faults, both found one after the other; the share of true severities within the stated band; mean tests and minutes."""
+    wrongly; of two faults, both found one after the other; the share of true severities within the stated band, and of parts that still
+    lead after one more slip; mean tests and minutes."""
     return {sort: _told(own) for sort in SORTS if (own := [t for t in tried if t.case.sort == sort])}
 
 
@@ -486,6 +510,7 @@ def _told(tried: Sequence[Tried]) -> dict[str, float]:
         return sum(flags) / len(flags) if flags else math.nan
 
     bands = [t.in_band for t in tried if t.in_band is not None]
+    slips = [t.after_slip for t in tried if t.after_slip is not None]
     return {
         "vehicles": len(tried),
         "right": share(t.right for t in tried),
@@ -495,6 +520,7 @@ def _told(tried: Sequence[Tried]) -> dict[str, float]:
         "named_wrongly": share(t.named and not t.hits for t in tried),
         "condemned_wrongly": share(t.condemned_wrongly for t in tried),
         **({"severity_in_band": share(bands)} if bands else {}),
+        **({"leads_after_a_slip": share(slips)} if slips else {}),
         "tests": sum(t.outcome.tests for t in tried) / len(tried),
         "minutes": sum(t.outcome.minutes for t in tried) / len(tried),
     }

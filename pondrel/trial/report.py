@@ -119,6 +119,11 @@ def told_foreign(report: Mapping[str, Any]) -> str:
         for row in report["sorts"].values()
         if "found_in_turn" in row
     ]
+    for row in report["sorts"].values():
+        if "severity_in_band" in row:
+            turns.append(f"true severity within the stated band: {row['severity_in_band']:.0%}")
+        if "leads_after_a_slip" in row:
+            turns.append(f"the part at fault still leads with one more slip among its readings: {row['leads_after_a_slip']:.0%}")
     missed = [f"{m['sheet']}: {m['sort']} {', '.join(m['fault'])} → {', '.join(m['named']) or 'nothing'}" for m in report["missed"]]
     return "\n".join([head, *rows, *turns, *missed])
 
