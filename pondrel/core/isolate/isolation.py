@@ -24,7 +24,9 @@ from .advise.other_meters import other_meters
 from .advise.plan import World
 from .advise.unplugging import unplugging
 from .believe.belief import Belief, update
-from .believe.beyond import Beyond, beyond, undrawn, undrawn_loads, wanted
+from .believe.beyond import beyond, undrawn, wanted
+from .believe.loads import undrawn_loads
+from .believe.supposed import Beyond
 from .conclude.proof import CERTAIN, Standing, inseparable, percent, proof_tests, standing
 from .conclude.slips import likeliest_slip
 from .conclude.suspects import Suspect, Target, chances, parted, targets

@@ -8,7 +8,8 @@ import numpy as np
 import pytest
 
 from pondrel.core.evidence.line import parse_line
-from pondrel.core.isolate.believe.beyond import _loaded, _Trial, _Variant
+from pondrel.core.isolate.believe.other_diagrams import Variant, loaded
+from pondrel.core.isolate.believe.supposed import Trial
 from pondrel.core.isolate.isolation import Isolation, isolate
 from pondrel.core.isolate.predict.workup import Workup
 
@@ -229,9 +230,9 @@ def test_two_volts_where_twelve_belong_are_an_open_line_with_leakage_and_a_blown
 def test_another_diagram_is_a_used_vehicle_too(pumps):
     """Two pins that change nothing where they are swapped show just what a sound vehicle shows, films on its contacts included."""
     found = after(pumps, "off volts b+ b- 12.6", "both volts a2 g 12.1", "suspect two")
-    trial = _Trial(found.belief)
-    plain = [variant for variant in _Variant.all_of(pumps) if variant.load is None]
-    loads = [variant for variant in _Variant.all_of(pumps) if variant.load is not None]
+    trial = Trial(found.belief)
+    plain = [variant for variant in Variant.all_of(pumps) if variant.load is None]
+    loads = [variant for variant in Variant.all_of(pumps) if variant.load is not None]
     assert not plain  # nothing on this sheet minds which way round it is
-    value, _ = trial.predicted(loads[0].network, _loaded(loads[0].network, np.array([1e7])))
+    value, _ = trial.predicted(loads[0].network, loaded(loads[0].network, np.array([1e7])))
     assert value[0] == pytest.approx(trial.sound, abs=1e-4)

@@ -1,0 +1,154 @@
+"""Something that nobody drew draws current: beside a short that takes as much, anywhere on the circuit, and beside a fault that it must not
+hide."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from scipy.special import logsumexp
+
+from ...base.arrays import Floats
+from ...base.judgement import judged
+from ...base.patience import breathe
+from ...base.quantity import show
+from ...circuit.fault import apply_faults, mode_of
+from ...circuit.network import Cases
+from ...circuit.part import SUPPLY, Effect, Span
+from ...circuit.sheet import Sheet
+from ..predict.responses import BRIDGED_SHARE
+from ..predict.workup import Workup
+from .belief import Belief
+from .other_diagrams import BETWEEN_COARSE, WRONG_DIAGRAM, Variant, likelier_small, loaded, of_a_load, other_diagrams
+from .supposed import Beyond, Trial, size_of
+
+__all__ = ["GENEROUS", "a_load_beside", "beside_loads", "comes_from_plus", "loads_beside_shorts", "takes_as_a_load", "undrawn_loads"]
+
+UNDRAWN_LOADS = judged(
+    "UNDRAWN_LOADS", 0.5, "times", "how often something that nobody drew takes a load's current, for each time that a short takes as much"
+)
+_MOST_LOADS, _BESIDE_A_LOAD = 2, 8  # loads beside which faults are looked for, and faults of either order
+_LOAD_KNOWN = 0.03  # share by which a load's ohms are known
+_SUSPECTED = 0.05  # least probability from which on a load is looked for at every place
+_LOOKED_AT, _LOAD_AMPS = 0.005, 10.0  # least probability of a short that a load is thought of beside; the most that a load draws
+GENEROUS = 0.15  # share of blunders allowed when looking for what explains most of the readings
+_NO_MATTER = 8.0  # nats behind the best from which on a load is left out
+
+
+def undrawn_loads(belief: Belief) -> list[Beyond]:
+    """Something that is not drawn and draws current, where nothing asks for more than one lasting fault. Where a wire may be fed from plus,
+    or a winding seems to have lost turns, it may be anywhere: an ohmmeter finds the same path through either."""
+    found, anywhere = loads_beside_shorts(belief)
+    if anywhere and belief.readings:
+        loads = [variant for variant in Variant.all_of(belief.workup) if variant.load is not None]
+        found += other_diagrams(belief, loads, belief.log_evidence - _NO_MATTER)
+    return sorted(found, key=lambda b: -b.log_joint)
+
+
+def loads_beside_shorts(belief: Belief) -> tuple[list[Beyond], bool]:
+    """A load beside every short to ground that takes no more than a load might: the two are one to every meter, and only taking it off
+    tells them apart. And whether anything else is suspected that takes as much."""
+    workup, found, anywhere = belief.workup, [], False
+    for h in np.flatnonzero(belief.probability > _LOOKED_AT).tolist():
+        cause, severity = workup.hypotheses.items[h], belief.severity[h]
+        if cause.part is None or cause.mode is None or severity is None:
+            continue
+        takes = takes_as_a_load(workup, cause.part, cause.mode, severity[0])
+        if takes is Span.SHUNT and not comes_from_plus(workup.sheet, cause.part, cause.mode):
+            words, times = a_load_beside(workup, cause.part, severity[0])
+            found.append(Beyond("diagram", (), words, belief.log_evidence + math.log(float(belief.probability[h]) * times)))
+        elif takes is not None:
+            anywhere = anywhere or belief.probability[h] > _SUSPECTED
+    return found, anywhere
+
+
+def takes_as_a_load(workup: Workup, part: str, mode: str, ohms: float) -> Span | None:
+    """Whether a fault is a short, or turns lost, of so many ohms that it takes no more than a load might: which of the two, None if not."""
+    severity = mode_of(workup.sheet, part, mode).severity
+    if severity is None or severity.span is Span.SERIES or workup.sheet.supply_volts / ohms > _LOAD_AMPS:
+        return None
+    return None if severity.span is Span.SHUNT and _inside(workup.sheet, part, mode) else severity.span
+
+
+def a_load_beside(workup: Workup, part: str, ohms: float) -> tuple[str, float]:
+    """The words for a load that is not drawn where a part has a short of so many ohms, and how many times likelier it is. The less is drawn
+    the likelier it is a load: a wire chafes through to ohms, not to hundreds of them."""
+    words = f"something not drawn draws current beside {part} (about {show(ohms, 'Ω')}): take it off and see whether the current goes"
+    return words, UNDRAWN_LOADS * likelier_small(workup, _nodes(workup, part), workup.sheet.supply_volts / ohms)
+
+
+def _inside(sheet: Sheet, part: str, mode: str) -> bool:
+    """Whether a mode is a short between points of which one lies inside its part, where nobody splices anything in."""
+    touched = {name for name, effect in mode_of(sheet, part, mode).effects if effect is Effect.VALUE}
+    return any(pin.startswith("*") for e in sheet.parts[part].elements() if e.name in touched for pin in (e.a, e.b))
+
+
+def comes_from_plus(sheet: Sheet, part: str, mode: str) -> bool:
+    touched = {name for name, _ in mode_of(sheet, part, mode).effects}
+    return any(element.name in touched and SUPPLY in (element.a, element.b) for element in sheet.parts[part].elements())
+
+
+def _nodes(workup: Workup, part: str) -> list[int]:
+    numbers = [workup.network.node(node) for node in workup.sheet.parts[part].pins.values()]
+    return [number for number in numbers if number >= 0]
+
+
+def beside_loads(belief: Belief, density: Floats, floor: float) -> list[Beyond]:
+    """Single faults of a vehicle in which something draws current besides that is not drawn. What that shows tells nothing about the fault,
+    and must not hide it. The loads are those that go best with the fault that explains most of the readings; the faults are such as explain
+    most, and those that are most suspected as they are."""
+    workup, curves, hypotheses = belief.workup, belief.workup.curves, belief.workup.hypotheses
+    generous = np.maximum(density, math.log(GENEROUS) - np.log(belief.evidence.scale)).sum(axis=1) + belief.evidence.factor
+    prior_of = np.log(np.maximum(hypotheses.prior[curves.hypothesis] * curves.share, 1e-300))
+    best = np.maximum.reduceat(generous, curves.start) + prior_of
+    chosen: list[int] = []
+    for order in (np.argsort(-best, kind="stable"), np.argsort(-belief.curve_log, kind="stable")):
+        fresh = [c for c in order.tolist() if curves.hypothesis[c] != 0 and curves.share[c] > BRIDGED_SHARE and c not in chosen]
+        chosen += fresh[:_BESIDE_A_LOAD]
+    first = chosen[0]
+    row = curves.start[first] + int(generous[curves.of(np.array([first]))].argmax())
+    faults = hypotheses.fault(int(curves.hypothesis[first]), float(curves.grid[first][row - curves.start[first]]))
+    trial, looked = Trial(belief), []
+    for variant in Variant.all_of(workup):
+        breathe()
+        if variant.load is not None:
+            shown = trial.predicted(variant.network, loaded(variant.network, variant.load, faults))
+            coarse = trial.log_likelihood(*shown, np.asarray(np.gradient(shown[0], axis=0))[:, :, None] * BETWEEN_COARSE)
+            looked.append((float(coarse.max()), variant, shown))
+    found = []
+    for _, variant, shown in sorted(looked, key=lambda each: -each[0])[:_MOST_LOADS]:
+        ohms = of_a_load(trial, variant, *shown, faults)[1]
+        prior = math.log(WRONG_DIAGRAM / 2.0 * variant.share * variant.likelier(workup, ohms))
+        for c, log, place in _faults_beside(trial, variant, ohms, chosen):
+            item, joint = hypotheses.items[curves.hypothesis[c]], log + prior + float(prior_of[c])
+            if joint > floor and item.part is not None:
+                words = f"{item.part} {item.words}{size_of(workup, c, place)}, and {variant.words} (about {show(ohms, 'Ω')})"
+                found.append(Beyond("loaded", (item.part,), words, joint))
+    return found
+
+
+def _faults_beside(trial: Trial, variant: Variant, ohms: float, chosen: list[int]) -> list[tuple[int, float, float]]:
+    """Of some curves beside a load that is not drawn: the curve, its log evidence, and the likeliest place on its grid."""
+    evidence, workup, curves, network = trial.belief.evidence, trial.workup, trial.workup.curves, variant.network
+    rows, owner = curves.of(np.array(chosen)), np.repeat(np.arange(len(chosen)), curves.length[chosen])
+    cases = loaded(network, np.full(len(rows), ohms))
+    for number, c in enumerate(chosen):
+        grid, (start, *_, end) = curves.grid[c], (*np.flatnonzero(owner == number).tolist(), int((owner <= number).sum()))
+        faults = workup.hypotheses.fault(int(curves.hypothesis[c]), float(grid[0]))
+        apply_faults(network, cases, slice(start, end), faults, np.exp(grid) if len(grid) > 1 else None)
+    cases = cases.forcing(np.pad(curves.blown[rows], ((0, 0), (0, 1))), -1)
+    value, stray = trial.predicted(network, cases)
+    other = Cases(cases.ohms.copy(), cases.forced)
+    other.ohms[:, -1] *= 1.0 + _LOAD_KNOWN
+    stretch = np.zeros((*value.shape, 2))
+    stretch[:, :, 0] = trial.predicted(network, other)[0] - value
+    for number, c in enumerate(chosen):
+        if curves.length[c] > 1:
+            own = np.flatnonzero(owner == number)
+            stretch[own, :, 1] = np.gradient(value[own], axis=0) / math.sqrt(12.0)
+    log = trial.log_likelihood(value, stray, stretch) + evidence.factor[rows]
+    weighed = []
+    for number, c in enumerate(chosen):
+        own = log[owner == number]
+        weighed.append((c, float(logsumexp(own)) - math.log(len(own)), float(own.argmax())))
+    return weighed

@@ -1,0 +1,190 @@
+"""A vehicle that is built in another way than it is drawn: two pins the other way round, or something more that draws current."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from itertools import combinations
+
+import numpy as np
+from scipy.special import logsumexp
+
+from ...base.arrays import Floats
+from ...base.judgement import judged
+from ...base.patience import breathe
+from ...base.quantity import show
+from ...circuit.fault import Fault, apply_faults
+from ...circuit.network import Cases, Network
+from ...circuit.part import Element, Law
+from ...circuit.sheet import Part, Sheet
+from ...circuit.wear import in_use
+from ...evidence.asked import Measurement, Setup
+from ..predict.workup import Workup
+from .belief import Belief
+from .likelihood import BLUNDER, log_likelihood
+from .supposed import Beyond, Trial, shown_by
+
+__all__ = ["BETWEEN_COARSE", "WRONG_DIAGRAM", "Variant", "likelier_small", "loaded", "of_a_load", "other_diagrams"]
+
+WRONG_DIAGRAM = judged("WRONG_DIAGRAM", 0.01, "share", "jobs whose vehicle is built in another way than it is drawn")
+_EXTRA_OHMS = np.geomspace(0.5, 1000.0, 13)  # of a load that is not drawn: from a blower to a lamp that tells something
+_FINER_LOADS, _LOOKS_CLOSER = 17, 2  # ohms looked at between two of those, and between two of these again
+_SMALL_LOAD_AMPS = judged("SMALL_LOAD_AMPS", 3.0, "A", "what takes less than this is the likelier a load the less it takes")
+_LEAST_LOAD_AMPS = judged("LEAST_LOAD_AMPS", 0.03, "A", "the same, but what takes less than this is no likelier for that")
+BETWEEN_COARSE = 0.6  # a coarse look forgives more than its steps, since numbers bend between them
+
+
+@dataclass(frozen=True, eq=False)
+class Variant:
+    """Another way in which a vehicle may be built: the ``parts`` it concerns, its ``share`` of wrong diagrams, its network and the
+    ``cases`` that may be, the ``words`` for it; ``load`` are the ohms of each case where something draws current that is not drawn;
+    ``numbers`` keeps what tests show there, (cases,) values and strays."""
+
+    words: str
+    parts: tuple[str, ...]
+    share: float
+    network: Network
+    cases: Cases
+    load: Floats | None
+    numbers: dict[Measurement, tuple[Floats, Floats]]
+
+    @classmethod
+    def all_of(cls, workup: Workup) -> tuple[Variant, ...]:
+        """Every variant of a sheet, made once."""
+        return workup.memo.once("diagrams", lambda: tuple(cls._made(in_use(workup.sheet))))
+
+    @classmethod
+    def _made(cls, sheet: Sheet) -> Iterator[Variant]:
+        swapped = _swapped(sheet)
+        for words, parts, other in swapped:
+            try:
+                network = Network.of(other)
+            except ValueError:
+                continue
+            yield cls(words, parts, 1.0 / len(swapped), network, Cases.healthy(network), None, {})
+        places = [place for place in sheet.places if place not in (sheet.plus, sheet.minus)]
+        for place in places:
+            network = Network.of(sheet, None, Element("undrawn", place, sheet.minus, 1.0))
+            words = f"something that is not drawn draws current at {place}"
+            yield cls(words, (), 1.0 / len(places), network, loaded(network, _EXTRA_OHMS), _EXTRA_OHMS, {})
+
+    def likelier(self, workup: Workup, ohms: float) -> float:
+        """How many times likelier a load of so many ohms is than a large one."""
+        return likelier_small(workup, [int(self.network.a[-1])], workup.sheet.supply_volts / ohms)
+
+    def log_likelier(self, workup: Workup) -> Floats:
+        """(cases,) the logarithm of that for each case; nothing of what is no load."""
+        if self.load is None:
+            return np.zeros(len(self.cases.ohms))
+        return np.log([self.likelier(workup, ohms) for ohms in self.load.tolist()])
+
+    def shown(self, workup: Workup, setup: Setup, tests: tuple[Measurement, ...]) -> tuple[Floats, Floats]:
+        """(cases, T) numbers and strays of tests of one set-up; solved once for all that are on offer in it."""
+        if any(test not in self.numbers for test in tests):
+            every = tuple(dict.fromkeys([*tests, *(t for t in workup.on_offer[0] if t.setup == setup)]))
+            value, stray = shown_by(self.network, self.cases, setup, every)
+            self.numbers.update((test, (value[:, i], stray[:, i])) for i, test in enumerate(every))
+        value, stray = (np.stack([self.numbers[test][k] for test in tests], axis=1) for k in (0, 1))
+        return value, stray
+
+
+def loaded(network: Network, ohms: Floats, faults: tuple[Fault, ...] = ()) -> Cases:
+    """Cases of a network whose last element is a load that is not drawn, of ``ohms`` (M,), with something else wrong or not."""
+    cases = Cases.healthy(network, len(ohms))
+    apply_faults(network, cases, slice(0, len(ohms)), faults)
+    cases.ohms[:, -1] = ohms
+    return cases
+
+
+def of_a_load(trial: Trial, variant: Variant, value: Floats, stray: Floats, faults: tuple[Fault, ...] = ()) -> tuple[float, float]:
+    """Log evidence of a load that is not drawn beside some faults, and its likeliest ohms; ``value`` and ``stray`` are (cases, R).
+    Looked at ever closer around the best, since ohms that are read tell a load's to a percent."""
+    assert variant.load is not None
+    logs, between = np.log(variant.load), BETWEEN_COARSE
+    span = float(logs[-1] - logs[0])
+    for look in range(_LOOKS_CLOSER + 1):
+        step = float(logs[1] - logs[0])
+        stretch = np.asarray(np.gradient(value, axis=0))[:, :, None] * between
+        weighed = trial.log_likelihood(value, stray, stretch)
+        best = float(logs[int(weighed.argmax())])
+        if look < _LOOKS_CLOSER:
+            logs, between = np.linspace(best - step, best + step, _FINER_LOADS), 1.0 / math.sqrt(12.0)
+            value, stray = trial.predicted(variant.network, loaded(variant.network, np.exp(logs), faults))
+    return float(logsumexp(weighed)) + math.log(step / span), math.exp(best)
+
+
+def other_diagrams(belief: Belief, variants: Sequence[Variant], floor: float) -> list[Beyond]:
+    """The vehicle built in another way than it is drawn, and nothing wrong with it, where that may reach ``floor``."""
+    trial, evidence = Trial(belief), belief.evidence
+    sound = np.zeros(1, dtype=np.intp)
+    precision = evidence.precision(sound)
+    perfect = float(log_likelihood(np.zeros((1, len(trial.tests))), precision, trial.scale, evidence.blunder(sound))[0])
+    diagonal = np.diagonal(precision.matrix[0])
+    # What each reading costs at least that a variant does not explain: it must be a blunder then.
+    cost = np.log(BLUNDER) - np.log(trial.scale) + 0.5 * np.log(2.0 * math.pi / diagonal)
+    found = []
+    for variant in variants:
+        breathe()
+        prior = math.log(WRONG_DIAGRAM / 2.0 * variant.share)
+        left = perfect + prior + variant.log_likelier(belief.workup)
+        value, stray = np.tile(trial.sound, (len(left), 1)), np.zeros((len(left), len(trial.tests)))
+        for setup, numbers in trial.by_setup.items():
+            value[:, numbers], stray[:, numbers] = variant.shown(belief.workup, setup, tuple(trial.tests[i] for i in numbers))
+            own = value[:, numbers]
+            reach = np.abs(np.gradient(own, axis=0)) if len(own) > 1 else 0.0
+            missed = np.abs(own - trial.value[numbers]) > trial.far[numbers] + np.abs(own) * stray[:, numbers] + reach
+            left += np.minimum(missed * cost[numbers], 0.0).sum(axis=1)
+            if left.max() < floor:
+                break
+        else:
+            if len(left) == 1 and np.abs(value[0] - trial.sound).max(initial=0.0) < 0.05:
+                continue  # the readings do not tell the two apart
+            if variant.load is None:
+                log, words = float(trial.log_likelihood(value, stray)[0]), variant.words
+            else:
+                log, ohms = of_a_load(trial, variant, value, stray)
+                # What it draws is not seen on anything that is drawn.
+                log += math.log(variant.likelier(belief.workup, ohms)) + float(evidence.factor[0])
+                words = f"{variant.words} (about {show(ohms, 'Ω')})"
+            found.append(Beyond("diagram", variant.parts, words, log + prior))
+    return found
+
+
+def likelier_small(workup: Workup, nodes: list[int], amps: float) -> float:
+    """How many times likelier a load of so many amperes is there than a large one: small ones are what is fitted, but nobody splices one
+    into a line that carries no supply."""
+    fed = any(
+        float(workup.points(state).volts[0, n]) > 0.5 * workup.sheet.supply_volts for state in workup.sheet.states for n in nodes if n >= 0
+    )
+    return max(1.0, _SMALL_LOAD_AMPS / max(amps, _LEAST_LOAD_AMPS)) if fed else 1.0
+
+
+def _either_way_round(part: Part) -> bool:
+    """Whether it is the same whichever way round it is put in."""
+    return len(part.pins) == 2 and all(e.law in (Law.OHMIC, Law.FILAMENT, Law.MOTOR) for e in part.elements())
+
+
+def _swapped(sheet: Sheet) -> list[tuple[str, tuple[str, ...], Sheet]]:
+    """The sheet with two pins of a part, or of a plug, the other way round."""
+    variants: list[tuple[str, tuple[str, ...], Sheet]] = []
+    for part in sheet.parts.values():
+        pins = [] if part.kind.posts or _either_way_round(part) else list(part.pins)
+        for one, other in combinations(pins, 2):
+            if part.pins[one] == part.pins[other] or part.kind.joint:
+                continue
+            pins_of = {**part.pins, one: part.pins[other], other: part.pins[one]}
+            parts = {**sheet.parts, part.name: dataclasses.replace(part, pins=pins_of)}
+            words = f"pins {one} and {other} of {part.name} are the other way round here"
+            variants.append((words, (part.name,), dataclasses.replace(sheet, parts=parts)))
+    plugs = [part for part in sheet.parts.values() if "." in part.name and set(part.pins) == {"a", "b"}]
+    for left, right in combinations(plugs, 2):
+        if left.name.rpartition(".")[0] == right.name.rpartition(".")[0]:
+            crossed = {
+                left.name: dataclasses.replace(left, pins={**left.pins, "b": right.pins["b"]}),
+                right.name: dataclasses.replace(right, pins={**right.pins, "b": left.pins["b"]}),
+            }
+            words = f"{left.name} and {right.name} are crossed in their plug here"
+            variants.append((words, (left.name, right.name), dataclasses.replace(sheet, parts={**sheet.parts, **crossed})))
+    return variants

@@ -1,0 +1,101 @@
+"""Circuits that are no rows of the workup, supposed for a while: readings are predicted for them and weighed as for the single faults."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from ...base.arrays import Floats
+from ...base.patience import breathe
+from ...base.quantity import show
+from ...circuit.network import Cases, Network
+from ...circuit.operate import dead_points, operating_points
+from ...circuit.sensitivity import Tolerances
+from ...circuit.unplug import taken_off
+from ...evidence.asked import Measurement, Setup
+from ..predict.scale import scale_uncertainty
+from ..predict.table import Table
+from ..predict.workup import Workup
+from .belief import Belief
+from .fit import blunder_chance
+from .likelihood import Precision, log_likelihood
+
+__all__ = ["Beyond", "Trial", "shown_by", "size_of"]
+
+_FAR = 5.0  # standard deviations from which on a reading does not fit a diagram
+
+
+@dataclass(frozen=True, slots=True)
+class Beyond:
+    """An explanation beyond one lasting fault: its ``kind`` (``two``, ``sometimes``, ``loaded``, ``diagram``, ``undrawn``), the parts at
+    fault, the words for it, and its log evidence with prior, on the scale of `Belief.log_evidence`."""
+
+    kind: str
+    parts: tuple[str, ...]
+    words: str
+    log_joint: float
+
+
+class Trial:
+    """Readings predicted for circuits that are no rows of the workup, weighed with the sound circuit's tolerances."""
+
+    def __init__(self, belief: Belief):
+        evidence = belief.evidence
+        self.belief, self.workup = belief, belief.workup
+        self.tests = tuple(r.test for r in belief.readings)
+        self.elsewhere = np.array([r.elsewhere for r in belief.readings], dtype=bool)
+        sound = np.zeros(1, dtype=np.intp)
+        self.spread = evidence.spread(sound)[0]
+        self.value, self.scale = evidence.value, evidence.scale
+        self.sound = evidence.prediction.value[0]
+        self.own = evidence.uncertainty(sound)[0]
+        self.far = _FAR * np.sqrt(self.own**2 + (self.spread**2).sum(axis=1))
+
+    @cached_property
+    def by_setup(self) -> dict[Setup, list[int]]:
+        """The readings by set-up, those that need the meter in the circuit left out: they are taken as in a sound one."""
+        columns: dict[Setup, list[int]] = {}
+        for i, test in enumerate(self.tests):
+            if not self.elsewhere[i] and test.setup.between is None:
+                columns.setdefault(test.setup, []).append(i)
+        return columns
+
+    def predicted(self, network: Network, cases: Cases) -> tuple[Floats, Floats]:
+        """(M, R) numbers and strays of cases of a network (of any state: it is set to each reading's)."""
+        count = len(cases.ohms)
+        value, stray = np.tile(self.sound, (count, 1)), np.zeros((count, len(self.tests)))
+        for setup, numbers in self.by_setup.items():
+            breathe()
+            value[:, numbers], stray[:, numbers] = shown_by(network, cases, setup, tuple(self.tests[i] for i in numbers))
+        return value, stray
+
+    def log_likelihood(self, value: Floats, stray: Floats, stretch: Floats | None = None) -> Floats:
+        """(M,) of all readings; ``stretch`` (M, R, n) is what the severities that each case stands for do to the numbers."""
+        meter = np.hypot(scale_uncertainty(value, self.tests), np.abs(value) * stray)
+        # The sound circuit's tolerances, brought to as few columns as there are readings.
+        shared = np.linalg.cholesky(self.spread @ self.spread.T + 1e-12 * np.eye(len(self.tests)))
+        spread = np.broadcast_to(shared, (len(value), *shared.shape))
+        if stretch is not None:
+            spread = np.concatenate([spread, stretch], axis=2)
+        precision = Precision.of(spread, np.hypot(self.own, meter))
+        return log_likelihood(self.value - value, precision, self.scale, blunder_chance(stray, self.scale))
+
+
+def shown_by(network: Network, cases: Cases, setup: Setup, tests: tuple[Measurement, ...]) -> tuple[Floats, Floats]:
+    """(M, T) numbers and strays of tests of one set-up in cases of a network."""
+    at = network.at(setup.state)
+    cases = cases.forcing(taken_off(at, setup.without), -1) if setup.without else cases
+    dead = setup.instrument == "ohms"
+    points = dead_points(at, cases, setup.state) if dead else operating_points(at, cases, at.positions(setup.state))
+    nothing = np.full(len(cases.ohms), -1)
+    table = Table(setup, points, Tolerances.of(at), nothing, np.zeros(len(nothing), dtype=np.intp), lambda: None)
+    value, _, stray = table.numbers(tests)
+    return value, stray
+
+
+def size_of(workup: Workup, curve: int, place: float) -> str:
+    grid = workup.curves.grid[curve]
+    return f" ({show(math.exp(float(np.interp(place, np.arange(len(grid)), grid))), 'Ω')})" if len(grid) > 1 else ""
