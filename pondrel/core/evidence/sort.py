@@ -153,7 +153,7 @@ class WordSort(Sort):
     wants_subject = True
     wants_state = False  # whether it says nothing without a state
     from_circuit = False  # whether the circuit decides its outcome: then it can be proposed, and tells what is drawn from what is not
-    numbers = False  # whether a number may stand for a word
+    numbers = ""  # an example of a number that may stand for a word, empty where none does
     shows_more = False  # whether it shows faults that no meter does
     weighs = True  # whether it says anything about faults
     fields = (

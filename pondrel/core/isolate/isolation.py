@@ -37,7 +37,7 @@ from .predict.workup import Workup
 __all__ = ["Isolation", "Misfit", "Suspect", "isolate"]
 
 MISFIT_SIGMA = 4.0
-LEAKY_OPEN_OHMS = judged("LEAKY_OPEN_OHMS", 1000.0, "Ω", "a joint of more is called open, with leakage across it")
+LEAKY_OPEN_OHMS = judged("LEAKY_OPEN_OHMS", 1000.0, "Ω", "a joint that has surely more is called open, with leakage")
 _BLOWN = "A fuse blows for a reason: look behind it for what took too much before a new one goes in."
 _CONTRADICTS = 0.3  # share of what is not drawn from which on nothing is believed
 _ELSEWHERE = {"two": "Two faults lead with", "diagram": "Not as drawn leads with", "undrawn": "Not on the sheet leads with"}
@@ -295,7 +295,7 @@ def _suspects(belief: Belief, share: float, others: tuple[Beyond, ...], total: f
 def _words_of(belief: Belief, hypothesis: int) -> str:
     """What a hypothesis is called; a joint of kilohms is open, with damp and dirt across it, and a few stray volts come of that."""
     item, severity = belief.workup.hypotheses.items[hypothesis], belief.severity[hypothesis]
-    if item.part is None or item.mode is None or severity is None or severity[0] < LEAKY_OPEN_OHMS:
+    if item.part is None or item.mode is None or severity is None or severity[1] < LEAKY_OPEN_OHMS:
         return item.words
     part = belief.workup.sheet.parts[item.part]
     mode = mode_of(belief.workup.sheet, item.part, item.mode)

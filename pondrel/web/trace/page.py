@@ -16,7 +16,7 @@ from ...core.evidence.items import Reading
 from ...core.evidence.limits import findings_of, limits_for
 from ...core.evidence.needs import needs_of
 from ...core.evidence.pins import pins_of
-from ...core.evidence.registry import outcomes_of, test_of
+from ...core.evidence.registry import outcomes_of, test_of, word_sort
 from ...core.evidence.safety import acknowledged_first
 from ...core.isolate import (
     Advice,
@@ -145,6 +145,7 @@ class Trace:
     taken: int | None
     choice: Mapping[str, str]
     outcome_words: tuple[str, ...]
+    number_words: str
     view: str
     state: str
     load: str
@@ -212,6 +213,7 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
         taken=taken,
         choice=_choice(asked, taken),
         outcome_words=_outcome_words(sheet, asked, form),
+        number_words=word_sort(asked.test).numbers if asked and isinstance(asked.test, Question) else "",
         view=drawn.view if drawn.view in VIEWS else VIEWS[0],
         state=shown,
         load=path.load,

@@ -43,7 +43,7 @@ class Stopwatch(WordSort):
     answers = {"as it should": ("ok", "right"), "too short": ("short", "at once"), "too long": ("long", "late"), "never": ("ol", "none")}
     wants_state = True
     from_circuit = True
-    numbers = True
+    numbers = "3.2 s"
     shows_more = True
 
     def subjects(self, sheet: Sheet) -> tuple[str, ...]:
