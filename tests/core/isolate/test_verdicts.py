@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from pondrel.core.evidence.line import parse_line
+from pondrel.core.isolate.advise.other_meters import _tests, other_meters
 from pondrel.core.isolate.believe.other_diagrams import Variant, loaded
 from pondrel.core.isolate.believe.supposed import Trial
 from pondrel.core.isolate.isolation import Isolation, isolate
@@ -236,3 +237,19 @@ def test_another_diagram_is_a_used_vehicle_too(pumps):
     assert not plain  # nothing on this sheet minds which way round it is
     value, _ = trial.predicted(loads[0].network, loaded(loads[0].network, np.array([1e7])))
     assert value[0] == pytest.approx(trial.sound, abs=1e-4)
+
+
+def test_what_is_seen_and_fits_the_leading_suspect_badly_asks_for_two_faults(pumps):
+    readings = ("both volts b+ b- 12.5", "both volts f b- 10.9", "both volts b+ f 1.6", "both volts a2 b- 10.7")
+    fits, odd = (after(pumps, *readings, f"both see MB {word}") for word in ("normal", "stopped"))
+    assert fits.suspects[0].part == odd.targets[0].members[0] == "F1"
+    assert fits.assumed.startswith("One lasting fault at most") and odd.assumed.startswith("Weighed as well")
+    assert any(s.kind == "two" and set(s.parts) == {"F1", "MB"} for s in odd.suspects)
+
+
+def test_a_lamp_or_a_low_impedance_meter_is_weighed_at_the_fed_places_of_suspects(pumps):
+    belief = after(pumps, "off volts b+ b- 12.6").belief
+    found = {test.instrument for test in _tests(belief, ("SA", "WA"))}
+    places = {(test.red, test.state) for test in _tests(belief, ("SA", "WA"))}
+    assert found == {"lowz", "lamp"} and places <= {("f", "off"), ("a1", "pump a"), ("a2", "pump a"), ("f", "pump a"), ("a1", "both")}
+    assert all(advice.gain_bits >= 0.1 and advice.minutes > 0.0 for advice in other_meters(belief, ("SA", "WA", "F1")))
