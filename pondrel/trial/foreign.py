@@ -231,12 +231,19 @@ class ForeignVehicle(Vehicle):
         return Observation(test.kind, test.subject, self.rng.choices(words, row.tolist())[0], test.state)
 
     @cached_property
+    def cause(self) -> int:
+        """Number of its first fault among the adviser's hypotheses, 0 for none."""
+        if not self.case.faults:
+            return 0
+        first = self.case.faults[0]
+        return next(i for i, item in enumerate(self.workup.hypotheses.items) if (item.part, item.mode) == (first.part, first.mode))
+
+    @cached_property
     def _row(self) -> int:
         """A row of the adviser's table near the vehicle's first fault."""
         if not self.case.faults:
             return 0
-        fault, hypotheses, curves = self.case.faults[0], self.workup.hypotheses, self.workup.curves
-        h = next(i for i, item in enumerate(hypotheses.items) if (item.part, item.mode) == (fault.part, fault.mode))
+        fault, hypotheses, curves, h = self.case.faults[0], self.workup.hypotheses, self.workup.curves, self.cause
         start = int(curves.start[np.flatnonzero(curves.hypothesis == h)[0]])
         return start + (int(np.abs(hypotheses.severities[h] - math.log(fault.ohms)).argmin()) if fault.ohms else 0)
 
@@ -286,8 +293,8 @@ class _Own:
         return operating_points(network, cases, network.positions(state))
 
     def by_cause(self, numbers: Any) -> Any:
-        """Not asked for by what follows from the circuit."""
-        raise NotImplementedError
+        """Of numbers by fault, those of nothing and of the vehicle's first fault."""
+        return numbers[[0, self.vehicle.cause]]
 
 
 def _aged(plain: dict[str, Any], workup: Workup, rng: random.Random, undrawn: bool) -> dict[str, Any]:

@@ -105,3 +105,16 @@ def test_electronics_without_power_show_the_foreign_ohmmeter_anything(demo_worku
         for seed in range(4)
     }
     assert len(shown) == 4 and max(shown) > 3.0 * min(shown)
+
+
+@needs_ngspice
+def test_a_delay_of_the_foreign_world_is_its_own_relay_s(demo_workups):
+    workup = demo_workups["cabin_light"]
+    text = (SHEETS / "cabin_light.yaml").read_text()
+    relay = next(name for name, part in workup.sheet.parts.items() if part.kind.delay is not None)
+    question = next(q for q in workup.questions if q.kind == "delay")
+    words = []
+    for faults in ((), (Fault(relay, "capacitor_dry"),)):
+        case = ForeignCase("single" if faults else "sound", faults, 5)
+        words.append([ForeignVehicle(workup, text, case, blunders=0.0).answer(question).outcome for _ in range(12)])
+    assert words[0].count("as it should") >= 9 and words[1].count("too short") >= 9
