@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 
 import numpy as np
@@ -253,3 +254,13 @@ def test_a_lamp_or_a_low_impedance_meter_is_weighed_at_the_fed_places_of_suspect
     places = {(test.red, test.state) for test in _tests(belief, ("SA", "WA"))}
     assert found == {"lowz", "lamp"} and places <= {("f", "off"), ("a1", "pump a"), ("a2", "pump a"), ("f", "pump a"), ("a1", "both")}
     assert all(advice.gain_bits >= 0.1 and advice.minutes > 0.0 for advice in other_meters(belief, ("SA", "WA", "F1")))
+
+
+def test_a_battery_s_own_ohms_are_a_fault_where_they_lose_half_a_volt_here():
+    """Twenty-seven milliohms are an old battery's, and no fault of a circuit that draws thirteen amperes."""
+    workup = Workup(sheet_of(PUMPS.replace("ohms: 0.01", "ohms: 0.005"), states="off: {}, both: {SA: closed, SB: closed}"))
+    items = workup.hypotheses.items
+    number = next(i for i, item in enumerate(items) if (item.part, item.mode) == ("BAT", "high_resistance"))
+    assert 0.03 < math.exp(workup.hypotheses.severities[number][0]) < 0.05
+    found = after(workup, "both volts b+ b- 12.35", "off volts b+ b- 12.6", "both volts a2 g 11.9", "both volts b2 g 11.8")
+    assert found.suspects[0].part is None and found.parts["BAT"] < 0.1
