@@ -9,13 +9,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..base.errors import PondrelError
-from ..circuit.sheet import Sheet
+from ..circuit.sheet import Part, Sheet
 
 __all__ = ["MOST_PARTS", "MOST_PRODUCT", "MOST_READINGS", "TooMuchError", "check_items", "check_sheet"]
 
 MOST_PARTS = 100
 MOST_PRODUCT = 20_000  # parts × places × states
 MOST_READINGS = 60
+FREE_PINS = 8
 
 
 class TooMuchError(PondrelError):
@@ -24,7 +25,7 @@ class TooMuchError(PondrelError):
 
 def check_sheet(sheet: Sheet) -> None:
     """Raises TooMuchError where the faults of a sheet are too many to be ranked."""
-    parts, places, states = len(sheet.parts), len(sheet.places), len(sheet.states)
+    parts, places, states = sum(map(_counts_as, sheet.parts.values())), len(sheet.places), len(sheet.states)
     if parts > MOST_PARTS:
         raise TooMuchError(f"This circuit has {parts} parts; faults of at most {MOST_PARTS} are ranked at once. Split the sheet in two.")
     if parts * places * states > MOST_PRODUCT:
@@ -32,6 +33,11 @@ def check_sheet(sheet: Sheet) -> None:
             f"This circuit has {parts} parts, {places} places and {states} states; their product may be at most {MOST_PRODUCT:,}. "
             "Leave out places or states, or split the sheet in two."
         )
+
+
+def _counts_as(part: Part) -> int:
+    """As how many parts one counts: a plug's pins beyond the eighth fail each by itself."""
+    return 1 + max(0, len(part.pins) // 2 - FREE_PINS) if part.kind.sized else 1
 
 
 def check_items(items: Sequence[object]) -> None:

@@ -9,6 +9,7 @@ from pondrel.core.circuit.fault import parse_fault
 from pondrel.core.circuit.measure import measure
 from pondrel.core.circuit.solve import solve
 from pondrel.core.circuit.transient import transient
+from pondrel.core.isolate.extent import TooMuchError, check_sheet
 
 from ...circuits import sheet_of
 from ...gallery import GALLERY
@@ -162,3 +163,15 @@ def test_a_plug_may_have_any_pins():
 def test_pins_that_a_plug_cannot_have_are_named(pins, says):
     with pytest.raises(SheetError, match=says):
         plug(pins)
+
+
+def test_the_pins_of_a_large_plug_count_as_parts():
+    """Each of them fails by itself, so a plug of two hundred pins is no small sheet."""
+    pins = ", ".join(f"{n}a: b+, {n}b: x{n}" for n in range(1, 150))
+    text = f"""
+        BAT: {{kind: battery, pins: {{p: b+, n: b-}}}}
+        X1: {{kind: plug, pins: {{{pins}}}}}
+    """
+    with pytest.raises(TooMuchError, match="This circuit has 143 parts; faults of at most 100 are ranked at once"):
+        check_sheet(sheet_of(text))
+    check_sheet(plug("1a: b+, 1b: o, 2a: q, 2b: p"))
