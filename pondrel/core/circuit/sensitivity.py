@@ -19,13 +19,14 @@ from .network import LEAST_OHMS, Network
 from .operate import Points, Settled
 from .part import Element, Law
 from .tableau import Ports
-from .wear import AGE_SHARED, BODY_APART, BODY_SHARED, film_spread, on_body
+from .wear import AGE_SHARED, BODY_APART, BODY_SHARED, WIRES_ALIKE, film_spread, of_wire, on_body
 
 __all__ = ["BODY_COLUMN", "SHARED", "Sensitivities", "Tolerances"]
 
 _OHMS, _CURRENT, _VOLTS, _BEND = range(4)
 _BEND_LEAST = 0.05  # share of the rated volts below which a law bends no further from another
-SHARED = 3  # what its modules have inside, the age of its contacts, and how far its body stands above the battery post
+# What its modules have inside, its contacts' age, how long and warm its wires are, how far its body stands above the battery post.
+SHARED = 4
 BODY_COLUMN = -1  # of those in common, the last
 INNER_ALIKE = judged("INNER_ALIKE", 2.0, "times", "how far the pins of unpowered electronics go together, of what each does for itself")
 _FORWARD_VOLTS = 0.7  # what a junction's tolerance is a share of
@@ -45,10 +46,14 @@ class Tolerances:
     @classmethod
     def of(cls, network: Network) -> Tolerances:
         """Those that a network's elements have: the same list whatever its dials."""
-        films, body = film_spread(network), on_body(network)
-        items = [item for i, e in enumerate(network.elements) for item in _of_element(i, e, float(films[i]), bool(body[i]))]
-        element, what, sigma, within, age, above = zip(*items, strict=True) if items else ((), (), (), (), (), ())
-        shared = np.array([within, age, above], dtype=float).reshape(SHARED, len(element)).T
+        films, wires, body = film_spread(network), of_wire(network), on_body(network)
+        items = [
+            item
+            for i, e in enumerate(network.elements)
+            for item in _of_element(i, e, float(films[i]), WIRES_ALIKE if wires[i] else 0.0, bool(body[i]))
+        ]
+        element, what, sigma, within, age, length, above = zip(*items, strict=True) if items else ((), (), (), (), (), (), ())
+        shared = np.array([within, age, length, above], dtype=float).reshape(SHARED, len(element)).T
         return cls(np.array(element, dtype=np.intp), np.array(what, dtype=np.intp), np.array(sigma), shared)
 
     @property
@@ -147,9 +152,9 @@ class Sensitivities:
         return np.concatenate([spread, spread @ self.tolerances.shared], axis=2)
 
 
-def _of_element(i: int, e: Element, film: float, on_body: bool) -> list[tuple[int, int, float, float, float, float]]:
-    """Of an element: its number, what of it, sigma, and how much of that goes with what modules have inside, with a vehicle's age and with
-    its body's volts."""
+def _of_element(i: int, e: Element, film: float, alike: float, on_body: bool) -> list[tuple[int, int, float, float, float, float, float]]:
+    """Of an element: its number, what of it, sigma, and how much of that goes with what modules have inside, with a vehicle's age, with how
+    long and warm its wires are (``alike``) and with its body's volts."""
     own, ohms, age = e.tolerance, e.ohms_tolerance, 0.0
     if film > 0.0:
         ohm = max(e.ohms, LEAST_OHMS)
@@ -167,5 +172,5 @@ def _of_element(i: int, e: Element, film: float, on_body: bool) -> list[tuple[in
     else:  # what a motor or filament has at rest says little of what it takes at work
         found = [(i, _CURRENT, own, own), (i, _OHMS, ohms, ohms), (i, _BEND, e.bend_tolerance, e.bend_tolerance)]
     within = INNER_ALIKE if e.asleep else 0.0
-    singles = [(element, what, sigma, within, age, 0.0) for element, what, of, sigma in found if of > 0.0]
-    return [*singles, (i, _VOLTS, BODY_APART, 0.0, 0.0, BODY_SHARED / BODY_APART)] if on_body else singles
+    singles = [(element, what, sigma, within, age, alike, 0.0) for element, what, of, sigma in found if of > 0.0]
+    return [*singles, (i, _VOLTS, BODY_APART, 0.0, 0.0, 0.0, BODY_SHARED / BODY_APART)] if on_body else singles

@@ -21,7 +21,10 @@ from .operate import operating_points
 from .part import Element, Law
 from .sheet import Part, Sheet
 
-__all__ = ["AGE_SHARED", "BODY_APART", "BODY_MOVES", "BODY_SHARED", "film_ohms", "film_spread", "in_use", "on_body", "working_amps"]
+__all__ = [
+    "AGE_SHARED", "BODY_APART", "BODY_MOVES", "BODY_SHARED", "WIRES_ALIKE", "film_ohms", "film_spread", "in_use", "of_wire", "on_body",
+    "working_amps",
+]  # fmt: skip
 
 FILM_OHMS = judged("FILM_OHMS", 0.007, "Ω", "what a used contact or terminal has more than a new one, in a light circuit")
 FILM_VOLTS = judged(
@@ -29,6 +32,9 @@ FILM_VOLTS = judged(
 )
 FILM_SPREAD = judged("FILM_SPREAD", 0.75, "share", "standard deviation of one film, of what is usual")
 AGE_SHARED = judged("AGE_SHARED", 1.0, "times", "how far all films of a vehicle go together, of what each does for itself")
+WIRES_ALIKE = judged(
+    "WIRES_ALIKE", 0.7, "times", "how far all wires of a vehicle are longer or warmer than drawn together, of what each is for itself"
+)
 BODY_APART = judged("BODY_APART", 0.015, "V", "how far one ground point stands above another")
 BODY_SHARED = judged("BODY_SHARED", 0.035, "V", "how far the body stands above the battery post, alike at all its ground points")
 BODY_MOVES = judged("BODY_MOVES", 0.012, "V", "how far that moves from state to state")
@@ -101,6 +107,12 @@ def _with_film(element: Element, film: float) -> Element:
 def _ends_in_a_contact(sheet: Sheet, part: str, switched: bool) -> bool:
     kind = sheet.parts[part].kind
     return kind.joint or kind.symbol == "wire" or switched
+
+
+def of_wire(network: Network) -> NDArray[np.bool_]:
+    """(E,) which elements are lengths of wire: their main path."""
+    wires = {name for name, part in network.sheet.parts.items() if part.kind.symbol == "wire"}
+    return np.array([part in wires and name == "" for part, name in network.keys], dtype=bool)
 
 
 def on_body(network: Network) -> NDArray[np.bool_]:

@@ -40,7 +40,10 @@ MISFIT_SIGMA = 4.0
 LEAKY_OPEN_OHMS = judged("LEAKY_OPEN_OHMS", 1000.0, "Ω", "a joint that has surely more is called open, with leakage")
 _BLOWN = "A fuse blows for a reason: look behind it for what took too much before a new one goes in."
 _CONTRADICTS = 0.3  # share of what is not drawn from which on nothing is believed
-_ELSEWHERE = {"two": "Two faults lead with", "diagram": "Not as drawn leads with", "undrawn": "Not on the sheet leads with"}
+_ELSEWHERE = {
+    "two": "Two faults lead with", "touching": "Two wires that touch lead with", "diagram": "Not as drawn leads with",
+    "undrawn": "Not on the sheet leads with",
+}  # fmt: skip
 _WORTH_TELLING, _MOST_OTHERS = 1e-8, 12  # of each kind
 _LARGEST_GROUP = 5
 _MISTAKEN = 0.1  # how much less likely than by the best explanation of it, what is seen counts as mistaken
@@ -190,7 +193,7 @@ def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
         if not any(a.gain_bits >= _BEFORE_UNPLUGGING for a in (*proposals, *more)):
             more = (*more, *other_meters(belief, apart))
         proposals = _merged(proposals, more)
-    stuck = now.unsure or now.named or not proposals
+    stuck = now.unsure or now.named or not any(a.gain_bits >= _WORTH_GOING_ON for a in proposals)
     if stuck and not now.ready and not contradiction and not any(a.proves for a in proposals):
         proposals = _against_a_slip(belief, now, proposals)
     if now.unsure and not proposals and not contradiction:

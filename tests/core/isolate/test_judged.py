@@ -161,7 +161,7 @@ def test_the_headline_names_what_stands_first_in_the_list(demo_workups, name):
         items = (*items, reading_of(workup.sheet, state, "volts", place, "", value))
         found = isolate(workup, items)
         first = found.targets[0]
-        elsewhere = max((s.probability for s in found.suspects if s.kind in ("two", "diagram", "undrawn")), default=0.0)
+        elsewhere = max((s.probability for s in found.suspects if s.kind in ("two", "touching", "diagram", "undrawn")), default=0.0)
         says = found.standing.says
         if found.contradiction:
             assert says == found.contradiction
@@ -172,7 +172,7 @@ def test_the_headline_names_what_stands_first_in_the_list(demo_workups, name):
         else:
             assert "No part stands accused" in says or "Nothing on this sheet" in says
         together = sum(t.probability for t in found.targets) + sum(
-            s.probability for s in found.suspects if s.kind in ("two", "diagram", "undrawn")
+            s.probability for s in found.suspects if s.kind in ("two", "touching", "diagram", "undrawn")
         )
         assert together == pytest.approx(1.0, abs=1e-6)
 

@@ -9,6 +9,7 @@ from ...evidence.asked import Measurement
 from ...evidence.safety import is_allowed
 from ..believe.belief import Belief
 from .advice import Advice, described_with, gains, skipped
+from .live import fed_best
 
 __all__ = ["other_meters"]
 
@@ -40,11 +41,9 @@ def _tests(belief: Belief, suspects: tuple[str, ...]) -> Iterator[Measurement]:
     reached = [node for node in nodes if node in sheet.places and node not in (sheet.plus, sheet.minus)]
     found = []
     for node in reached:
-        number = workup.network.node(node)
-        volts = {state: float(workup.points(state).volts[0, number]) for state in sheet.states}
-        best = max(volts, key=lambda state: volts[state])
-        if volts[best] > _FED_SHARE * sheet.supply_volts:
-            found.append((node, best))
+        state, volts = fed_best(workup, node)
+        if volts > _FED_SHARE * sheet.supply_volts:
+            found.append((node, state))
     for place, (node, state) in enumerate(reversed(found[-_MOST_NODES:])):  # the farthest from the fuse first
         for meter in ("lowz", "lamp") if place < _MOST_LAMPS else ("lowz",):
             yield Measurement(state, meter, node, sheet.minus)

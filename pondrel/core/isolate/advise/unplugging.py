@@ -11,10 +11,12 @@ from ...evidence.asked import Measurement
 from ...evidence.safety import is_allowed
 from ..believe.belief import Belief
 from .advice import Advice, described_with, gains, skipped
+from .live import fed_best
 
 __all__ = ["unplugging"]
 
 _MOST_NAMES = 4  # things whose unplugging is weighed: each is a circuit of its own
+_MOST_LIVE = 2  # of those, with which volts are taken too
 _WORTH_BITS = 0.05  # the least that such a test tells
 
 
@@ -24,7 +26,7 @@ def unplugging(belief: Belief, suspects: tuple[str, ...], most: int = 2) -> tupl
     taken = {reading.test for reading in belief.readings}
     tests = tuple(
         test
-        for test in dict.fromkeys(_tests(sheet, suspects))
+        for test in dict.fromkeys(_tests(belief, suspects))
         if test not in taken and not {test.red, test.black, *test.without} & missing and is_allowed(sheet, test)
     )
     if not tests:
@@ -33,7 +35,8 @@ def unplugging(belief: Belief, suspects: tuple[str, ...], most: int = 2) -> tupl
     return tuple(sorted((a for a in told if a.gain_bits >= _WORTH_BITS), key=lambda a: -round(a.gain_bits / a.minutes, 9))[:most])
 
 
-def _tests(sheet: Sheet, suspects: tuple[str, ...]) -> Iterator[Measurement]:
+def _tests(belief: Belief, suspects: tuple[str, ...]) -> Iterator[Measurement]:
+    sheet = belief.workup.sheet
     parts = [sheet.parts[name] for name in suspects]
     nodes = {node for part in parts for node in part.pins.values()}
     reached = [node for node in sheet.places if node in nodes and node not in (sheet.plus, sheet.minus)]
@@ -43,10 +46,12 @@ def _tests(sheet: Sheet, suspects: tuple[str, ...]) -> Iterator[Measurement]:
         if not joins_two_ends(part) and len(part.pins) == 2 and own and not part.kind.posts:
             red, black = part.pins.values()
             yield Measurement(states[0], "ohms", red, black, (alone(part.name),))
-    for name in _between(sheet, suspects, nodes):
+    for number, name in enumerate(_between(sheet, suspects, nodes)):
         for node in reached:
             for state in states[:2]:
                 yield Measurement(state, "ohms", node, sheet.minus, (name,))
+            if number < _MOST_LIVE:
+                yield Measurement(fed_best(belief.workup, node)[0], "volts", node, sheet.minus, (name,))
 
 
 def _between(sheet: Sheet, suspects: tuple[str, ...], nodes: set[str]) -> list[str]:

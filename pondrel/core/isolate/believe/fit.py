@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 
 from ...base.arrays import Floats
 from ...base.judgement import judged
+from ...evidence.asked import Measurement
 from ...evidence.items import Item, Reading, observations, readings
 from ..predict.chances import log_factor
 from ..predict.scale import on_scale
@@ -25,13 +26,18 @@ from ..predict.table import Prediction
 from ..predict.workup import Workup
 from .likelihood import BLUNDER, Precision, blunder_probability, log_likelihood, standard_scores
 
-__all__ = ["DRIFT", "STRAY", "Fit", "Spot", "blunder_chance", "blunder_widths", "either", "insulation_sigma", "interpolate"]
+__all__ = [
+    "DRIFT", "PLACE", "STATE", "STRAY", "Fit", "Spot", "blunder_chance", "blunder_widths", "either", "insulation_sigma", "interpolate",
+]  # fmt: skip
 
 UNSEEN = 0.1  # standard deviations of its own by which a reading may be off and still count as a sound circuit's
 DRIFT = judged("DRIFT", 0.07, "share", "how far a supply wanders from reading to reading, of its own tolerance: 50 mV of a battery")
 SAG = judged("SAG", 0.35, "share", "how far it sags while one measures, of its own tolerance: a quarter of a volt of a battery")
 SAG_READINGS = judged("SAG_READINGS", 12.0, "readings", "after how many it sags no further")
-ELSEWHERE = 0.03, 0.012  # how near a blunder comes to what another place shows: volts (or on the ohms' scale), and a share of it
+# How often a slip is one of these. Common practice, no source.
+PLACE = judged("SLIP_PLACE", 0.25, "share", "slips in which a probe stood at the place beside")
+STATE = judged("SLIP_STATE", 0.15, "share", "slips in which the vehicle stood in another state")
+ELSEWHERE = 0.03  # how near a blunder comes to what another place shows, besides what tolerances do to it: volts, or on the ohms' scale
 _IMPOSSIBLE = -1e6  # log likelihood; finite, so that sums stay finite
 OTHER_SIDE = judged("OTHER_SIDE", 0.2, "share", "readings beside a threshold, within a grid step, that are those of its other side")
 STRAY = judged("STRAY", 0.3, "share", "readings on a floating point that show stray volts")
@@ -293,19 +299,29 @@ def blunder_chance(stray: Floats, scale: Floats) -> Floats:
 
 
 def blunder_widths(workup: Workup, readings: tuple[Reading, ...]) -> Floats:
-    """(R,) one over the density of a blunder at each reading: half of them lie anywhere on the scale, half are what a sound circuit shows
-    at another place or in another state."""
+    """(R,) one over the density of a blunder at each reading: so many of them are what a sound circuit shows with one lead at another
+    place, or with the leads where they are in another state; the others lie anywhere on the scale."""
+    tests, prediction = workup.on_offer
     widths = []
     for reading in readings:
         width = _SCALE.get(reading.instrument, _SCALE["volts"])
-        tests, prediction = workup.on_offer
-        alike = [i for i, t in enumerate(tests) if t.instrument == ("ohms" if reading.meter.dead else "volts")]
-        if not alike or reading.meter.unit == "A":
-            widths.append(width)
-            continue
-        elsewhere = prediction.value[0, alike]
-        sigma = ELSEWHERE[0] + ELSEWHERE[1] * np.abs(elsewhere)
-        offset = (on_scale(reading)[0] - elsewhere) / sigma
-        density = float((np.exp(-0.5 * offset**2) / sigma).mean()) / math.sqrt(2.0 * math.pi)
-        widths.append(1.0 / (0.5 / width + 0.5 * density))
+        share = _mixed_up_with(reading, tests) if reading.meter.unit != "A" else np.zeros(len(tests))
+        alike = np.flatnonzero(share)
+        offset = on_scale(reading)[0] - prediction.value[0, alike]
+        sigma = np.sqrt(ELSEWHERE**2 + (workup.sound_spread[alike] ** 2).sum(axis=1))
+        density = float(share[alike] @ (np.exp(-0.5 * (offset / sigma) ** 2) / sigma)) / math.sqrt(2.0 * math.pi)
+        widths.append(1.0 / ((1.0 - share.sum()) / width + density))
     return np.array(widths)
+
+
+def _mixed_up_with(reading: Reading, tests: tuple[Measurement, ...]) -> Floats:
+    """(T,) the share of slips at a reading in which each test on offer was taken in its place."""
+    test, instrument = reading.test, "ohms" if reading.meter.dead else "volts"
+    place, state = np.zeros(len(tests), dtype=bool), np.zeros(len(tests), dtype=bool)
+    for i, other in enumerate(tests):
+        if other.instrument == instrument:
+            leads = len({other.red, other.black} & {test.red, test.black})
+            place[i] = leads == 1 and (test.dead or other.state == test.state)
+            state[i] = leads == 2 and other.state != test.state and not test.dead
+    share: Floats = PLACE * place / max(place.sum(), 1) + STATE * state / max(state.sum(), 1)
+    return share

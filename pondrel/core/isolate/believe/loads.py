@@ -19,7 +19,7 @@ from ...circuit.sheet import Sheet
 from ..predict.responses import BRIDGED_SHARE
 from ..predict.workup import Workup
 from .belief import Belief
-from .other_diagrams import BETWEEN_COARSE, WRONG_DIAGRAM, Variant, likelier_small, loaded, of_a_load, other_diagrams
+from .other_diagrams import BETWEEN_COARSE, Variant, likelier_small, loaded, of_its_ohms, other_diagrams
 from .supposed import Beyond, Trial, size_of
 
 __all__ = ["GENEROUS", "a_load_beside", "beside_loads", "comes_from_plus", "loads_beside_shorts", "takes_as_a_load", "undrawn_loads"]
@@ -40,7 +40,7 @@ def undrawn_loads(belief: Belief) -> list[Beyond]:
     or a winding seems to have lost turns, it may be anywhere: an ohmmeter finds the same path through either."""
     found, anywhere = loads_beside_shorts(belief)
     if anywhere and belief.readings:
-        loads = [variant for variant in Variant.all_of(belief.workup) if variant.load is not None]
+        loads = [variant for variant in Variant.all_of(belief.workup) if variant.is_load]
         found += other_diagrams(belief, loads, belief.log_evidence - _NO_MATTER)
     return sorted(found, key=lambda b: -b.log_joint)
 
@@ -111,14 +111,14 @@ def beside_loads(belief: Belief, density: Floats, floor: float) -> list[Beyond]:
     trial, looked = Trial(belief), []
     for variant in Variant.all_of(workup):
         breathe()
-        if variant.load is not None:
-            shown = trial.predicted(variant.network, loaded(variant.network, variant.load, faults))
+        if variant.is_load and variant.ohms is not None:
+            shown = trial.predicted(variant.network, loaded(variant.network, variant.ohms, faults))
             coarse = trial.log_likelihood(*shown, np.asarray(np.gradient(shown[0], axis=0))[:, :, None] * BETWEEN_COARSE)
             looked.append((float(coarse.max()), variant, shown))
     found = []
     for _, variant, shown in sorted(looked, key=lambda each: -each[0])[:_MOST_LOADS]:
-        ohms = of_a_load(trial, variant, *shown, faults)[1]
-        prior = math.log(WRONG_DIAGRAM / 2.0 * variant.share * variant.likelier(workup, ohms))
+        ohms = of_its_ohms(trial, variant, *shown, faults)[1]
+        prior = math.log(variant.share * variant.likelier(workup, ohms))
         for c, log, place in _faults_beside(trial, variant, ohms, chosen):
             item, joint = hypotheses.items[curves.hypothesis[c]], log + prior + float(prior_of[c])
             if joint > floor and item.part is not None:

@@ -1,4 +1,5 @@
-"""A vehicle that is built in another way than it is drawn: two pins the other way round, or something more that draws current."""
+"""A vehicle that is built in another way than it is drawn: two pins the other way round, something more that draws current; or one in which
+two wires touch that should not."""
 
 from __future__ import annotations
 
@@ -24,11 +25,14 @@ from ...evidence.asked import Measurement, Setup
 from ..predict.workup import Workup
 from .belief import Belief
 from .likelihood import BLUNDER, log_likelihood
-from .supposed import Beyond, Trial, shown_by
+from .supposed import Beyond, Trial, seen_where, shown_by
+from .touching import wires_that_may_touch
 
-__all__ = ["BETWEEN_COARSE", "WRONG_DIAGRAM", "Variant", "likelier_small", "loaded", "of_a_load", "other_diagrams"]
+__all__ = ["BETWEEN_COARSE", "WRONG_DIAGRAM", "Variant", "likelier_small", "loaded", "of_its_ohms", "other_diagrams"]
 
 WRONG_DIAGRAM = judged("WRONG_DIAGRAM", 0.01, "share", "jobs whose vehicle is built in another way than it is drawn")
+WIRES_TOUCH = judged("WIRES_TOUCH", 0.004, "share", "jobs in which two wires have chafed through to each other")
+_TOUCH_OHMS = np.geomspace(0.02, 30.0, 9)
 _EXTRA_OHMS = np.geomspace(0.5, 1000.0, 13)  # of a load that is not drawn: from a blower to a lamp that tells something
 _FINER_LOADS, _LOOKS_CLOSER = 17, 2  # ohms looked at between two of those, and between two of these again
 _SMALL_LOAD_AMPS = judged("SMALL_LOAD_AMPS", 3.0, "A", "what takes less than this is the likelier a load the less it takes")
@@ -38,17 +42,23 @@ BETWEEN_COARSE = 0.6  # a coarse look forgives more than its steps, since number
 
 @dataclass(frozen=True, eq=False)
 class Variant:
-    """Another way in which a vehicle may be built: the ``parts`` it concerns, its ``share`` of wrong diagrams, its network and the
-    ``cases`` that may be, the ``words`` for it; ``load`` are the ohms of each case where something draws current that is not drawn;
-    ``numbers`` keeps what tests show there, (cases,) values and strays."""
+    """Another way in which a vehicle may be built, or two of its wires touching: the ``parts`` it concerns, its ``share`` of all jobs, its
+    network and the ``cases`` that may be, the ``words`` for it; ``ohms`` are those of each case where something joins two points that is
+    not drawn; ``numbers`` keeps what tests show there, (cases,) values and strays."""
 
+    kind: str
     words: str
     parts: tuple[str, ...]
     share: float
     network: Network
     cases: Cases
-    load: Floats | None
+    ohms: Floats | None
     numbers: dict[Measurement, tuple[Floats, Floats]]
+
+    @property
+    def is_load(self) -> bool:
+        """Whether it is something that draws current and is not drawn."""
+        return self.ohms is not None and self.kind == "diagram"
 
     @classmethod
     def all_of(cls, workup: Workup) -> tuple[Variant, ...]:
@@ -63,22 +73,30 @@ class Variant:
                 network = Network.of(other)
             except ValueError:
                 continue
-            yield cls(words, parts, 1.0 / len(swapped), network, Cases.healthy(network), None, {})
+            yield cls("diagram", words, parts, WRONG_DIAGRAM / 2.0 / len(swapped), network, Cases.healthy(network), None, {})
         places = [place for place in sheet.places if place not in (sheet.plus, sheet.minus)]
         for place in places:
             network = Network.of(sheet, None, Element("undrawn", place, sheet.minus, 1.0))
             words = f"something that is not drawn draws current at {place}"
-            yield cls(words, (), 1.0 / len(places), network, loaded(network, _EXTRA_OHMS), _EXTRA_OHMS, {})
+            share = WRONG_DIAGRAM / 2.0 / len(places)
+            yield cls("diagram", words, (), share, network, loaded(network, _EXTRA_OHMS), _EXTRA_OHMS, {})
+        touching = wires_that_may_touch(sheet)
+        for touch in touching:
+            network = Network.of(sheet, None, Element("touch", *touch.nodes, 1.0))
+            cases = loaded(network, _TOUCH_OHMS)
+            yield cls("touching", touch.words, touch.wires, WIRES_TOUCH / len(touching), network, cases, _TOUCH_OHMS, {})
 
     def likelier(self, workup: Workup, ohms: float) -> float:
-        """How many times likelier a load of so many ohms is than a large one."""
+        """How many times likelier it is with so many ohms than otherwise: a load that is not large."""
+        if not self.is_load:
+            return 1.0
         return likelier_small(workup, [int(self.network.a[-1])], workup.sheet.supply_volts / ohms)
 
     def log_likelier(self, workup: Workup) -> Floats:
-        """(cases,) the logarithm of that for each case; nothing of what is no load."""
-        if self.load is None:
+        """(cases,) the logarithm of that for each case."""
+        if self.ohms is None:
             return np.zeros(len(self.cases.ohms))
-        return np.log([self.likelier(workup, ohms) for ohms in self.load.tolist()])
+        return np.log([self.likelier(workup, ohms) for ohms in self.ohms.tolist()])
 
     def shown(self, workup: Workup, setup: Setup, tests: tuple[Measurement, ...]) -> tuple[Floats, Floats]:
         """(cases, T) numbers and strays of tests of one set-up; solved once for all that are on offer in it."""
@@ -98,11 +116,11 @@ def loaded(network: Network, ohms: Floats, faults: tuple[Fault, ...] = ()) -> Ca
     return cases
 
 
-def of_a_load(trial: Trial, variant: Variant, value: Floats, stray: Floats, faults: tuple[Fault, ...] = ()) -> tuple[float, float]:
-    """Log evidence of a load that is not drawn beside some faults, and its likeliest ohms; ``value`` and ``stray`` are (cases, R).
-    Looked at ever closer around the best, since ohms that are read tell a load's to a percent."""
-    assert variant.load is not None
-    logs, between = np.log(variant.load), BETWEEN_COARSE
+def of_its_ohms(trial: Trial, variant: Variant, value: Floats, stray: Floats, faults: tuple[Fault, ...] = ()) -> tuple[float, float]:
+    """Log evidence of what joins two points and is not drawn, beside some faults, and its likeliest ohms; ``value`` and ``stray`` are
+    (cases, R). Looked at ever closer around the best, since ohms that are read tell a load's to a percent."""
+    assert variant.ohms is not None
+    logs, between = np.log(variant.ohms), BETWEEN_COARSE
     span = float(logs[-1] - logs[0])
     for look in range(_LOOKS_CLOSER + 1):
         step = float(logs[1] - logs[0])
@@ -127,7 +145,7 @@ def other_diagrams(belief: Belief, variants: Sequence[Variant], floor: float) ->
     found = []
     for variant in variants:
         breathe()
-        prior = math.log(WRONG_DIAGRAM / 2.0 * variant.share)
+        prior = math.log(variant.share)
         left = perfect + prior + variant.log_likelier(belief.workup)
         value, stray = np.tile(trial.sound, (len(left), 1)), np.zeros((len(left), len(trial.tests)))
         for setup, numbers in trial.by_setup.items():
@@ -141,14 +159,17 @@ def other_diagrams(belief: Belief, variants: Sequence[Variant], floor: float) ->
         else:
             if len(left) == 1 and np.abs(value[0] - trial.sound).max(initial=0.0) < 0.05:
                 continue  # the readings do not tell the two apart
-            if variant.load is None:
+            if variant.ohms is None:
                 log, words = float(trial.log_likelihood(value, stray)[0]), variant.words
             else:
-                log, ohms = of_a_load(trial, variant, value, stray)
-                # What it draws is not seen on anything that is drawn.
-                log += math.log(variant.likelier(belief.workup, ohms)) + float(evidence.factor[0])
+                log, ohms = of_its_ohms(trial, variant, value, stray)
+                log += math.log(variant.likelier(belief.workup, ohms))
+                if variant.is_load:  # what a load draws is not seen on anything that is drawn
+                    log += float(evidence.factor[0])
+                else:
+                    log += seen_where(belief, variant.network, loaded(variant.network, np.array([ohms])))
                 words = f"{variant.words} (about {show(ohms, 'Ω')})"
-            found.append(Beyond("diagram", variant.parts, words, log + prior))
+            found.append(Beyond(variant.kind, variant.parts, words, log + prior))
     return found
 
 

@@ -12,10 +12,13 @@ from ...base.arrays import Floats
 from ...base.patience import breathe
 from ...base.quantity import show
 from ...circuit.network import Cases, Network
-from ...circuit.operate import dead_points, operating_points
+from ...circuit.operate import Points, dead_points, operating_points
 from ...circuit.sensitivity import Tolerances
 from ...circuit.unplug import taken_off
 from ...evidence.asked import Measurement, Setup
+from ...evidence.items import observations
+from ...evidence.registry import outcomes_of, word_sort
+from ..predict.chances import log_factor
 from ..predict.scale import scale_uncertainty
 from ..predict.table import Table
 from ..predict.workup import Workup
@@ -23,15 +26,15 @@ from .belief import Belief
 from .fit import blunder_chance
 from .likelihood import Precision, log_likelihood
 
-__all__ = ["Beyond", "Trial", "shown_by", "size_of"]
+__all__ = ["Beyond", "Trial", "seen_where", "shown_by", "size_of"]
 
 _FAR = 5.0  # standard deviations from which on a reading does not fit a diagram
 
 
 @dataclass(frozen=True, slots=True)
 class Beyond:
-    """An explanation beyond one lasting fault: its ``kind`` (``two``, ``sometimes``, ``loaded``, ``diagram``, ``undrawn``), the parts at
-    fault, the words for it, and its log evidence with prior, on the scale of `Belief.log_evidence`."""
+    """An explanation beyond one lasting fault: its ``kind`` (``two``, ``sometimes``, ``loaded``, ``touching``, ``diagram``, ``undrawn``),
+    the parts at fault, the words for it, and its log evidence with prior, on the scale of `Belief.log_evidence`."""
 
     kind: str
     parts: tuple[str, ...]
@@ -94,6 +97,38 @@ def shown_by(network: Network, cases: Cases, setup: Setup, tests: tuple[Measurem
     table = Table(setup, points, Tolerances.of(at), nothing, np.zeros(len(nothing), dtype=np.intp), lambda: None)
     value, _, stray = table.numbers(tests)
     return value, stray
+
+
+def seen_where(belief: Belief, network: Network, case: Cases) -> float:
+    """What is seen and known says, in nats, of one case of a network that is no row of the workup."""
+    seen = 0.0
+    for item in observations(belief.items):
+        sort = word_sort(item)
+        if sort.from_circuit and item.state:
+            column = list(outcomes_of(belief.workup.sheet, item)).index(item.outcome)
+            seen += math.log(float(sort.chances(_Supposed(belief.workup, network, case), item.test)[1, column]))
+        else:
+            seen += float(log_factor(belief.workup, item)[0])
+    return seen
+
+
+class _Supposed:
+    """A sound circuit and another one, as what is seen asks for them."""
+
+    def __init__(self, workup: Workup, network: Network, case: Cases):
+        self.sheet, self.causes, self.network = workup.sheet, workup.causes[:1], network
+        sound = Cases.healthy(network)
+        sound.ohms[0, -1] = math.inf  # what is supposed is not there
+        self.cases = Cases(np.concatenate([sound.ohms, case.ohms]), np.concatenate([sound.forced, case.forced]))
+
+    def points(self, state: str) -> Points:
+        """Both, in a state."""
+        at = self.network.at(state)
+        return operating_points(at, self.cases, at.positions(state))
+
+    def by_cause(self, numbers: Floats) -> Floats:
+        """The same of both: neither is a fault of the sheet."""
+        return np.repeat(numbers[:1], 2, axis=0)
 
 
 def size_of(workup: Workup, curve: int, place: float) -> str:

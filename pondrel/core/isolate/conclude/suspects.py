@@ -45,10 +45,11 @@ class Target:
 
 
 def chances(suspects: Sequence[Suspect], names: Sequence[str]) -> dict[str | None, float]:
-    """P(part is at fault) of every named part, None for nothing on this sheet; in descending order. A fault of two counts for both."""
+    """P(part is at fault) of every named part, None for nothing on this sheet; in descending order. A fault of two, or two
+    wires that touch, count for both."""
     total: dict[str | None, float] = dict.fromkeys((None, *names), 0.0)
     for suspect in suspects:
-        if suspect.kind in (*_ONE, "two"):
+        if suspect.kind in (*_ONE, "two", "touching"):
             for part in suspect.parts or (None,):
                 total[part] += suspect.probability
     return dict(sorted(total.items(), key=lambda pair: -pair[1]))
