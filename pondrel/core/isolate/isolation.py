@@ -22,7 +22,7 @@ from ..evidence.trend import Trend, trends
 from .advise.advice import Advice, Weighed, describe, ranked, repeats
 from .advise.other_meters import other_meters
 from .advise.plan import World
-from .advise.unplugging import unplugging
+from .advise.unplugging import by_itself, unplugging
 from .believe.belief import Belief, update
 from .believe.beyond import beyond, undrawn, wanted
 from .believe.loads import undrawn_loads
@@ -52,6 +52,7 @@ _WORTH_A_REPEAT = 0.004  # bits: less than another test must tell, since a slip 
 PAYS = 0.95  # a look ahead is followed where it promises to save a twentieth of the minutes
 _BEFORE_UNPLUGGING = 0.1  # bits that a test tells which goes before one that unplugs something
 _STANDS_TOGETHER = 0.5  # from here on it is worth while to part a group by unplugging
+_MAY_BE_A_LOAD = 0.03  # chance of a load beside a winding from which on that is measured by itself
 _LEADS_TOGETHER = 0.1  # parts that are worth being unplugged from each other
 _TAKES_FOR_SLIPS = 0.5  # from here on what the leading suspect takes for a slip is said
 _LEADING = 0.02  # a reading is the odd one out when it fits no suspect above this
@@ -172,7 +173,8 @@ def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
     contradiction = _contradiction(suspects, tuple(m for m in misfits if m.alone))
 
     def stands() -> Standing:
-        return standing(belief, targets(suspects, names, groups), alike, _elsewhere(suspects), contradiction)
+        away = sum(s.probability for s in suspects if s.away)
+        return standing(belief, targets(suspects, names, groups), alike, _elsewhere(suspects), contradiction, away)
 
     now = stands()
     proposals = _advice(belief, groups, now)
@@ -193,6 +195,8 @@ def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
         if not any(a.gain_bits >= _BEFORE_UNPLUGGING for a in (*proposals, *more)):
             more = (*more, *other_meters(belief, apart))
         proposals = _merged(proposals, more)
+    if not contradiction and not now.ready:
+        proposals = _merged(proposals, _winding_or_load(belief, suspects))
     stuck = now.unsure or now.named or not any(a.gain_bits >= _WORTH_GOING_ON for a in proposals)
     if stuck and not now.ready and not contradiction and not any(a.proves for a in proposals):
         proposals = _against_a_slip(belief, now, proposals)
@@ -213,6 +217,15 @@ def _merged(proposals: tuple[Advice, ...], more: tuple[Advice, ...]) -> tuple[Ad
 def _alike_leaders(belief: Belief) -> tuple[str, ...]:
     """The few parts that lead together."""
     return tuple(part for part, p in belief.parts().items() if part is not None and p >= _LEADS_TOGETHER)[:_LARGEST_GROUP]
+
+
+def _winding_or_load(belief: Belief, suspects: tuple[Suspect, ...]) -> tuple[Advice, ...]:
+    """Where a winding that has lost turns leads, and a load beside it that nobody drew would show the same: the winding by itself."""
+    lead = suspects[0]
+    load = sum(s.probability for s in suspects if s.beside == lead.part)
+    if lead.kind != "single" or lead.part is None or lead.mode is None or load < _MAY_BE_A_LOAD:
+        return ()
+    return by_itself(belief, lead.part, lead.mode, lead.probability, load)
 
 
 def _elsewhere(suspects: tuple[Suspect, ...]) -> tuple[str, float]:
@@ -291,7 +304,9 @@ def _suspects(belief: Belief, share: float, others: tuple[Beyond, ...], total: f
     ]  # fmt: skip
     for other in others:
         part = other.parts[0] if other.parts else None
-        suspects.append(Suspect(-1, part, other.kind, other.words, math.exp(other.log_joint - total), 0.0, None, other.kind, other.parts))
+        chance = math.exp(other.log_joint - total)
+        beyond_one = Suspect(-1, part, other.kind, other.words, chance, 0.0, None, other.kind, other.parts, other.away, other.beside)
+        suspects.append(beyond_one)
     return tuple(sorted(suspects, key=lambda s: -s.probability))
 
 

@@ -45,7 +45,7 @@ def test_wires_and_joints_in_a_row_are_one_run_and_those_at_the_battery_are_left
 def test_lamps_that_light_together_whichever_is_switched_on_have_wires_that_touch(lamps):
     found = after(
         lamps, "a on volts b+ b- 12.5", "a on volts b2 b- 12.2", "b on volts a4 b- 12.2", "off volts b2 b- 0", "a on volts a4 b- 12.2",
-        "off ohms a1 b1 0.1",
+        "off ohms a1 b1 0.1", "a on volts g b- 0.06",
     )  # fmt: skip
     first = max((s for s in found.suspects), key=lambda s: s.probability)
     assert first.kind == "touching" and first.parts == ("WA", "WB") and first.probability > 0.9

@@ -3,8 +3,13 @@ off, or a part measured by itself. Each costs its minutes of unplugging, and non
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
+import numpy as np
+
+from ...circuit.fault import mode_of
+from ...circuit.part import Effect, Span
 from ...circuit.sheet import Part, Sheet
 from ...circuit.unplug import alone, joins_two_ends, plug_of
 from ...evidence.asked import Measurement
@@ -13,7 +18,7 @@ from ..believe.belief import Belief
 from .advice import Advice, described_with, gains, skipped
 from .live import fed_best
 
-__all__ = ["unplugging"]
+__all__ = ["by_itself", "unplugging"]
 
 _MOST_NAMES = 4  # things whose unplugging is weighed: each is a circuit of its own
 _MOST_LIVE = 2  # of those, with which volts are taken too
@@ -33,6 +38,28 @@ def unplugging(belief: Belief, suspects: tuple[str, ...], most: int = 2) -> tupl
         return ()
     told = described_with(belief, tests, gains(belief, tests))
     return tuple(sorted((a for a in told if a.gain_bits >= _WORTH_BITS), key=lambda a: -round(a.gain_bits / a.minutes, 9))[:most])
+
+
+def by_itself(belief: Belief, part: str, mode: str, chance: float, chance_of_load: float) -> tuple[Advice, ...]:
+    """A winding that seems to have lost turns, measured by itself: with its plug off, a load beside it that nobody drew is out of the way.
+    What that tells is which of the two it is. Nothing where it cannot be measured so, or was."""
+    sheet = belief.workup.sheet
+    entry, failing = sheet.parts[part], mode_of(sheet, part, mode)
+    touched = {name for name, effect in failing.effects if effect is Effect.VALUE}
+    element = next((e for e in entry.elements() if e.name in touched), None)
+    if element is None or failing.severity is None or failing.severity.span is not Span.TURNS:
+        return ()
+    if not {element.a, element.b} <= set(entry.pins):
+        return ()
+    test = Measurement(next(iter(sheet.resting.values())), "ohms", entry.pins[element.a], entry.pins[element.b], (alone(part),))
+    reached = {test.red, test.black} <= set(sheet.places)
+    if not reached or test in {r.test for r in belief.readings} or skipped(belief) & {test.red, test.black, "ohms", part}:
+        return ()
+    if not is_allowed(sheet, test):
+        return ()
+    both = chance + chance_of_load
+    bits = -sum(p * math.log2(p / both) for p in (chance, chance_of_load))
+    return described_with(belief, (test,), np.array([bits]))
 
 
 def _tests(belief: Belief, suspects: tuple[str, ...]) -> Iterator[Measurement]:

@@ -124,6 +124,7 @@ def _sometimes(belief: Belief, more: float) -> list[Beyond]:
         if word_sort(item).from_circuit:
             own = np.logaddexp(own + math.log(PRESENT), own[0] + math.log(1.0 - PRESENT))
         factor += own
+    sound = float(evidence.missed_by((evidence.value - value[0])[None], spot.near[[0]])[0] + factor[0])
     found = []
     for c, h in enumerate(curves.hypothesis.tolist()):
         cause = workup.hypotheses.items[h]
@@ -134,15 +135,17 @@ def _sometimes(belief: Belief, more: float) -> list[Beyond]:
         best = first + int(own.argmax())
         log = float(logsumexp(own)) - math.log(end - first) + together(best)
         stirred = sum(STIRRED_NATS for parts in stirring if cause.part in parts)
+        away = more <= 1.0 and not stirred and log <= sound
         weight = workup.hypotheses.prior[h] * curves.share[c] * prior
         log += stirred + math.log(max(weight, 1e-300))
-        found.append(Beyond("sometimes", (cause.part,), f"{cause.words}, but not always", log))
+        found.append(Beyond("sometimes", (cause.part,), f"{cause.words}, but not always", log, away))
         ohms = math.exp(_log_ohms(curves, c, spot, best)) if cause.swept else 0.0
         plus = comes_from_plus(workup.sheet, cause.part, cause.mode)
         takes = takes_as_a_load(workup, cause.part, cause.mode, ohms) if ohms and not plus else None
         if takes is Span.SHUNT:  # switched by something of its own
-            words, times = a_load_beside(workup, cause.part, ohms)
-            found.append(Beyond("diagram", (), words.replace("draws current", "draws current now and then"), log + math.log(times)))
+            words, times = a_load_beside(workup, cause.part, cause.mode, ohms)
+            words = words.replace("draws current", "draws current now and then")
+            found.append(Beyond("diagram", (), words, log + math.log(times), away))
     return found
 
 

@@ -18,33 +18,25 @@ from numpy.typing import NDArray
 
 from ...base.arrays import Floats
 from ...base.judgement import judged
-from ...evidence.asked import Measurement
 from ...evidence.items import Item, Reading, observations, readings
 from ..predict.chances import log_factor
 from ..predict.scale import on_scale
 from ..predict.table import Prediction
 from ..predict.workup import Workup
 from .likelihood import BLUNDER, Precision, blunder_probability, log_likelihood, standard_scores
+from .slipped import Slipped
 
-__all__ = [
-    "DRIFT", "PLACE", "STATE", "STRAY", "Fit", "Spot", "blunder_chance", "blunder_widths", "either", "insulation_sigma", "interpolate",
-]  # fmt: skip
+__all__ = ["DRIFT", "STRAY", "Fit", "Spot", "blunder_chance", "either", "insulation_sigma", "interpolate"]
 
 UNSEEN = 0.1  # standard deviations of its own by which a reading may be off and still count as a sound circuit's
 DRIFT = judged("DRIFT", 0.07, "share", "how far a supply wanders from reading to reading, of its own tolerance: 50 mV of a battery")
 SAG = judged("SAG", 0.35, "share", "how far it sags while one measures, of its own tolerance: a quarter of a volt of a battery")
 SAG_READINGS = judged("SAG_READINGS", 12.0, "readings", "after how many it sags no further")
-# How often a slip is one of these. Common practice, no source.
-PLACE = judged("SLIP_PLACE", 0.25, "share", "slips in which a probe stood at the place beside")
-STATE = judged("SLIP_STATE", 0.15, "share", "slips in which the vehicle stood in another state")
-ELSEWHERE = 0.03  # how near a blunder comes to what another place shows, besides what tolerances do to it: volts, or on the ohms' scale
 _IMPOSSIBLE = -1e6  # log likelihood; finite, so that sums stay finite
 OTHER_SIDE = judged("OTHER_SIDE", 0.2, "share", "readings beside a threshold, within a grid step, that are those of its other side")
 STRAY = judged("STRAY", 0.3, "share", "readings on a floating point that show stray volts")
 STRAY_LEAST = judged("STRAY_LEAST", 0.04, "V", "what a floating point picks up at the least")
 STRAY_VOLTS = judged("STRAY_VOLTS", 6.0, "V", "the range of those")
-# The range of an instrument's scale over which a blunder may fall: volts, compressed ohms, amperes.
-_SCALE = {"volts": 30.0, "ohms": 16.0, "continuity": 7.0, "amps": 60.0, "clamp": 60.0}
 
 
 @dataclass(frozen=True, eq=False)
@@ -127,12 +119,12 @@ class Fit:
         self.readings: tuple[Reading, ...] = (*old, *new)
         pairs = np.array([on_scale(r) for r in new]).reshape(len(new), 2)
         self.value, self.meter_sigma = pairs[:, 0], pairs[:, 1]
-        self.scale = blunder_widths(workup, new)
+        slipped = Slipped.of(workup, new)
+        self.slipped: Slipped = before.slipped.joined(slipped) if before else slipped
         columns = [_column(workup, r) for r in new]
         if before:
             self.value = np.concatenate([before.value, self.value])
             self.meter_sigma = np.concatenate([before.meter_sigma, self.meter_sigma])
-            self.scale = np.concatenate([before.scale, self.scale])
             columns = [before.prediction, *columns] if old else columns
         none = Prediction.none(rows)
         self.prediction: Prediction = Prediction.join(columns, np.arange(len(self.readings))) if columns else none
@@ -182,9 +174,14 @@ class Fit:
         known = self._vague if vague else self._sharp
         return known.at(rows, self._made_vague if vague else self._made_sharp)
 
-    def blunder(self, rows: NDArray[np.intp]) -> Floats:
-        """(…, R) the chance that a reading says nothing."""
-        return blunder_chance(self.prediction.stray[rows], self.scale)
+    @property
+    def scale(self) -> Floats:
+        """(R,) one over the density of a blunder at each reading, as far as it hangs on no hypothesis."""
+        return self.slipped.widths
+
+    def blunder(self, rows: NDArray[np.intp], widths: Floats | None = None) -> Floats:
+        """(…, R) the chance that a reading says nothing; ``widths`` as in `Slipped.widths_where`."""
+        return blunder_chance(self.prediction.stray[rows], self.scale if widths is None else widths)
 
     def expected(self, spot: Spot, step: Floats) -> Floats:
         """(…, R) predicted readings on the instruments' scales."""
@@ -196,11 +193,12 @@ class Fit:
 
     def missed_by(self, residual: Floats, near: NDArray[np.intp]) -> Floats:
         """(S,) log likelihood of the readings, which miss by ``residual`` (S, R) at rows (S,)."""
-        logs = log_likelihood(residual, self.precision(near), self.scale, self.blunder(near))
+        widths = self.slipped.widths_where(self.value - residual)
+        blunder = self.blunder(near, widths)
+        logs = log_likelihood(residual, self.precision(near), widths, blunder)
         own = np.flatnonzero(self.beside[near])
         if own.size:
-            there = near[own]
-            vague = log_likelihood(residual[own], self.precision(there, vague=True), self.scale, self.blunder(there))
+            vague = log_likelihood(residual[own], self.precision(near[own], vague=True), widths[own], blunder[own])
             logs[own] = either(logs[own], vague)
         return logs
 
@@ -212,9 +210,11 @@ class Fit:
         for s, (row, miss) in enumerate(zip(near, residual, strict=True)):
             at = np.array([row])
             ways = [self.precision(at, vague) for vague in ((False, True) if self.beside[row] else (False,))]
-            logs = [log_likelihood(miss[None], way, self.scale, self.blunder(at))[0] for way in ways]
+            widths = self.slipped.widths_where(self.value - miss[None])
+            blunder = self.blunder(at, widths)
+            logs = [log_likelihood(miss[None], way, widths, blunder)[0] for way in ways]
             way = ways[int(np.argmax(logs))]
-            odd[s] = blunder_probability(miss[None], way, self.scale, self.blunder(at))[0]
+            odd[s] = blunder_probability(miss[None], way, widths, blunder)[0]
             scores[s] = standard_scores(miss, way.matrix[0], odd[s] > 0.5)
         return scores, odd
 
@@ -296,32 +296,3 @@ def blunder_chance(stray: Floats, scale: Floats) -> Floats:
     ``scale`` (R,); stray volts lie closer together, so their chance is raised by as much."""
     odds = BLUNDER / (1.0 - BLUNDER) + STRAY * stray * scale / STRAY_VOLTS
     return odds / (1.0 + odds)
-
-
-def blunder_widths(workup: Workup, readings: tuple[Reading, ...]) -> Floats:
-    """(R,) one over the density of a blunder at each reading: so many of them are what a sound circuit shows with one lead at another
-    place, or with the leads where they are in another state; the others lie anywhere on the scale."""
-    tests, prediction = workup.on_offer
-    widths = []
-    for reading in readings:
-        width = _SCALE.get(reading.instrument, _SCALE["volts"])
-        share = _mixed_up_with(reading, tests) if reading.meter.unit != "A" else np.zeros(len(tests))
-        alike = np.flatnonzero(share)
-        offset = on_scale(reading)[0] - prediction.value[0, alike]
-        sigma = np.sqrt(ELSEWHERE**2 + (workup.sound_spread[alike] ** 2).sum(axis=1))
-        density = float(share[alike] @ (np.exp(-0.5 * (offset / sigma) ** 2) / sigma)) / math.sqrt(2.0 * math.pi)
-        widths.append(1.0 / ((1.0 - share.sum()) / width + density))
-    return np.array(widths)
-
-
-def _mixed_up_with(reading: Reading, tests: tuple[Measurement, ...]) -> Floats:
-    """(T,) the share of slips at a reading in which each test on offer was taken in its place."""
-    test, instrument = reading.test, "ohms" if reading.meter.dead else "volts"
-    place, state = np.zeros(len(tests), dtype=bool), np.zeros(len(tests), dtype=bool)
-    for i, other in enumerate(tests):
-        if other.instrument == instrument:
-            leads = len({other.red, other.black} & {test.red, test.black})
-            place[i] = leads == 1 and (test.dead or other.state == test.state)
-            state[i] = leads == 2 and other.state != test.state and not test.dead
-    share: Floats = PLACE * place / max(place.sum(), 1) + STATE * state / max(state.sum(), 1)
-    return share

@@ -183,11 +183,13 @@ def _looked_at(evidence: Fit, pieces: Pieces, stretches: _Stretches) -> tuple[Fl
     low, at, high = np.moveaxis(evidence.expected(spots, pieces.step[piece][:, None]), 1, 0)
     residual, reach = evidence.value - at, (low - high) / 2.0
     precision = evidence.precision(near)
-    log, most, length = along(residual, reach, precision, evidence.scale, evidence.blunder(near))
+    widths = evidence.slipped.widths_where(low, high)
+    blunder = evidence.blunder(near, widths)
+    log, most, length = along(residual, reach, precision, widths, blunder)
     beside = np.flatnonzero(evidence.beside[near])
     if beside.size:
-        there = near[beside]
-        vague = along(residual[beside], reach[beside], evidence.precision(there, vague=True), evidence.scale, evidence.blunder(there))
+        vague_precision = evidence.precision(near[beside], vague=True)
+        vague = along(residual[beside], reach[beside], vague_precision, widths[beside], blunder[beside])
         log[beside], most[beside] = either(log[beside], vague[0]), either(most[beside], vague[1])
     short = length <= _SHORT**2
     # Where tolerances change from row to row, those of the one shade into those of the other.

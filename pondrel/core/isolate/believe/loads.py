@@ -16,6 +16,7 @@ from ...circuit.fault import apply_faults, mode_of
 from ...circuit.network import Cases
 from ...circuit.part import SUPPLY, Effect, Span
 from ...circuit.sheet import Sheet
+from ...circuit.unplug import measured_alone
 from ..predict.responses import BRIDGED_SHARE
 from ..predict.workup import Workup
 from .belief import Belief
@@ -26,6 +27,9 @@ __all__ = ["GENEROUS", "a_load_beside", "beside_loads", "comes_from_plus", "load
 
 UNDRAWN_LOADS = judged(
     "UNDRAWN_LOADS", 0.5, "times", "how often something that nobody drew takes a load's current, for each time that a short takes as much"
+)
+LOADS_AT_WINDINGS = judged(
+    "LOADS_AT_WINDINGS", 0.15, "times", "the same for each time that a winding has lost as many turns as would take that current"
 )
 _MOST_LOADS, _BESIDE_A_LOAD = 2, 8  # loads beside which faults are looked for, and faults of either order
 _LOAD_KNOWN = 0.03  # share by which a load's ohms are known
@@ -46,19 +50,23 @@ def undrawn_loads(belief: Belief) -> list[Beyond]:
 
 
 def loads_beside_shorts(belief: Belief) -> tuple[list[Beyond], bool]:
-    """A load beside every short to ground that takes no more than a load might: the two are one to every meter, and only taking it off
-    tells them apart. And whether anything else is suspected that takes as much."""
+    """A load beside every short to ground, and every winding short of turns, that takes no more than a load might: the two are one to every
+    meter, and only taking it off, or measuring the part by itself, tells them apart. And whether a load may be anywhere else."""
     workup, found, anywhere = belief.workup, [], False
+    by_themselves = {measured_alone(reading.without) for reading in belief.readings}
     for h in np.flatnonzero(belief.probability > _LOOKED_AT).tolist():
         cause, severity = workup.hypotheses.items[h], belief.severity[h]
         if cause.part is None or cause.mode is None or severity is None:
             continue
         takes = takes_as_a_load(workup, cause.part, cause.mode, severity[0])
-        if takes is Span.SHUNT and not comes_from_plus(workup.sheet, cause.part, cause.mode):
-            words, times = a_load_beside(workup, cause.part, severity[0])
-            found.append(Beyond("diagram", (), words, belief.log_evidence + math.log(float(belief.probability[h]) * times)))
-        elif takes is not None:
+        if takes is None:
+            continue
+        if takes is Span.TURNS or comes_from_plus(workup.sheet, cause.part, cause.mode):
             anywhere = anywhere or belief.probability[h] > _SUSPECTED
+        if not comes_from_plus(workup.sheet, cause.part, cause.mode) and cause.part not in by_themselves:
+            words, times = a_load_beside(workup, cause.part, cause.mode, severity[0])
+            log = belief.log_evidence + math.log(float(belief.probability[h]) * times)
+            found.append(Beyond("diagram", (), words, log, beside=cause.part))
     return found, anywhere
 
 
@@ -70,11 +78,23 @@ def takes_as_a_load(workup: Workup, part: str, mode: str, ohms: float) -> Span |
     return None if severity.span is Span.SHUNT and _inside(workup.sheet, part, mode) else severity.span
 
 
-def a_load_beside(workup: Workup, part: str, ohms: float) -> tuple[str, float]:
-    """The words for a load that is not drawn where a part has a short of so many ohms, and how many times likelier it is. The less is drawn
-    the likelier it is a load: a wire chafes through to ohms, not to hundreds of them."""
-    words = f"something not drawn draws current beside {part} (about {show(ohms, 'Ω')}): take it off and see whether the current goes"
-    return words, UNDRAWN_LOADS * likelier_small(workup, _nodes(workup, part), workup.sheet.supply_volts / ohms)
+def a_load_beside(workup: Workup, part: str, mode: str, ohms: float) -> tuple[str, float]:
+    """The words for a load that is not drawn where a part seems to have a short of so many ohms, or a winding of no more than so many, and
+    how many times likelier it is. The less is drawn the likelier it is a load: a wire chafes through to ohms, not to hundreds of them."""
+    winding = _winding(workup, part, mode)
+    often, takes = UNDRAWN_LOADS, ohms
+    if winding:
+        often, takes = LOADS_AT_WINDINGS, 1.0 / max(1.0 / ohms - 1.0 / winding, 1e-6)
+    words = f"something not drawn draws current beside {part} (about {show(takes, 'Ω')}): take it off and see whether the current goes"
+    return words, often * likelier_small(workup, _nodes(workup, part), workup.sheet.supply_volts / takes)
+
+
+def _winding(workup: Workup, part: str, mode: str) -> float | None:
+    """Sound ohms of the winding in which a mode leaves fewer turns, None of any other mode."""
+    failing, network = mode_of(workup.sheet, part, mode), workup.network
+    if failing.severity is None or failing.severity.span is not Span.TURNS:
+        return None
+    return next(float(network.ohms[network.keys.index((part, name))]) for name, effect in failing.effects if effect is Effect.VALUE)
 
 
 def _inside(sheet: Sheet, part: str, mode: str) -> bool:

@@ -14,7 +14,7 @@ from ...base.quantity import show
 from ...circuit.network import Cases, Network
 from ...circuit.operate import Points, dead_points, operating_points
 from ...circuit.sensitivity import Tolerances
-from ...circuit.unplug import taken_off
+from ...circuit.unplug import measured_alone, taken_off
 from ...evidence.asked import Measurement, Setup
 from ...evidence.items import observations
 from ...evidence.registry import outcomes_of, word_sort
@@ -34,12 +34,16 @@ _FAR = 5.0  # standard deviations from which on a reading does not fit a diagram
 @dataclass(frozen=True, slots=True)
 class Beyond:
     """An explanation beyond one lasting fault: its ``kind`` (``two``, ``sometimes``, ``loaded``, ``touching``, ``diagram``, ``undrawn``),
-    the parts at fault, the words for it, and its log evidence with prior, on the scale of `Belief.log_evidence`."""
+    the parts at fault, the words for it, and its log evidence with prior, on the scale of `Belief.log_evidence`. ``away`` marks what comes
+    and goes and explains nothing better than a sound circuit does: it may have been away all the time. ``beside`` names the part that a
+    load which is not drawn would stand beside."""
 
     kind: str
     parts: tuple[str, ...]
     words: str
     log_joint: float
+    away: bool = False
+    beside: str = ""
 
 
 class Trial:
@@ -84,13 +88,17 @@ class Trial:
         if stretch is not None:
             spread = np.concatenate([spread, stretch], axis=2)
         precision = Precision.of(spread, np.hypot(self.own, meter))
-        return log_likelihood(self.value - value, precision, self.scale, blunder_chance(stray, self.scale))
+        widths = self.belief.evidence.slipped.widths_where(value)
+        return log_likelihood(self.value - value, precision, widths, blunder_chance(stray, widths))
 
 
 def shown_by(network: Network, cases: Cases, setup: Setup, tests: tuple[Measurement, ...]) -> tuple[Floats, Floats]:
     """(M, T) numbers and strays of tests of one set-up in cases of a network."""
     at = network.at(setup.state)
-    cases = cases.forcing(taken_off(at, setup.without), -1) if setup.without else cases
+    if setup.without:
+        off = taken_off(at, setup.without)
+        off[len(at.elements) - 1] |= at.bridge is not None and measured_alone(setup.without) is not None
+        cases = cases.forcing(off, -1)
     dead = setup.instrument == "ohms"
     points = dead_points(at, cases, setup.state) if dead else operating_points(at, cases, at.positions(setup.state))
     nothing = np.full(len(cases.ohms), -1)

@@ -51,6 +51,8 @@ _TESTS_AT_ONCE = 32
 MOST_PROOF_READINGS = 5
 _FIRSTS = 5  # readings that a proof is tried to begin with, if one is found
 _STEPS, _KEPT_COLUMNS = 121, 64
+_AWAY = 0.02  # chance of what comes and goes from which on it is said
+_MAY_BE_AWAY = ", unless it comes and goes and was away"
 _MOST_SUSPECTS = 12
 
 
@@ -428,12 +430,14 @@ def standing(
     alike: Sequence[tuple[str, ...]] = (),
     elsewhere: tuple[str, float] = ("", 0.0),
     contradiction: str = "",
+    away: float = 0.0,
 ) -> Standing:
     """Whether a part may be condemned: one target at 0.95 or more and a direct proof of it; below 0.997 one more test is asked for first.
 
     ``targets`` are what may be repaired, the likeliest first; ``alike`` groups that no test separates: what evidence of another sort has
     taken out of one need not be excluded by a reading. ``elsewhere`` says the likeliest explanation that is no fault of one part, and
-    its probability; a ``contradiction`` lets nothing be condemned.
+    its probability; a ``contradiction`` lets nothing be condemned. ``away`` is the chance of what comes and goes and has shown nothing: no
+    test of a vehicle that works can tell it from nothing, so a sound vehicle is called so in spite of it.
     """
     target, probability = targets[0].members, targets[0].probability
     if contradiction:
@@ -444,11 +448,12 @@ def standing(
     if not belief.items:
         return Standing(target, probability, (), False, "No part stands accused yet.")
     if not target:
-        if probability >= SURE_OF_NOTHING:
-            return Standing((), probability, (), True, "Every reading is as it should be: the fault is not on this sheet.")
-        if probability >= CERTAIN:
-            says = f"Nothing on this sheet is wrong, to {percent(probability)}: one more test to be sure."
-            return Standing((), probability, (), False, says)
+        now = min(probability / max(1.0 - away, probability), 1.0)
+        unless = _MAY_BE_AWAY if away > _AWAY else ""
+        if now >= SURE_OF_NOTHING:
+            return Standing((), now, (), True, f"Every reading is as it should be: the fault is not on this sheet{unless}.")
+        if now >= CERTAIN:
+            return Standing((), now, (), False, f"Nothing on this sheet is wrong, to {percent(now)}{unless}: one more test to be sure.")
         return Standing((), probability, (), False, "No part stands accused yet.")
     names = " or ".join(target)
     if probability < CERTAIN:

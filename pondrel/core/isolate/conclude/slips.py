@@ -17,14 +17,13 @@ from ...base.quantity import show
 from ...evidence.asked import Measurement
 from ...evidence.items import Reading
 from ..believe.belief import Belief
-from ..believe.fit import PLACE, STATE, Spot, interpolate
+from ..believe.fit import Spot, interpolate
+from ..believe.slipped import DECIMAL, PLACE, SIGN, STATE
 from ..predict.scale import compress_ohms, off_scale
 
 __all__ = ["Slip", "likeliest_slip"]
 
-# How often a slip has each of the other shapes. Common practice, no source.
-DECIMAL = judged("SLIP_DECIMAL", 0.3, "share", "slips in which the decimal point moved by one place")
-SIGN = judged("SLIP_SIGN", 0.1, "share", "slips in which the leads were swapped")
+# How often a slip has a shape that only its being asked back knows. Common practice, no source.
 DIGITS = judged("SLIP_DIGITS", 0.1, "share", "slips in which two digits changed places")
 PREFIX = judged("SLIP_PREFIX", 0.1, "share", "slips in which a prefix was overlooked or put in")
 _FITS = 3.0  # standard deviations within which what was meant fits what is expected
