@@ -85,7 +85,9 @@ def a_load_beside(workup: Workup, part: str, mode: str, ohms: float) -> tuple[st
     often, takes = UNDRAWN_LOADS, ohms
     if winding:
         often, takes = LOADS_AT_WINDINGS, 1.0 / max(1.0 / ohms - 1.0 / winding, 1e-6)
-    words = f"something not drawn draws current beside {part} (about {show(takes, 'Ω')}): take it off and see whether the current goes"
+    rating = f", or {part} is of another rating" if workup.sheet.parts[part].kind.load is not None else ""
+    beside = f"something not drawn draws current beside {part} (about {show(takes, 'Ω')}){rating}"
+    words = f"{beside}: take it off and see whether the current goes"
     return words, often * likelier_small(workup, _nodes(workup, part), workup.sheet.supply_volts / takes)
 
 

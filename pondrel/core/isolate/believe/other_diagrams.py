@@ -1,5 +1,5 @@
-"""A vehicle that is built in another way than it is drawn: two pins the other way round, something more that draws current; or one in which
-two wires touch that should not."""
+"""A vehicle that is built in another way than it is drawn: two pins the other way round, something more that draws current, a load of
+another rating; or one in which two wires touch that should not."""
 
 from __future__ import annotations
 
@@ -25,12 +25,14 @@ from ...evidence.asked import Measurement, Setup
 from ..predict.workup import Workup
 from .belief import Belief
 from .likelihood import BLUNDER, log_likelihood
+from .ratings import TIMES, rated_loads, with_rating
 from .supposed import Beyond, Trial, seen_where, shown_by
 from .touching import wires_that_may_touch
 
 __all__ = ["BETWEEN_COARSE", "WRONG_DIAGRAM", "Variant", "likelier_small", "loaded", "of_its_ohms", "other_diagrams"]
 
 WRONG_DIAGRAM = judged("WRONG_DIAGRAM", 0.01, "share", "jobs whose vehicle is built in another way than it is drawn")
+OTHER_RATING = judged("OTHER_RATING", 0.01, "share", "jobs in which a load of another rating is fitted")
 WIRES_TOUCH = judged("WIRES_TOUCH", 0.004, "share", "jobs in which two wires have chafed through to each other")
 _TOUCH_OHMS = np.geomspace(0.02, 30.0, 9)
 _EXTRA_OHMS = np.geomspace(0.5, 1000.0, 13)  # of a load that is not drawn: from a blower to a lamp that tells something
@@ -44,7 +46,8 @@ BETWEEN_COARSE = 0.6  # a coarse look forgives more than its steps, since number
 class Variant:
     """Another way in which a vehicle may be built, or two of its wires touching: the ``parts`` it concerns, its ``share`` of all jobs, its
     network and the ``cases`` that may be, the ``words`` for it; ``ohms`` are those of each case where something joins two points that is
-    not drawn; ``numbers`` keeps what tests show there, (cases,) values and strays."""
+    not drawn, or where a load is of another rating, how many ``times`` its current it takes in each, which is a network of its own then;
+    ``numbers`` keeps what tests show there, (cases,) values and strays."""
 
     kind: str
     words: str
@@ -54,6 +57,7 @@ class Variant:
     cases: Cases
     ohms: Floats | None
     numbers: dict[Measurement, tuple[Floats, Floats]]
+    times: tuple[tuple[float, Network], ...] = ()
 
     @property
     def is_load(self) -> bool:
@@ -80,6 +84,12 @@ class Variant:
             words = f"something that is not drawn draws current at {place}"
             share = WRONG_DIAGRAM / 2.0 / len(places)
             yield cls("diagram", words, (), share, network, loaded(network, _EXTRA_OHMS), _EXTRA_OHMS, {})
+        rated = tuple(rated_loads(sheet))
+        for part in rated:
+            times = tuple((k, Network.of(with_rating(sheet, part, k))) for k in TIMES.tolist())
+            words = f"{part.name} is of another rating here"
+            network = times[0][1]
+            yield cls("diagram", words, (part.name,), OTHER_RATING / len(rated), network, Cases.healthy(network), None, {}, times)
         touching = wires_that_may_touch(sheet)
         for touch in touching:
             network = Network.of(sheet, None, Element("touch", *touch.nodes, 1.0))
@@ -95,14 +105,16 @@ class Variant:
     def log_likelier(self, workup: Workup) -> Floats:
         """(cases,) the logarithm of that for each case."""
         if self.ohms is None:
-            return np.zeros(len(self.cases.ohms))
+            return np.zeros(max(len(self.times), 1))
         return np.log([self.likelier(workup, ohms) for ohms in self.ohms.tolist()])
 
     def shown(self, workup: Workup, setup: Setup, tests: tuple[Measurement, ...]) -> tuple[Floats, Floats]:
         """(cases, T) numbers and strays of tests of one set-up; solved once for all that are on offer in it."""
         if any(test not in self.numbers for test in tests):
             every = tuple(dict.fromkeys([*tests, *(t for t in workup.on_offer[0] if t.setup == setup)]))
-            value, stray = shown_by(self.network, self.cases, setup, every)
+            networks = [(network, Cases.healthy(network)) for _, network in self.times] or [(self.network, self.cases)]
+            shown = [shown_by(network, cases, setup, every) for network, cases in networks]
+            value, stray = (np.concatenate([of[k] for of in shown]) for k in (0, 1))
             self.numbers.update((test, (value[:, i], stray[:, i])) for i, test in enumerate(every))
         value, stray = (np.stack([self.numbers[test][k] for test in tests], axis=1) for k in (0, 1))
         return value, stray
@@ -159,18 +171,28 @@ def other_diagrams(belief: Belief, variants: Sequence[Variant], floor: float) ->
         else:
             if len(left) == 1 and np.abs(value[0] - trial.sound).max(initial=0.0) < 0.05:
                 continue  # the readings do not tell the two apart
-            if variant.ohms is None:
-                log, words = float(trial.log_likelihood(value, stray)[0]), variant.words
-            else:
-                log, ohms = of_its_ohms(trial, variant, value, stray)
-                log += math.log(variant.likelier(belief.workup, ohms))
-                if variant.is_load:  # what a load draws is not seen on anything that is drawn
-                    log += float(evidence.factor[0])
-                else:
-                    log += seen_where(belief, variant.network, loaded(variant.network, np.array([ohms])))
-                words = f"{variant.words} (about {show(ohms, 'Ω')})"
+            log, words = _weighed(trial, variant, value, stray)
             found.append(Beyond(variant.kind, variant.parts, words, log + prior))
     return found
+
+
+def _weighed(trial: Trial, variant: Variant, value: Floats, stray: Floats) -> tuple[float, str]:
+    """Log evidence of a variant whose cases show ``value`` and ``stray`` (cases, R), and the words for it."""
+    belief = trial.belief
+    if variant.ohms is not None:
+        log, ohms = of_its_ohms(trial, variant, value, stray)
+        log += math.log(variant.likelier(belief.workup, ohms))
+        # What a load draws is not seen on anything that is drawn.
+        case = loaded(variant.network, np.array([ohms]))
+        seen = float(belief.evidence.factor[0]) if variant.is_load else seen_where(belief, variant.network, case)
+        return log + seen, f"{variant.words} (about {show(ohms, 'Ω')})"
+    if not variant.times:
+        return float(trial.log_likelihood(value, stray)[0]) + seen_where(belief, variant.network, variant.cases), variant.words
+    stretch = np.asarray(np.gradient(value, axis=0))[:, :, None] / math.sqrt(12.0)
+    each = trial.log_likelihood(value, stray, stretch)
+    times, network = variant.times[int(each.argmax())]
+    log = float(logsumexp(each)) - math.log(len(each))
+    return log + seen_where(belief, network, Cases.healthy(network)), f"{variant.words} (takes about {times:.2g} times its current)"
 
 
 def likelier_small(workup: Workup, nodes: list[int], amps: float) -> float:

@@ -126,7 +126,8 @@ class _Supposed:
     def __init__(self, workup: Workup, network: Network, case: Cases):
         self.sheet, self.causes, self.network = workup.sheet, workup.causes[:1], network
         sound = Cases.healthy(network)
-        sound.ohms[0, -1] = math.inf  # what is supposed is not there
+        if network.bridge:  # what is supposed is not there
+            sound.ohms[0, -1] = math.inf
         self.cases = Cases(np.concatenate([sound.ohms, case.ohms]), np.concatenate([sound.forced, case.forced]))
 
     def points(self, state: str) -> Points:
