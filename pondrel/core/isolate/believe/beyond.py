@@ -40,7 +40,7 @@ INTERMITTENT = judged("INTERMITTENT", 0.1, "share", "faults of joints and contac
 PRESENT = judged("PRESENT", 0.5, "share", "readings at which a fault is there that comes and goes")
 STIRRED_NATS = judged("STIRRED_NATS", 0.5, "nat", "what a change at a part adds to the evidence of a fault there that comes and goes")
 _FINER = 6  # looks between two grid severities for a fault that comes and goes
-_FIRST, _REFINED = 4, 20  # faults tried as the first of two; pairs looked at more closely
+_FIRST, _MOST_PAIRS, _REFINED = 4, 120, 20  # faults tried as the first of two; pairs looked at, and those looked at more closely
 _STRAIN = 0.6
 _NO_MATTER, _SLACK = 8.0, 6.0  # nats behind the best from which on an explanation is left out; what a rough bound may be off by
 
@@ -177,8 +177,15 @@ def _two(belief: Belief, density: Floats, more: float, floor: float) -> list[Bey
     for order in (np.argsort(-generous[best_row], kind="stable"), np.argsort(-belief.curve_log, kind="stable")):
         fresh = [c for c in order.tolist() if curves.hypothesis[c] != 0 and curves.share[c] > BRIDGED_SHARE and c not in first]
         first += fresh[:_FIRST]
-    trial, pairs = Trial(belief), []
-    second = _explains_the_odd(belief, density)
+    trial, second = Trial(belief), _explains_the_odd(belief, density)
+    # Readings share their tolerances, so that densities of each by itself say little of all together; what one explains better than the
+    # leading suspect does is told by them well enough.
+    lead = int(np.argmax(np.where(curves.hypothesis > 0, belief.curve_log, -np.inf)))
+    own_prior = math.log(max(float(hypotheses.prior[curves.hypothesis[lead]] * curves.share[lead]), 1e-300))
+    row = _best_row(curves, density, lead)
+    yardstick = max(float(belief.curve_log[lead]) - own_prior - float(density[row].sum()) - float(belief.evidence.factor[row]), 0.0)
+    seen = np.maximum.reduceat(belief.evidence.factor, curves.start)
+    promising: list[tuple[float, _Pair]] = []
     for c in first:
         span = np.arange(curves.length[c], dtype=float)
         middle = float(best_row[c] - curves.start[c])
@@ -188,9 +195,10 @@ def _two(belief: Belief, density: Floats, more: float, floor: float) -> list[Bey
             if two.part is None or two.part == one.part or (other in first and first.index(other) < first.index(c)):
                 continue
             prior = math.log(TWO_FAULTS * more) + prior_of[c] + prior_of[other]
-            if float(np.maximum(at_best[c], at_best[other]).sum()) + prior < floor - _SLACK:
-                continue
-            pairs.append((c, other, near, np.arange(0.0, float(curves.length[other]), 2.0)))
+            promises = yardstick + float(np.maximum(at_best[c], at_best[other]).sum()) + max(seen[c], seen[other]) + prior
+            if promises > floor - _SLACK:
+                promising.append((promises, (c, other, near, np.arange(0.0, float(curves.length[other]), 2.0))))
+    pairs = [pair for _, pair in sorted(promising, key=lambda each: -each[0])[:_MOST_PAIRS]]
     looked = _weighed(trial, pairs, BETWEEN_COARSE)
     finer = []
     worth = [found for found in looked if found[0] + math.log(TWO_FAULTS * more) + prior_of[found[1]] + prior_of[found[2]] > floor]
@@ -210,6 +218,12 @@ def _two(belief: Belief, density: Floats, more: float, floor: float) -> list[Bey
         words = f"{one.part} {one.words}{sizes[0]}, and {two.part} {two.words}{sizes[1]}"
         weighed.append(Beyond("two", (str(one.part), str(two.part)), words, log + prior))
     return weighed
+
+
+def _best_row(curves: Curves, density: Floats, curve: int) -> int:
+    """The row of a curve that explains the readings best, each by itself."""
+    start = int(curves.start[curve])
+    return start + int(density[start : start + int(curves.length[curve])].sum(axis=1).argmax())
 
 
 def _explains_the_odd(belief: Belief, density: Floats) -> NDArray[np.bool_]:
@@ -253,7 +267,7 @@ def _weighed(trial: Trial, pairs: list[_Pair], between: float = 1.0 / math.sqrt(
             if len(places) > 1:
                 slopes = np.asarray(np.gradient(grid_of, axis=side))
                 stretch[start:end, :, side] = slopes.reshape(end - start, -1) * between
-    log = trial.log_likelihood(value, stray, stretch) + _seen(trial, rows[0], rows[1])
+    log = trial.of_two(value, stray, stretch, np.array(rows)) + _seen(trial, rows[0], rows[1])
     weighed = []
     for (c, other, a, b), start, end in zip(pairs, starts, starts[1:], strict=False):
         own = log[start:end]

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ...base.arrays import Floats
 from ...base.patience import breathe
@@ -28,6 +29,7 @@ from .likelihood import Precision, log_likelihood
 
 __all__ = ["Beyond", "Trial", "seen_where", "shown_by", "size_of"]
 
+_CASES_AT_ONCE = 256  # of two faults
 _FAR = 5.0  # standard deviations from which on a reading does not fit a diagram
 
 
@@ -81,10 +83,27 @@ class Trial:
 
     def log_likelihood(self, value: Floats, stray: Floats, stretch: Floats | None = None) -> Floats:
         """(M,) of all readings; ``stretch`` (M, R, n) is what the severities that each case stands for do to the numbers."""
-        meter = np.hypot(scale_uncertainty(value, self.tests), np.abs(value) * stray)
         # The sound circuit's tolerances, brought to as few columns as there are readings.
         shared = np.linalg.cholesky(self.spread @ self.spread.T + 1e-12 * np.eye(len(self.tests)))
-        spread = np.broadcast_to(shared, (len(value), *shared.shape))
+        return self._log_likelihood(value, stray, np.broadcast_to(shared, (len(value), *shared.shape)), stretch)
+
+    def of_two(self, value: Floats, stray: Floats, stretch: Floats, rows: NDArray[np.intp]) -> Floats:
+        """(M,) the same of two faults, which are by themselves as at ``rows`` (2, M): a reading has the tolerances of the one that it shows,
+        since a sound circuit's may be many times those of what is dead."""
+        evidence, logs = self.belief.evidence, np.zeros(len(value))
+        for start in range(0, len(value), _CASES_AT_ONCE):
+            breathe()
+            own = slice(start, start + _CASES_AT_ONCE)
+            known, which = np.unique(rows[:, own], return_inverse=True)
+            alone, spread = evidence.prediction.value[known], evidence.spread(known)
+            one, other = which.reshape(2, -1)
+            nearer = np.abs(alone[one] - value[own]) <= np.abs(alone[other] - value[own])
+            both = np.where(nearer[:, :, None], spread[one], spread[other])
+            logs[own] = self._log_likelihood(value[own], stray[own], both, stretch[own])
+        return logs
+
+    def _log_likelihood(self, value: Floats, stray: Floats, spread: Floats, stretch: Floats | None) -> Floats:
+        meter = np.hypot(scale_uncertainty(value, self.tests), np.abs(value) * stray)
         if stretch is not None:
             spread = np.concatenate([spread, stretch], axis=2)
         precision = Precision.of(spread, np.hypot(self.own, meter))
