@@ -208,10 +208,8 @@ def _two(belief: Belief, density: Floats, more: float, floor: float) -> list[Bey
             last = float(curves.length[curve] - 1)
             ways.append(np.arange(max(middle - 2.0, 0.0), min(middle + 2.0, last) + 0.01, 0.25) if last else np.zeros(1))
         finer.append((c, other, ways[0], ways[1]))
-    again = {found[1:3]: found for found in _weighed(trial, finer)}
     weighed = []
-    for found in worth:
-        log, c, other, place, place_of_other = max(found, again.get(found[1:3], found))
+    for log, c, other, place, place_of_other in _weighed(trial, finer, exactly=True):
         prior = math.log(TWO_FAULTS * more) + float(prior_of[c] + prior_of[other])
         one, two = (hypotheses.items[curves.hypothesis[i]] for i in (c, other))
         sizes = [size_of(workup, curve, at) for curve, at in ((c, place), (other, place_of_other))]
@@ -239,7 +237,9 @@ def _explains_the_odd(belief: Belief, density: Floats) -> NDArray[np.bool_]:
 _Pair = tuple[int, int, Floats, Floats]  # two curves, and places on the grid of each
 
 
-def _weighed(trial: Trial, pairs: list[_Pair], between: float = 1.0 / math.sqrt(12.0)) -> list[tuple[float, int, int, float, float]]:
+def _weighed(
+    trial: Trial, pairs: list[_Pair], between: float = 1.0 / math.sqrt(12.0), exactly: bool = False
+) -> list[tuple[float, int, int, float, float]]:
     """Of each pair of curves: log evidence over the places looked at, and the likeliest place on each. A place stands for all severities as
     near to it as to its neighbours: ``between`` is the standard deviation of that, in steps."""
     workup, curves, network = trial.workup, trial.workup.curves, trial.workup.network
@@ -267,7 +267,17 @@ def _weighed(trial: Trial, pairs: list[_Pair], between: float = 1.0 / math.sqrt(
             if len(places) > 1:
                 slopes = np.asarray(np.gradient(grid_of, axis=side))
                 stretch[start:end, :, side] = slopes.reshape(end - start, -1) * between
-    log = trial.of_two(value, stray, stretch, np.array(rows)) + _seen(trial, rows[0], rows[1])
+    if exactly:
+        spread = trial.spread_in(network, cases.rows((starts[:-1] + starts[1:]) // 2))
+        log = np.concatenate(
+            [
+                trial.with_spread(value[start:end], stray[start:end], stretch[start:end], own)
+                for start, end, own in zip(starts, starts[1:], spread, strict=False)
+            ]
+        )
+    else:
+        log = trial.of_two(value, stray, stretch, np.array(rows))
+    log += _seen(trial, rows[0], rows[1])
     weighed = []
     for (c, other, a, b), start, end in zip(pairs, starts, starts[1:], strict=False):
         own = log[start:end]

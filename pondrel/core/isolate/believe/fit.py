@@ -155,7 +155,11 @@ class Fit:
 
     def _spread_of(self, number: int, rows: NDArray[np.intp]) -> Floats:
         """(L, K) of one reading: the later it was taken, the further the supply may have sagged."""
-        spread = _spread(self.workup, self.readings[number], rows).copy()
+        return self.sagging(number, _spread(self.workup, self.readings[number], rows))
+
+    def sagging(self, number: int, spread: Floats) -> Floats:
+        """The spread (L, K) of a reading, with how far the supply may have sagged when it was taken."""
+        spread = spread.copy()
         spread[:, self.workup.sag] = SAG * min(number / SAG_READINGS, 1.0) * spread[:, self.workup.supplies].sum(axis=1)
         return spread
 

@@ -88,9 +88,9 @@ class Trial:
         return self._log_likelihood(value, stray, np.broadcast_to(shared, (len(value), *shared.shape)), stretch)
 
     def of_two(self, value: Floats, stray: Floats, stretch: Floats, rows: NDArray[np.intp]) -> Floats:
-        """(M,) the same of two faults, which are by themselves as at ``rows`` (2, M): a reading has the tolerances of the one that it shows,
-        since a sound circuit's may be many times those of what is dead."""
-        evidence, logs = self.belief.evidence, np.zeros(len(value))
+        """(M,) the same of two faults, which are by themselves as at ``rows`` (2, M), roughly: with the sound circuit's tolerances, or each
+        reading with those of the fault that it shows, whichever fits better. Of what is dead a sound circuit's are many times too large."""
+        evidence, logs = self.belief.evidence, self.log_likelihood(value, stray, stretch)
         for start in range(0, len(value), _CASES_AT_ONCE):
             breathe()
             own = slice(start, start + _CASES_AT_ONCE)
@@ -99,8 +99,25 @@ class Trial:
             one, other = which.reshape(2, -1)
             nearer = np.abs(alone[one] - value[own]) <= np.abs(alone[other] - value[own])
             both = np.where(nearer[:, :, None], spread[one], spread[other])
-            logs[own] = self._log_likelihood(value[own], stray[own], both, stretch[own])
+            logs[own] = np.maximum(logs[own], self._log_likelihood(value[own], stray[own], both, stretch[own]))
         return logs
+
+    def with_spread(self, value: Floats, stray: Floats, stretch: Floats, spread: Floats) -> Floats:
+        """(M,) the same of cases with tolerances of their own, ``spread`` (R, K)."""
+        shared = np.linalg.cholesky(spread @ spread.T + 1e-12 * np.eye(len(self.tests)))
+        return self._log_likelihood(value, stray, np.broadcast_to(shared, (len(value), *shared.shape)), stretch)
+
+    def spread_in(self, network: Network, cases: Cases) -> Floats:
+        """(M, R, K) what tolerances do to the readings in cases of a network without a bridge."""
+        count = len(cases.ohms)
+        every, spread = np.arange(count), np.tile(self.spread, (count, 1, 1))
+        for setup, numbers in self.by_setup.items():
+            breathe()
+            tests = tuple(self.tests[i] for i in numbers)
+            spread[:, numbers] = self.workup.spread_of_setup(setup, tests, every, supposed_table(network, cases, setup))
+        for number in range(len(self.tests)):
+            spread[:, number] = self.belief.evidence.sagging(number, spread[:, number])
+        return spread
 
     def _log_likelihood(self, value: Floats, stray: Floats, spread: Floats, stretch: Floats | None) -> Floats:
         meter = np.hypot(scale_uncertainty(value, self.tests), np.abs(value) * stray)
@@ -113,6 +130,12 @@ class Trial:
 
 def shown_by(network: Network, cases: Cases, setup: Setup, tests: tuple[Measurement, ...]) -> tuple[Floats, Floats]:
     """(M, T) numbers and strays of tests of one set-up in cases of a network."""
+    value, _, stray = supposed_table(network, cases, setup).numbers(tests)
+    return value, stray
+
+
+def supposed_table(network: Network, cases: Cases, setup: Setup) -> Table:
+    """Cases of a network solved in one set-up."""
     at = network.at(setup.state)
     if setup.without:
         off = taken_off(at, setup.without)
@@ -121,9 +144,7 @@ def shown_by(network: Network, cases: Cases, setup: Setup, tests: tuple[Measurem
     dead = setup.instrument == "ohms"
     points = dead_points(at, cases, setup.state) if dead else operating_points(at, cases, at.positions(setup.state))
     nothing = np.full(len(cases.ohms), -1)
-    table = Table(setup, points, Tolerances.of(at), nothing, np.zeros(len(nothing), dtype=np.intp), lambda: None)
-    value, _, stray = table.numbers(tests)
-    return value, stray
+    return Table(setup, points, Tolerances.of(at), nothing, np.zeros(len(nothing), dtype=np.intp), lambda: None)
 
 
 def seen_where(belief: Belief, network: Network, case: Cases) -> float:

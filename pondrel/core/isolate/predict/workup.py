@@ -331,12 +331,12 @@ class Workup:
         parts: list[Floats] = [np.zeros((len(rows), 0, self.tolerances))]
         order: list[int] = []
         for setup, numbers in _by_setup(tests).items():
-            parts.append(self._spread_of(setup, tuple(tests[i] for i in numbers), rows))
+            parts.append(self.spread_of_setup(setup, tuple(tests[i] for i in numbers), rows))
             order += numbers
         return np.concatenate(parts, axis=1)[:, np.argsort(np.array(order, dtype=int))]
 
-    def _spread_of(self, setup: Setup, tests: tuple[Measurement, ...], rows: NDArray[np.intp], table: Table | None = None) -> Floats:
-        """(len(rows), T, K) of one set-up; ``table`` where it is not that of the set-up as it is."""
+    def spread_of_setup(self, setup: Setup, tests: tuple[Measurement, ...], rows: NDArray[np.intp], table: Table | None = None) -> Floats:
+        """(len(rows), T, K): the spread of tests of one set-up; ``table`` where it is not that of the set-up as it is."""
         table = table or self.table(setup)
         spread = np.zeros((len(rows), len(tests), self.tolerances))
         states = list(self.sheet.states)
@@ -357,7 +357,7 @@ class Workup:
         for number, table in enumerate(reduced, 1):
             own = np.flatnonzero(nearest == number)
             if own.size:
-                spread[own] = self._spread_of(test.setup, (test,), rows[own], table)[:, 0]
+                spread[own] = self.spread_of_setup(test.setup, (test,), rows[own], table)[:, 0]
         return spread
 
     def weighing_spreads(self, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
@@ -376,7 +376,7 @@ class Workup:
             missing = np.zeros(self.curves.rows, dtype=bool)
             missing[rows] = ~np.logical_and.reduce([kept[i][0][rows] for i in numbers])
             lacking = np.flatnonzero(missing)
-            asked = self._spread_of(setup, tuple(tests[i] for i in numbers), lacking)
+            asked = self.spread_of_setup(setup, tuple(tests[i] for i in numbers), lacking)
             for place, i in enumerate(numbers):
                 known, spread = kept[i]
                 spread[lacking], known[lacking] = asked[:, place], True
