@@ -188,8 +188,10 @@ def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
         proposals = (*proving, *(a for a in proposals if a.test not in {p.test for p in proving}))[:5]
         if not proving and not any(a.gain_bits >= _WORTH_GOING_ON for a in proposals):
             now, proposals = now.unprovable(), ()
+    apart: tuple[str, ...] = ()
     together = len(now.target) > 1 and now.probability >= _STANDS_TOGETHER
-    apart = now.target if together else _alike_leaders(belief) if not proposals else ()
+    if together or not any(a.gain_bits >= _BEFORE_UNPLUGGING for a in proposals):
+        apart = now.target if len(now.target) > 1 else _alike_leaders(belief)
     if apart and not contradiction:
         more = unplugging(belief, apart)
         if not any(a.gain_bits >= _BEFORE_UNPLUGGING for a in (*proposals, *more)):
