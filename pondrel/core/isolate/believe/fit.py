@@ -163,12 +163,12 @@ class Fit:
         spread[:, self.workup.sag] = SAG * min(number / SAG_READINGS, 1.0) * spread[:, self.workup.supplies].sum(axis=1)
         return spread
 
-    def uncertainty(self, rows: NDArray[np.intp], first: int = 0, spread: Floats | None = None) -> Floats:
-        """(L, R) standard deviations that the readings, from ``first`` on, have to themselves at some rows: meter, insulation, drift, and
-        the tolerances of the good side. ``spread`` is that of `spread` if it is at hand."""
+    def uncertainty(self, rows: NDArray[np.intp], first: int = 0, spread: Floats | None = None, insulation: bool = True) -> Floats:
+        """(L, R) standard deviations that the readings, from ``first`` on, have to themselves at some rows: meter, drift, the tolerances of
+        the good side, and ``insulation`` unless it is left out. ``spread`` is that of `spread` if it is at hand."""
         spread = self.spread(rows, first) if spread is None else spread
         drift = np.abs(spread[:, :, self.workup.supplies]).sum(axis=2) * DRIFT
-        hangs = insulation_sigma(self.prediction.value[rows, first:], self.prediction.stray[rows, first:])
+        hangs = insulation_sigma(self.prediction.value[rows, first:], self.prediction.stray[rows, first:]) if insulation else 0.0
         elsewhere = np.array([_own_circuit(self.workup, r) for r in self.readings[first:]])
         own: Floats = np.sqrt(self.meter_sigma[first:] ** 2 + hangs**2 + drift**2 + elsewhere**2)
         return own

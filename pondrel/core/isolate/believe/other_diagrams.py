@@ -132,17 +132,18 @@ def of_its_ohms(trial: Trial, variant: Variant, value: Floats, stray: Floats, fa
     """Log evidence of what joins two points and is not drawn, beside some faults, and its likeliest ohms; ``value`` and ``stray`` are
     (cases, R). Looked at ever closer around the best, since ohms that are read tell a load's to a percent."""
     assert variant.ohms is not None
-    logs, between = np.log(variant.ohms), BETWEEN_COARSE
-    span = float(logs[-1] - logs[0])
-    for look in range(_LOOKS_CLOSER + 1):
+    logs = np.log(variant.ohms)
+    span, between = float(logs[-1] - logs[0]), BETWEEN_COARSE
+    for _ in range(_LOOKS_CLOSER):
         step = float(logs[1] - logs[0])
-        stretch = np.asarray(np.gradient(value, axis=0))[:, :, None] * between
-        weighed = trial.log_likelihood(value, stray, stretch)
-        best = float(logs[int(weighed.argmax())])
-        if look < _LOOKS_CLOSER:
-            logs, between = np.linspace(best - step, best + step, _FINER_LOADS), 1.0 / math.sqrt(12.0)
-            value, stray = trial.predicted(variant.network, loaded(variant.network, np.exp(logs), faults))
-    return float(logsumexp(weighed)) + math.log(step / span), math.exp(best)
+        coarse = trial.log_likelihood(value, stray, np.asarray(np.gradient(value, axis=0))[:, :, None] * between)
+        best = float(logs[int(coarse.argmax())])
+        logs, between = np.linspace(best - step, best + step, _FINER_LOADS), 1.0 / math.sqrt(12.0)
+        value, stray = trial.predicted(variant.network, loaded(variant.network, np.exp(logs), faults))
+    step, middle = float(logs[1] - logs[0]), loaded(variant.network, np.exp(logs[[_FINER_LOADS // 2]]), faults)
+    stretch = np.asarray(np.gradient(value, axis=0))[:, :, None] * between
+    weighed = trial.with_spread(value, stray, stretch, trial.spread_in(variant.network, middle)[0])
+    return float(logsumexp(weighed)) + math.log(step / span), math.exp(float(logs[int(weighed.argmax())]))
 
 
 def other_diagrams(belief: Belief, variants: Sequence[Variant], floor: float) -> list[Beyond]:
@@ -187,10 +188,11 @@ def _weighed(trial: Trial, variant: Variant, value: Floats, stray: Floats) -> tu
         seen = float(belief.evidence.factor[0]) if variant.is_load else seen_where(belief, variant.network, case)
         return log + seen, f"{variant.words} (about {show(ohms, 'Ω')})"
     if not variant.times:
-        return float(trial.log_likelihood(value, stray)[0]) + seen_where(belief, variant.network, variant.cases), variant.words
+        log = float(trial.with_spread(value, stray, None, trial.spread_in(variant.network, variant.cases)[0])[0])
+        return log + seen_where(belief, variant.network, variant.cases), variant.words
     stretch = np.asarray(np.gradient(value, axis=0))[:, :, None] / math.sqrt(12.0)
-    each = trial.log_likelihood(value, stray, stretch)
-    times, network = variant.times[int(each.argmax())]
+    times, network = variant.times[int(trial.log_likelihood(value, stray, stretch).argmax())]
+    each = trial.with_spread(value, stray, stretch, trial.spread_in(network, Cases.healthy(network))[0])
     log = float(logsumexp(each)) - math.log(len(each))
     return log + seen_where(belief, network, Cases.healthy(network)), f"{variant.words} (takes about {times:.2g} times its current)"
 

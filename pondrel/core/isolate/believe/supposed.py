@@ -20,11 +20,10 @@ from ...evidence.asked import Measurement, Setup
 from ...evidence.items import observations
 from ...evidence.registry import outcomes_of, word_sort
 from ..predict.chances import log_factor
-from ..predict.scale import scale_uncertainty
 from ..predict.table import Table
 from ..predict.workup import Workup
 from .belief import Belief
-from .fit import blunder_chance
+from .fit import blunder_chance, insulation_sigma
 from .likelihood import Precision, log_likelihood
 
 __all__ = ["Beyond", "Trial", "seen_where", "shown_by", "size_of"]
@@ -60,7 +59,7 @@ class Trial:
         self.spread = evidence.spread(sound)[0]
         self.value, self.scale = evidence.value, evidence.scale
         self.sound = evidence.prediction.value[0]
-        self.own = evidence.uncertainty(sound)[0]
+        self.own = evidence.uncertainty(sound, insulation=False)[0]
         self.far = _FAR * np.sqrt(self.own**2 + (self.spread**2).sum(axis=1))
 
     @cached_property
@@ -102,13 +101,13 @@ class Trial:
             logs[own] = np.maximum(logs[own], self._log_likelihood(value[own], stray[own], both, stretch[own]))
         return logs
 
-    def with_spread(self, value: Floats, stray: Floats, stretch: Floats, spread: Floats) -> Floats:
+    def with_spread(self, value: Floats, stray: Floats, stretch: Floats | None, spread: Floats) -> Floats:
         """(M,) the same of cases with tolerances of their own, ``spread`` (R, K)."""
         shared = np.linalg.cholesky(spread @ spread.T + 1e-12 * np.eye(len(self.tests)))
         return self._log_likelihood(value, stray, np.broadcast_to(shared, (len(value), *shared.shape)), stretch)
 
     def spread_in(self, network: Network, cases: Cases) -> Floats:
-        """(M, R, K) what tolerances do to the readings in cases of a network without a bridge."""
+        """(M, R, K) what tolerances do to the readings in cases of a network; what is supposed has none of its own."""
         count = len(cases.ohms)
         every, spread = np.arange(count), np.tile(self.spread, (count, 1, 1))
         for setup, numbers in self.by_setup.items():
@@ -120,10 +119,9 @@ class Trial:
         return spread
 
     def _log_likelihood(self, value: Floats, stray: Floats, spread: Floats, stretch: Floats | None) -> Floats:
-        meter = np.hypot(scale_uncertainty(value, self.tests), np.abs(value) * stray)
         if stretch is not None:
             spread = np.concatenate([spread, stretch], axis=2)
-        precision = Precision.of(spread, np.hypot(self.own, meter))
+        precision = Precision.of(spread, np.hypot(self.own, insulation_sigma(value, stray)))
         widths = self.belief.evidence.slipped.widths_where(value)
         return log_likelihood(self.value - value, precision, widths, blunder_chance(stray, widths))
 
