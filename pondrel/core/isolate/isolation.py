@@ -192,6 +192,7 @@ def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
     together = len(now.target) > 1 and now.probability >= _STANDS_TOGETHER
     if together or not any(a.gain_bits >= _BEFORE_UNPLUGGING for a in proposals):
         apart = now.target if len(now.target) > 1 else _alike_leaders(belief)
+        apart = apart if len(apart) > 1 or not proposals else ()
     if apart and not contradiction:
         more = unplugging(belief, apart)
         if not any(a.gain_bits >= _BEFORE_UNPLUGGING for a in (*proposals, *more)):
