@@ -26,6 +26,7 @@ from .advise.unplugging import by_itself, unplugging
 from .believe.belief import Belief, update
 from .believe.beyond import beyond, undrawn, wanted
 from .believe.loads import undrawn_loads
+from .believe.other_diagrams import touching_wires
 from .believe.supposed import Beyond
 from .conclude.proof import CERTAIN, Standing, inseparable, percent, proof_tests, standing
 from .conclude.slips import likeliest_slip
@@ -287,7 +288,9 @@ def _others(belief: Belief, strain: float) -> tuple[tuple[Beyond, ...], str]:
     share = 1.0 / (1.0 + math.exp(min(belief.log_evidence - unknown.log_joint, 700.0)))
     if not belief.items or not wanted(belief, strain, share):
         loads = undrawn_loads(belief)[:_MOST_OTHERS] if belief.items else []
-        return (unknown, *loads), f"One lasting fault at most, the circuit as it is drawn{', or with one more load' if loads else ''}."
+        touching = touching_wires(belief)[:_MOST_OTHERS]
+        more = f"{', or with one more load' if loads else ''}{', or with two wires that touch' if touching else ''}"
+        return (unknown, *loads, *touching), f"One lasting fault at most, the circuit as it is drawn{more}."
     kept: dict[str, list[Beyond]] = {}
     for other in beyond(belief):
         kept.setdefault(other.kind, []).append(other)

@@ -6,7 +6,7 @@ import pytest
 
 from pondrel.core.evidence.line import parse_line
 from pondrel.core.isolate import Workup, isolate
-from pondrel.core.isolate.believe.touching import wires_that_may_touch
+from pondrel.core.isolate.believe.touching import joins_runs, wires_that_may_touch
 
 from ...circuits import sheet_of
 
@@ -68,3 +68,18 @@ def test_a_sound_vehicle_s_wires_do_not_touch(lamps):
     found = after(lamps, "a on volts b+ b- 12.5", "a on volts b2 b- 0", "b on volts a4 b- 0", "b on volts b2 b- 12.3", "a on volts a4 12.3")
     assert sum(s.probability for s in found.suspects if s.kind == "touching") < 0.01
     assert found.suspects[0].part is None
+
+
+def test_a_short_between_two_runs_may_be_their_wires(demo_workups):
+    """A bus whose two lines are one: a plug, a module or an end resistor may join them, and so may the wires."""
+    bus = demo_workups["two_wire_bus"]
+    assert joins_runs(bus.sheet, "X5", "pins12_shorted") and joins_runs(bus.sheet, "T1", "shorted")
+    assert not joins_runs(bus.sheet, "W1H", "short_to_ground") and not joins_runs(bus.sheet, "X5", "pin1_high_resistance")
+    lines = (
+        "recessive volts diag.high batt- 2.51", "recessive volts diag.low batt- 2.50", "dash dominant volts diag.high diag.low 0.02",
+        "asleep ohms diag.high diag.low 0.4", "asleep ohms rear.high rear.low 0.5",
+    )  # fmt: skip
+    found = isolate(bus, tuple(parse_line(bus.sheet, line, "recessive")[0] for line in lines))
+    assert sum(s.probability for s in found.suspects if s.kind == "touching") > 0.02
+    assert "two wires that touch" in found.assumed
+    assert "or with two wires that touch" not in isolate(bus, ()).assumed

@@ -27,9 +27,9 @@ from .belief import Belief
 from .likelihood import BLUNDER, log_likelihood
 from .ratings import TIMES, rated_loads, with_rating
 from .supposed import Beyond, Trial, seen_where, shown_by
-from .touching import wires_that_may_touch
+from .touching import joins_runs, wires_that_may_touch
 
-__all__ = ["BETWEEN_COARSE", "WRONG_DIAGRAM", "Variant", "likelier_small", "loaded", "of_its_ohms", "other_diagrams"]
+__all__ = ["BETWEEN_COARSE", "WRONG_DIAGRAM", "Variant", "likelier_small", "loaded", "of_its_ohms", "other_diagrams", "touching_wires"]
 
 WRONG_DIAGRAM = judged("WRONG_DIAGRAM", 0.01, "share", "jobs whose vehicle is built in another way than it is drawn")
 OTHER_RATING = judged("OTHER_RATING", 0.01, "share", "jobs in which a load of another rating is fitted")
@@ -39,6 +39,8 @@ _EXTRA_OHMS = np.geomspace(0.5, 1000.0, 13)  # of a load that is not drawn: from
 _FINER_LOADS, _LOOKS_CLOSER = 17, 2  # ohms looked at between two of those, and between two of these again
 _SMALL_LOAD_AMPS = judged("SMALL_LOAD_AMPS", 3.0, "A", "what takes less than this is the likelier a load the less it takes")
 _LEAST_LOAD_AMPS = judged("LEAST_LOAD_AMPS", 0.03, "A", "the same, but what takes less than this is no likelier for that")
+_SUSPECTED = 0.02  # least probability of a fault beside which touching wires are thought of
+_NO_MATTER = 8.0  # nats behind the best from which on they are left out
 BETWEEN_COARSE = 0.6  # a coarse look forgives more than its steps, since numbers bend between them
 
 
@@ -175,6 +177,16 @@ def other_diagrams(belief: Belief, variants: Sequence[Variant], floor: float) ->
             log, words = _weighed(trial, variant, value, stray)
             found.append(Beyond(variant.kind, variant.parts, words, log + prior))
     return found
+
+
+def touching_wires(belief: Belief) -> list[Beyond]:
+    """Wires that touch, where a fault is suspected that joins two runs of wire: to a meter it may be either."""
+    items, sheet = belief.workup.hypotheses.items, belief.workup.sheet
+    suspected = (items[h] for h in np.flatnonzero(belief.probability > _SUSPECTED).tolist())
+    if not belief.readings or not any(item.part and item.mode and joins_runs(sheet, item.part, item.mode) for item in suspected):
+        return []
+    touching = [variant for variant in Variant.all_of(belief.workup) if variant.kind == "touching"]
+    return other_diagrams(belief, touching, belief.log_evidence - _NO_MATTER)
 
 
 def _weighed(trial: Trial, variant: Variant, value: Floats, stray: Floats) -> tuple[float, str]:

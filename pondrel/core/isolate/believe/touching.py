@@ -10,10 +10,11 @@ import math
 from dataclasses import dataclass
 from itertools import combinations
 
-from ...circuit.part import Law
+from ...circuit.fault import mode_of
+from ...circuit.part import Effect, Law, Span
 from ...circuit.sheet import Part, Sheet
 
-__all__ = ["Touch", "wires_that_may_touch"]
+__all__ = ["Touch", "joins_runs", "wires_that_may_touch"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,19 +28,33 @@ class Touch:
 
 def wires_that_may_touch(sheet: Sheet) -> tuple[Touch, ...]:
     """A touch of every two runs of wire."""
-    run_of = _runs(sheet)
+    touches = []
+    for one, other in combinations(_with_wires(sheet, _runs(sheet)).values(), 2):
+        first, second = one[0], other[0]
+        words = f"{_named(one)} and {_named(other)} touch: chafed through to each other"
+        touches.append(Touch((first.name, second.name), (first.pins["b"], second.pins["b"]), words))
+    return tuple(touches)
+
+
+def joins_runs(sheet: Sheet, part: str, mode: str) -> bool:
+    """Whether a fault joins two runs of wire, as their touching does."""
+    failing, run_of = mode_of(sheet, part, mode), _runs(sheet)
+    wired, entry = _with_wires(sheet, run_of), sheet.parts[part]
+    touched = {name for name, effect in failing.effects if effect is not Effect.OPEN}
+    ends = [{run_of.get(sheet.node_of(entry, pin), "") for pin in (e.a, e.b)} for e in entry.elements() if e.name in touched]
+    shunts = failing.severity is None or failing.severity.span is not Span.SERIES
+    return shunts and any(len(runs) == 2 and runs <= set(wired) for runs in ends)
+
+
+def _with_wires(sheet: Sheet, run_of: dict[str, str]) -> dict[str, list[Part]]:
+    """The runs that have wires and are neither plus nor minus, with those."""
     runs: dict[str, list[Part]] = {}
     for part in sheet.parts.values():
         if part.kind.symbol == "wire":
             run = run_of[part.pins["b"]]
             if run not in (run_of.get(sheet.plus), run_of.get(sheet.minus)):
                 runs.setdefault(run, []).append(part)
-    touches = []
-    for one, other in combinations(runs.values(), 2):
-        first, second = one[0], other[0]
-        words = f"{_named(one)} and {_named(other)} touch: chafed through to each other"
-        touches.append(Touch((first.name, second.name), (first.pins["b"], second.pins["b"]), words))
-    return tuple(touches)
+    return runs
 
 
 def _runs(sheet: Sheet) -> dict[str, str]:
