@@ -41,10 +41,6 @@ MISFIT_SIGMA = 4.0
 LEAKY_OPEN_OHMS = judged("LEAKY_OPEN_OHMS", 1000.0, "Ω", "a joint that has surely more is called open, with leakage")
 _BLOWN = "A fuse blows for a reason: look behind it for what took too much before a new one goes in."
 _CONTRADICTS = 0.3  # share of what is not drawn from which on nothing is believed
-_ELSEWHERE = {
-    "two": "Two faults lead with", "touching": "Two wires that touch lead with", "diagram": "Not as drawn leads with",
-    "undrawn": "Not on the sheet leads with",
-}  # fmt: skip
 _WORTH_TELLING, _MOST_OTHERS = 1e-8, 12  # of each kind
 _LARGEST_GROUP = 5
 _MISTAKEN = 0.1  # how much less likely than by the best explanation of it, what is seen counts as mistaken
@@ -234,8 +230,11 @@ def _winding_or_load(belief: Belief, suspects: tuple[Suspect, ...]) -> tuple[Adv
 
 def _elsewhere(suspects: tuple[Suspect, ...]) -> tuple[str, float]:
     """The likeliest explanation that is no fault of one part, in words, and its probability."""
-    found = next((s for s in suspects if s.kind in _ELSEWHERE), None)
-    return (f"{_ELSEWHERE[found.kind]} {percent(found.probability)}: {found.words}.", found.probability) if found else ("", 0.0)
+    found = next((s for s in suspects if s.heading), None)
+    if found is None:
+        return "", 0.0
+    lead = "lead" if found.heading.startswith("Two") else "leads"
+    return f"{found.heading} {lead} with {percent(found.probability)}: {found.words}.", found.probability
 
 
 def _against_a_slip(belief: Belief, now: Standing, proposals: tuple[Advice, ...]) -> tuple[Advice, ...]:

@@ -15,6 +15,8 @@ __all__ = ["Suspect", "Target", "chances", "parted", "targets"]
 # leaves the other no more than so much of the group.
 SEPARATES = judged("SEPARATES", 10.0, "times", "evidence that makes one of a group so much likelier has parted it", OWN_RULE)
 LEFT_OVER = judged("LEFT_OVER", 0.02, "share", "of a group that the others may still hold then", OWN_RULE)
+# What explanations that accuse no one part are called.
+_HEADINGS = {"two": "Two faults", "touching": "Two wires that touch", "diagram": "Not as drawn", "undrawn": "Not on the sheet"}
 # Explanations by which one part is at fault; by a diagram that is wrong here and by what is on no sheet none is.
 _ONE = ("single", "sometimes", "loaded")
 
@@ -36,6 +38,11 @@ class Suspect:
     parts: tuple[str, ...] = ()
     away: bool = False
     beside: str = ""
+
+    @property
+    def heading(self) -> str:
+        """What an explanation is called that accuses no one part, empty for one that does."""
+        return _HEADINGS.get(self.kind, "")
 
 
 @dataclass(frozen=True, slots=True)
