@@ -297,3 +297,18 @@ def test_readings_over_time_are_one_event_in_the_log(client, valves):
     page = text_of(client.get(f"/jobs/{valves}/trace"))
     assert "rose from 24.20 V to 27.40 V in 10 min; the last number counts." in page
     assert "@10min" in page and "do not go together" not in page
+
+
+def test_explanations_that_accuse_no_one_part_have_a_line_of_their_own(client):
+    """A bus whose two lines are one: besides modules and plugs its wires may touch."""
+    sheet = re.search(r'/sheets/(\d+)"[^>]*>\s*<b>Two-wire bus', client.get("/sheets").get_data(as_text=True))[1]
+    job = client.post("/jobs/new", data={"vehicle": "1", "complaint": "nothing answers", "sheet": sheet}).headers["Location"]
+    lines = (
+        "recessive volts diag.high 2.51", "dash dominant volts diag.high diag.low 0.02", "asleep ohms diag.high diag.low 0.4",
+        "asleep ohms rear.high rear.low 0.5",
+    )  # fmt: skip
+    for line in lines:
+        data = {"state": "", "instrument": "volts", "red": "", "black": "", "value": line}
+        assert client.post(job.replace("/trace", "/readings"), data=data).status_code == 302, line
+    page = client.get(job)
+    assert page.status_code == 200 and "Two wires that touch" in text_of(page)
