@@ -4,8 +4,8 @@ A vehicle is built from the sheet's text and is a circuit of its own: films of m
 some dozen millivolts above the battery post and elsewhere in each state, wires longer, shorter, warmer or colder than drawn, lamps of the
 next rating, an old battery that sags while one measures, now and then an accessory that nobody drew. Its parts follow laws of their own
 within what such parts do: filaments bend otherwise, relays pull in and drop out elsewhere, half of all motors turn against a torque that
-does not fall with speed. What is seen, and ohms on the dead circuit, come of the same circuit. Slips have every shape that people's slips
-have. Numbers of ageing: common practice, no source.
+does not fall with speed, sensors and the inputs of modules have other ohms and volts. What is seen, and ohms on the dead circuit, come of
+the same circuit. Slips have every shape that people's slips have. Numbers of ageing: common practice, no source.
 """
 
 from __future__ import annotations
@@ -62,6 +62,8 @@ METER_OHMS = (1e6, 1e7)
 DRIVER_OHMS = (0.01, 0.25)  # of a module's output where the sheet is silent
 MOTOR_OHMS = (0.5, 1.8)  # times what is usual
 FILAMENTS, THRESHOLDS = (0.5, 0.62), (0.8, 1.2)  # the power of voltage that a lamp's current goes with; times what a relay's sheet says
+SENSORS, REFERENCES = (0.93, 1.07), (0.98, 1.02)  # times its ohms, and its own volts, that a sensor or a module's input has them
+PULL_UPS = (0.6, 1.6)  # times what is usual of a module's pull-up where the sheet is silent
 HEAVY_MOTORS = 0.5  # share of motors, fans apart, that turn against a torque which is the same at any speed, as a pump's or a hoist's
 SLIPS = ("decimal", "prefix", "swapped digits", "digit", "leads", "place", "state")
 DORMANT, DORMANT_OHMS = "~dormant ", (3e3, 3e6)  # what electronics without power show an ohmmeter
@@ -143,7 +145,8 @@ class ForeignVehicle(Vehicle):
         self.rng, self.taken = rng, 0
         self.meter_ohms = math.exp(rng.uniform(*np.log(METER_OHMS)))
         self.laws = random.Random(case.seed + 1)
-        self.own_laws = {name: _laws_of(part, self.laws) for name, part in workup.sheet.parts.items()}
+        electronics = random.Random(case.seed + 2)
+        self.own_laws = {name: _laws_of(part, self.laws, electronics) for name, part in workup.sheet.parts.items()}
         self.plain = _aged(load_plain(text).value, workup, rng, case.sort == "not_drawn")
         self.offset = {name: rng.uniform(*BODY_VOLTS) for name, part in workup.sheet.parts.items() if part.kind.name == "ground"}
         self.moves = {(name, state): rng.uniform(-BODY_MOVES, BODY_MOVES) for name in self.offset for state in workup.sheet.states}
@@ -354,16 +357,25 @@ def _electronics(parts: dict[str, Any], name: str, own: Part, rng: random.Random
 
 @dataclass(frozen=True, slots=True)
 class _Laws:
-    """How a part of this vehicle differs in kind from its sheet: a filament's ``power``, a relay's ``pull`` (times its thresholds), and
-    whether its motor is ``heavy``."""
+    """How a part of this vehicle differs in kind from its sheet: a filament's ``power``, a relay's ``pull`` (times its thresholds), whether
+    its motor is ``heavy``, and how many times its ``ohms`` and ``volts`` a sensor or module has them."""
 
     power: float
     pull: float
     heavy: bool
+    ohms: float
+    volts: float
 
 
-def _laws_of(part: Part, rng: random.Random) -> _Laws:
-    return _Laws(rng.uniform(*FILAMENTS), rng.uniform(*THRESHOLDS), part.kind.name != "fan" and rng.random() < HEAVY_MOTORS)
+def _laws_of(part: Part, rng: random.Random, electronics: random.Random) -> _Laws:
+    ohms, volts = electronics.uniform(*SENSORS), electronics.uniform(*REFERENCES)
+    usual = math.exp(electronics.uniform(*np.log(PULL_UPS)))
+    if part.kind.name == "module_input":
+        ohms = usual if part.params.get("ohms") is None else ohms
+    elif part.kind.dial is None or part.kind.joint or part.kind.symbol == "switch":
+        ohms = volts = 1.0
+    power, pull = rng.uniform(*FILAMENTS), rng.uniform(*THRESHOLDS)
+    return _Laws(power, pull, part.kind.name != "fan" and rng.random() < HEAVY_MOTORS, ohms, volts)
 
 
 def _with_laws(part: Part, laws: _Laws) -> Part:
@@ -381,6 +393,8 @@ def _follows(element: Element, laws: _Laws) -> Element:
     if element.law is Law.MOTOR and laws.heavy:
         return dataclasses.replace(element, law=Law.LIMITED, volts=0.0, shape=0.0)
     contact = element.contact
+    if contact is None and element.law in (Law.OHMIC, Law.EMF) and math.isfinite(element.ohms) and element.drawn:
+        return dataclasses.replace(element, ohms=element.ohms * laws.ohms, volts=element.volts * laws.volts)
     if contact is not None and contact.coil == "coil":
         moved = dataclasses.replace(contact, pull_in=contact.pull_in * laws.pull, drop_out=contact.drop_out * laws.pull)
         return dataclasses.replace(element, contact=moved)
