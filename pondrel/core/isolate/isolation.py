@@ -170,8 +170,9 @@ def isolate(workup: Workup, items: tuple[Item, ...]) -> Isolation:
     contradiction = _contradiction(suspects, tuple(m for m in misfits if m.alone))
 
     def stands() -> Standing:
-        away = sum(s.probability for s in suspects if s.away)
-        return standing(belief, targets(suspects, names, groups), alike, _elsewhere(suspects), contradiction, away)
+        silent = sum(s.probability for s in suspects if s.silent)
+        away = sum(s.probability for s in suspects if s.silent and s.kind == "sometimes")
+        return standing(belief, targets(suspects, names, groups), alike, _elsewhere(suspects), contradiction, silent, away)
 
     now = stands()
     proposals = _advice(belief, groups, now)
@@ -310,7 +311,7 @@ def _suspects(belief: Belief, share: float, others: tuple[Beyond, ...], total: f
     for other in others:
         part = other.parts[0] if other.parts else None
         chance = math.exp(other.log_joint - total)
-        beyond_one = Suspect(-1, part, other.kind, other.words, chance, 0.0, None, other.kind, other.parts, other.away, other.beside)
+        beyond_one = Suspect(-1, part, other.kind, other.words, chance, 0.0, None, other.kind, other.parts, other.silent, other.beside)
         suspects.append(beyond_one)
     return tuple(sorted(suspects, key=lambda s: -s.probability))
 

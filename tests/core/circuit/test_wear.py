@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 import pytest
 
@@ -102,3 +104,23 @@ def test_with_the_battery_off_the_body_stands_at_the_post():
     network = Network.of(sheet)
     grounds = [i for i, e in enumerate(Tolerances.of(network).element) if network.keys[e][0] == "G1"]
     assert len(grounds) == 2 and np.count_nonzero(spread[grounds]) == 1  # its film, and not what the body adds in volts
+
+
+def test_wires_are_longer_or_warmer_together():
+    """Two like wires in a row: what one loses more the other mostly does too, and their fuse has no part in it."""
+    sheet = sheet_of(
+        """
+        BAT: {kind: battery, pins: {p: b+, n: b-}, volts: 12, ohms: 0.005}
+        W1: {kind: wire, pins: {a: b+, b: x}, length_m: 5, csa_mm2: 0.5}
+        W2: {kind: wire, pins: {a: x, b: y}, length_m: 5, csa_mm2: 0.5}
+        R1: {kind: resistor, pins: {a: y, b: b-}, ohms: 4, tolerance: 0}
+        """
+    )
+    tests = (Measurement("on", "volts", "b+", "x"), Measurement("on", "volts", "x", "y"))
+    spread = Workup(sheet).spread(tests, np.zeros(1, dtype=np.intp))[0]
+    covariance = spread @ spread.T
+    together = covariance[0, 1] / math.sqrt(covariance[0, 0] * covariance[1, 1])
+    supply = Workup(sheet).supplies
+    wires = spread[:, ~supply]
+    alone, both = (wires**2).sum(axis=1), float(wires[0] @ wires[1])
+    assert together > 0.3 and 0.25 < both / math.sqrt(alone[0] * alone[1]) < 0.6  # 0.33 of the wires, and their films' age

@@ -8,8 +8,12 @@ import re
 import numpy as np
 import pytest
 
+from pondrel.core.circuit.measure import measure
+from pondrel.core.circuit.solve import solve
+from pondrel.core.circuit.wear import in_use
 from pondrel.core.evidence.line import parse_line
 from pondrel.core.isolate.advise.other_meters import _tests, other_meters
+from pondrel.core.isolate.advise.unplugging import _tests as unplugged_tests
 from pondrel.core.isolate.believe.other_diagrams import Variant, loaded
 from pondrel.core.isolate.believe.supposed import Trial
 from pondrel.core.isolate.isolation import Isolation, isolate
@@ -264,3 +268,57 @@ def test_a_battery_s_own_ohms_are_a_fault_where_they_lose_half_a_volt_here():
     assert 0.03 < math.exp(workup.hypotheses.severities[number][0]) < 0.05
     found = after(workup, "both volts b+ b- 12.35", "off volts b+ b- 12.6", "both volts a2 g 11.9", "both volts b2 g 11.8")
     assert found.suspects[0].part is None
+
+
+def test_a_sound_vehicle_is_called_so_though_something_may_come_and_go(pumps):
+    """Nothing that is read here differs from new; a wire may have been whole while one measured, and no test tells that from nothing."""
+    sheet = pumps.sheet
+    shown = {state: solve(in_use(sheet), state).places for state in sheet.states}
+    readings = tuple(
+        f"{state} volts {place} b- {volts:.2f}" for state, of in shown.items() for place, volts in of.items() if place != "b-"
+    )
+    measured = [measure(in_use(sheet), state, *test) for state, test in (("off", ("ohms", "a1", "b-")), ("off", ("ohms", "b1", "b-")))]
+    readings += (
+        "off ohms f b- OL", f"off ohms a1 b- {measured[0].measured.value:.2f}", f"off ohms b1 b- {measured[1].measured.value:.2f}",
+        "both clamp a1 a2 3.9", "both clamp b1 b2 3.9",
+    )  # fmt: skip
+    found = after(pumps, *readings, "suspect two")
+    silent = sum(s.probability for s in found.suspects if s.silent)
+    away = sum(s.probability for s in found.suspects if s.silent and s.kind == "sometimes")
+    nothing = next(s.probability for s in found.suspects if s.part is None and s.kind == "single")
+    assert away > 0.02 and found.standing.target == ()
+    assert found.standing.probability == pytest.approx(nothing / (1.0 - silent), abs=1e-6)
+    assert found.standing.probability > 0.95 > nothing and "unless it comes and goes and was away" in found.standing.says
+    asked = after(pumps, *readings, "when sometimes")
+    assert not any(s.silent and s.kind == "sometimes" for s in asked.suspects)  # the customer says that it does
+
+
+def test_a_winding_that_seems_to_have_lost_turns_is_measured_by_itself():
+    """Four ohms where twelve belong may be eight of another load beside it: with the plug off only the winding's own ohms are left."""
+    workup = Workup(
+        sheet_of("""
+        BAT: {kind: battery, pins: {p: b+, n: b-}, ohms: 0.01}
+        F1: {kind: fuse, pins: {a: b+, b: f}, rating: 10}
+        W1: {kind: wire, pins: {a: f, b: x}, length_m: 3, csa_mm2: 0.75}
+        Y1: {kind: solenoid, pins: {a: x, b: g}, ohms: 12}
+        G1: {kind: ground, pins: {a: g, b: b-}}
+    """)
+    )
+    lines = ("volts b+ b- 12.4", "volts x g 12.1", "clamp f x 3.05", "ohms x g 4.0", "volts g b- 0.05", "volts f b- 12.3")
+    found = after(workup, *lines)
+    assert found.suspects[0].part == "Y1" and found.standing.probability < 0.95
+    assert any(s.beside == "Y1" and s.probability > 0.05 for s in found.suspects)
+    alone = [advice for advice in found.next if advice.test.without == ("Y1 alone",)]
+    assert alone and alone[0].gain_bits > 0.2
+    its_own = after(workup, *lines, "ohms x g 4.0 with Y1 alone")
+    assert its_own.standing.probability > 0.99 and not any(s.beside == "Y1" for s in its_own.suspects)
+    a_load = after(workup, *lines, "ohms x g 12.0 with Y1 alone")
+    turns = next(s.probability for s in a_load.suspects if s.part == "Y1" and s.mode == "shorted")
+    assert turns < 0.01 < 0.2 < sum(s.probability for s in a_load.suspects if "not drawn" in s.words)
+
+
+def test_volts_with_something_unplugged_are_weighed_where_the_supply_is(pumps):
+    tests = list(unplugged_tests(after(pumps, "off volts b+ b- 12.6").belief, ("WA", "MA")))
+    live = {(test.red, test.state, test.without) for test in tests if test.instrument == "volts"}
+    assert live and all(state in ("pump a", "both") for red, state, _ in live if red == "a2")
+    assert any(test.instrument == "ohms" for test in tests)

@@ -135,17 +135,17 @@ def _sometimes(belief: Belief, more: float) -> list[Beyond]:
         best = first + int(own.argmax())
         log = float(logsumexp(own)) - math.log(end - first) + together(best)
         stirred = sum(STIRRED_NATS for parts in stirring if cause.part in parts)
-        away = more <= 1.0 and not stirred and log <= sound
+        silent = more <= 1.0 and not stirred and log <= sound
         weight = workup.hypotheses.prior[h] * curves.share[c] * prior
         log += stirred + math.log(max(weight, 1e-300))
-        found.append(Beyond("sometimes", (cause.part,), f"{cause.words}, but not always", log, away))
+        found.append(Beyond("sometimes", (cause.part,), f"{cause.words}, but not always", log, silent))
         ohms = math.exp(_log_ohms(curves, c, spot, best)) if cause.swept else 0.0
         plus = comes_from_plus(workup.sheet, cause.part, cause.mode)
         takes = takes_as_a_load(workup, cause.part, cause.mode, ohms) if ohms and not plus else None
         if takes is Span.SHUNT:  # switched by something of its own
             words, times = a_load_beside(workup, cause.part, cause.mode, ohms)
             words = words.replace("draws current", "draws current now and then")
-            found.append(Beyond("diagram", (), words, log + math.log(times), away))
+            found.append(Beyond("diagram", (), words, log + math.log(times), silent))
     return found
 
 

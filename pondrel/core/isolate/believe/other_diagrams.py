@@ -24,6 +24,7 @@ from ...circuit.wear import in_use
 from ...evidence.asked import Measurement, Setup
 from ..predict.workup import Workup
 from .belief import Belief
+from .fit import Spot
 from .likelihood import BLUNDER, log_likelihood
 from .ratings import TIMES, rated_loads, with_rating
 from .supposed import Beyond, Trial, seen_where, shown_by
@@ -135,17 +136,17 @@ def of_its_ohms(trial: Trial, variant: Variant, value: Floats, stray: Floats, fa
     (cases, R). Looked at ever closer around the best, since ohms that are read tell a load's to a percent."""
     assert variant.ohms is not None
     logs = np.log(variant.ohms)
-    span, between = float(logs[-1] - logs[0]), BETWEEN_COARSE
+    least, most, between = float(logs[0]), float(logs[-1]), BETWEEN_COARSE
     for _ in range(_LOOKS_CLOSER):
         step = float(logs[1] - logs[0])
         coarse = trial.log_likelihood(value, stray, np.asarray(np.gradient(value, axis=0))[:, :, None] * between)
         best = float(logs[int(coarse.argmax())])
-        logs, between = np.linspace(best - step, best + step, _FINER_LOADS), 1.0 / math.sqrt(12.0)
+        logs, between = np.linspace(max(best - step, least), min(best + step, most), _FINER_LOADS), 1.0 / math.sqrt(12.0)
         value, stray = trial.predicted(variant.network, loaded(variant.network, np.exp(logs), faults))
     step, middle = float(logs[1] - logs[0]), loaded(variant.network, np.exp(logs[[_FINER_LOADS // 2]]), faults)
     stretch = np.asarray(np.gradient(value, axis=0))[:, :, None] * between
     weighed = trial.with_spread(value, stray, stretch, trial.spread_in(variant.network, middle)[0])
-    return float(logsumexp(weighed)) + math.log(step / span), math.exp(float(logs[int(weighed.argmax())]))
+    return float(logsumexp(weighed)) + math.log(step / (most - least)), math.exp(float(logs[int(weighed.argmax())]))
 
 
 def other_diagrams(belief: Belief, variants: Sequence[Variant], floor: float) -> list[Beyond]:
@@ -154,6 +155,7 @@ def other_diagrams(belief: Belief, variants: Sequence[Variant], floor: float) ->
     sound = np.zeros(1, dtype=np.intp)
     precision = evidence.precision(sound)
     perfect = float(log_likelihood(np.zeros((1, len(trial.tests))), precision, trial.scale, evidence.blunder(sound))[0])
+    as_sound = float(evidence.log_likelihood(Spot(sound, np.zeros(1)), np.zeros(1))[0])
     diagonal = np.diagonal(precision.matrix[0])
     # What each reading costs at least that a variant does not explain: it must be a blunder then.
     cost = np.log(BLUNDER) - np.log(trial.scale) + 0.5 * np.log(2.0 * math.pi / diagonal)
@@ -175,7 +177,7 @@ def other_diagrams(belief: Belief, variants: Sequence[Variant], floor: float) ->
             if len(left) == 1 and np.abs(value[0] - trial.sound).max(initial=0.0) < 0.05:
                 continue  # the readings do not tell the two apart
             log, words = _weighed(trial, variant, value, stray)
-            found.append(Beyond(variant.kind, variant.parts, words, log + prior))
+            found.append(Beyond(variant.kind, variant.parts, words, log + prior, silent=variant.kind == "diagram" and log <= as_sound))
     return found
 
 

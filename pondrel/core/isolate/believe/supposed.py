@@ -35,15 +35,15 @@ _FAR = 5.0  # standard deviations from which on a reading does not fit a diagram
 @dataclass(frozen=True, slots=True)
 class Beyond:
     """An explanation beyond one lasting fault: its ``kind`` (``two``, ``sometimes``, ``loaded``, ``touching``, ``diagram``, ``undrawn``),
-    the parts at fault, the words for it, and its log evidence with prior, on the scale of `Belief.log_evidence`. ``away`` marks what comes
-    and goes and explains nothing better than a sound circuit does: it may have been away all the time. ``beside`` names the part that a
-    load which is not drawn would stand beside."""
+    the parts at fault, the words for it, and its log evidence with prior, on the scale of `Belief.log_evidence`. ``silent`` marks what
+    explains nothing better than a sound circuit does: a fault that comes and goes and may have been away, a load too small to be seen.
+    ``beside`` names the part that a load which is not drawn would stand beside."""
 
     kind: str
     parts: tuple[str, ...]
     words: str
     log_joint: float
-    away: bool = False
+    silent: bool = False
     beside: str = ""
 
 

@@ -430,14 +430,16 @@ def standing(
     alike: Sequence[tuple[str, ...]] = (),
     elsewhere: tuple[str, float] = ("", 0.0),
     contradiction: str = "",
+    silent: float = 0.0,
     away: float = 0.0,
 ) -> Standing:
     """Whether a part may be condemned: one target at 0.95 or more and a direct proof of it; below 0.997 one more test is asked for first.
 
     ``targets`` are what may be repaired, the likeliest first; ``alike`` groups that no test separates: what evidence of another sort has
     taken out of one need not be excluded by a reading. ``elsewhere`` says the likeliest explanation that is no fault of one part, and
-    its probability; a ``contradiction`` lets nothing be condemned. ``away`` is the chance of what comes and goes and has shown nothing: no
-    test of a vehicle that works can tell it from nothing, so a sound vehicle is called so in spite of it.
+    its probability; a ``contradiction`` lets nothing be condemned. ``silent`` is the chance of what no
+    test of a vehicle that works can tell from nothing: a sound vehicle is called so in spite of it. ``away`` is that part of it which comes
+    and goes, and is said.
     """
     target, probability = targets[0].members, targets[0].probability
     if contradiction:
@@ -448,7 +450,7 @@ def standing(
     if not belief.items:
         return Standing(target, probability, (), False, "No part stands accused yet.")
     if not target:
-        now = min(probability / max(1.0 - away, probability), 1.0)
+        now = min(probability / max(1.0 - silent, probability), 1.0)
         unless = _MAY_BE_AWAY if away > _AWAY else ""
         if now >= SURE_OF_NOTHING:
             return Standing((), now, (), True, f"Every reading is as it should be: the fault is not on this sheet{unless}.")

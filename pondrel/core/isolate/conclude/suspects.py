@@ -24,8 +24,8 @@ _ONE = ("single", "sometimes", "loaded")
 @dataclass(frozen=True, slots=True)
 class Suspect:
     """An explanation with its probability. ``kind`` is ``single`` for one lasting fault of the sheet (``number`` in the workup,
-    ``severity`` (median, 5 %, 95 %) in ohms), or that of a `Beyond`; ``part`` None accuses no part. ``away`` and ``beside`` are those of a
-    `Beyond`."""
+    ``severity`` (median, 5 %, 95 %) in ohms), or that of a `Beyond`; ``part`` None accuses no part. ``silent`` and ``beside`` are those
+    of a `Beyond`."""
 
     number: int
     part: str | None
@@ -36,7 +36,7 @@ class Suspect:
     severity: tuple[float, float, float] | None
     kind: str = "single"
     parts: tuple[str, ...] = ()
-    away: bool = False
+    silent: bool = False
     beside: str = ""
 
     @property
