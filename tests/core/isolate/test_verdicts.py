@@ -274,9 +274,7 @@ def test_a_sound_vehicle_is_called_so_though_something_may_come_and_go(pumps):
     """Nothing that is read here differs from new; a wire may have been whole while one measured, and no test tells that from nothing."""
     sheet = pumps.sheet
     shown = {state: solve(in_use(sheet), state).places for state in sheet.states}
-    readings = tuple(
-        f"{state} volts {place} b- {volts:.2f}" for state, of in shown.items() for place, volts in of.items() if place != "b-"
-    )
+    readings = tuple(f"{state} volts {place} b- {volts:.2f}" for state, of in shown.items() for place, volts in of.items() if place != "b-")
     measured = [measure(in_use(sheet), state, *test) for state, test in (("off", ("ohms", "a1", "b-")), ("off", ("ohms", "b1", "b-")))]
     readings += (
         "off ohms f b- OL", f"off ohms a1 b- {measured[0].measured.value:.2f}", f"off ohms b1 b- {measured[1].measured.value:.2f}",
