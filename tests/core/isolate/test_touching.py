@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
 
 from pondrel.core.evidence.line import parse_line
 from pondrel.core.isolate import Workup, isolate
+from pondrel.core.isolate.believe.other_diagrams import Variant, loaded
+from pondrel.core.isolate.believe.supposed import seen_where
 from pondrel.core.isolate.believe.touching import joins_runs, wires_that_may_touch
 
 from ...circuits import sheet_of
@@ -62,6 +65,19 @@ def test_what_is_seen_speaks_for_wires_that_touch(lamps):
         return sum(s.probability for s in after(lamps, *readings, *lines).suspects if s.kind == "touching" and s.parts == ("WA", "WB"))
 
     assert touching("b on see LA normal") > 3.0 * touching("b on see LA dark")
+
+
+def test_what_is_seen_is_worked_out_for_the_wires_as_they_touch(lamps):
+    """Lamp A glows with B switched on where their wires touch, and not where a gigohm lies between them."""
+    (variant,) = (variant for variant in Variant.all_of(lamps) if variant.kind == "touching")
+    ohms = [0.05, 1e9]
+    for word, order in (("normal", 1.0), ("dark", -1.0)):
+        belief = after(lamps, f"b on see LA {word}").belief
+        touch, apart = (seen_where(belief, variant.network, loaded(variant.network, np.array([r]))) for r in ohms)
+        assert order * (touch - apart) > 1.0
+    known = after(lamps, "history WA new").belief  # what is no look says the same of both
+    touch, apart = (seen_where(known, variant.network, loaded(variant.network, np.array([r]))) for r in ohms)
+    assert touch == apart
 
 
 def test_a_sound_vehicle_s_wires_do_not_touch(lamps):

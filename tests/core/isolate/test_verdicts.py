@@ -11,11 +11,12 @@ import pytest
 from pondrel.core.circuit.measure import measure
 from pondrel.core.circuit.solve import solve
 from pondrel.core.circuit.wear import in_use
+from pondrel.core.evidence.asked import Measurement
 from pondrel.core.evidence.line import parse_line
 from pondrel.core.isolate.advise.other_meters import _tests, other_meters
 from pondrel.core.isolate.advise.unplugging import _tests as unplugged_tests
 from pondrel.core.isolate.believe.other_diagrams import Variant, loaded
-from pondrel.core.isolate.believe.supposed import Trial
+from pondrel.core.isolate.believe.supposed import Trial, shown_by
 from pondrel.core.isolate.isolation import Isolation, isolate
 from pondrel.core.isolate.predict.workup import Workup
 
@@ -313,6 +314,20 @@ def test_a_winding_that_seems_to_have_lost_turns_is_measured_by_itself():
     a_load = after(workup, *lines, "ohms x g 12.0 with Y1 alone")
     turns = next(s.probability for s in a_load.suspects if s.part == "Y1" and s.mode == "shorted")
     assert turns < 0.01 < 0.2 < sum(s.probability for s in a_load.suspects if "not drawn" in s.words)
+
+
+def test_a_part_that_is_measured_alone_has_no_load_beside_it(pumps):
+    """Three ohms spliced in at the pump: beside it while it is plugged in, not while its winding is measured by itself."""
+    variant = next(v for v in Variant.all_of(pumps) if v.is_load and v.words.endswith("at a2"))
+    case = loaded(variant.network, np.array([3.0]))
+
+    def ohms(*off: str) -> float:
+        test = Measurement("off", "ohms", "a2", "g", off)
+        return float(np.expm1(shown_by(variant.network, case, test.setup, (test,))[0][0, 0]))
+
+    own = pumps.sheet.parts["MA"].elements()[0].shape  # a motor at rest is its armature
+    assert ohms("MA alone") == pytest.approx(own, rel=0.02)
+    assert ohms() == pytest.approx(own * 3.0 / (own + 3.0), rel=0.05)
 
 
 def test_volts_with_something_unplugged_are_weighed_where_the_supply_is(pumps):

@@ -43,7 +43,7 @@ def joins_runs(sheet: Sheet, part: str, mode: str) -> bool:
     touched = {name for name, effect in failing.effects if effect is not Effect.OPEN}
     ends = [{run_of.get(sheet.node_of(entry, pin), "") for pin in (e.a, e.b)} for e in entry.elements() if e.name in touched]
     shunts = failing.severity is None or failing.severity.span is not Span.SERIES
-    return shunts and any(len(runs) == 2 and runs <= set(wired) for runs in ends)
+    return shunts and any(runs <= set(wired) for runs in ends)
 
 
 def _with_wires(sheet: Sheet, run_of: dict[str, str]) -> dict[str, list[Part]]:
