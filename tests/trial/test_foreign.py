@@ -13,7 +13,17 @@ from pondrel.core.circuit.fault import Fault
 from pondrel.core.circuit.solve import solve
 from pondrel.core.evidence.asked import Measurement
 from pondrel.demo.load import SHEETS
-from pondrel.trial.foreign import BODY_MOVES, BODY_VOLTS, ForeignCase, ForeignVehicle, by_sort, foreign_cases, mixed, try_foreign
+from pondrel.trial.foreign import (
+    BODY_MOVES,
+    BODY_VOLTS,
+    SENSORS,
+    ForeignCase,
+    ForeignVehicle,
+    by_sort,
+    foreign_cases,
+    mixed,
+    try_foreign,
+)
 
 from ..reference import needs_ngspice
 
@@ -118,3 +128,28 @@ def test_a_delay_of_the_foreign_world_is_its_own_relay_s(demo_workups):
         case = ForeignCase("single" if faults else "sound", faults, 5)
         words.append([ForeignVehicle(workup, text, case, blunders=0.0).answer(question).outcome for _ in range(12)])
     assert words[0].count("as it should") >= 9 and words[1].count("too short") >= 9
+
+
+@needs_ngspice
+def test_sensors_and_inputs_of_a_foreign_vehicle_have_ohms_and_volts_of_their_own(demo_workups):
+    """A thermistor within seven percent of its sheet's, never just that; what hangs between it and its input follows."""
+    workup, text = demo_workups["engine_sensors"], (SHEETS / "engine_sensors.yaml").read_text()
+    thermistor = next(name for name, part in workup.sheet.parts.items() if part.kind.name == "thermistor")
+    own, volts = workup.sheet.parts[thermistor].elements()[0].ohms, set()
+    for seed in range(4):
+        vehicle = ForeignVehicle(workup, text, ForeignCase("sound", (), seed), blunders=0.0)
+        part = vehicle._circuit("idle").parts[thermistor]
+        ohms = next(e.ohms for e in part.elements() if e.name == "")
+        assert SENSORS[0] <= ohms / own <= SENSORS[1] and abs(ohms / own - 1.0) > 1e-4
+        volts.add(vehicle.answer(Measurement("cold", "volts", "t1.sig", "batt-")).measured.value)
+    assert max(volts) - min(volts) > 0.03
+
+
+@needs_ngspice
+def test_volts_with_a_lamp_out_are_read_in_the_foreign_world(demo_workups):
+    workup = demo_workups["step_lights"]
+    vehicle = ForeignVehicle(workup, TEXT, ForeignCase("sound", (), 3), blunders=0.0)
+    with_all, without = (
+        vehicle.answer(Measurement("open", "volts", "batt+", "la1.feed", off)).measured.value for off in ((), ("LA2", "LA3"))
+    )
+    assert 0.0 < without < with_all  # less current, less lost on the way

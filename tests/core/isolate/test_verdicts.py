@@ -316,18 +316,26 @@ def test_a_winding_that_seems_to_have_lost_turns_is_measured_by_itself():
     assert turns < 0.01 < 0.2 < sum(s.probability for s in a_load.suspects if "not drawn" in s.words)
 
 
-def test_a_part_that_is_measured_alone_has_no_load_beside_it(pumps):
-    """Three ohms spliced in at the pump: beside it while it is plugged in, not while its winding is measured by itself."""
-    variant = next(v for v in Variant.all_of(pumps) if v.is_load and v.words.endswith("at a2"))
+def test_a_part_that_is_measured_alone_has_no_load_beside_it():
+    """Three ohms spliced in at a heater of six: beside it while it is plugged in, not while it is measured by itself."""
+    workup = Workup(
+        sheet_of("""
+        BAT: {kind: battery, pins: {p: b+, n: b-}, ohms: 0.01}
+        F1: {kind: fuse, pins: {a: b+, b: f}, rating: 10}
+        W1: {kind: wire, pins: {a: f, b: x}, length_m: 3, csa_mm2: 0.75}
+        R1: {kind: resistor, pins: {a: x, b: b-}, ohms: 6}
+    """)
+    )
+    variant = next(v for v in Variant.all_of(workup) if v.is_load and v.words.endswith("at x"))
     case = loaded(variant.network, np.array([3.0]))
 
     def ohms(*off: str) -> float:
-        test = Measurement("off", "ohms", "a2", "g", off)
+        test = Measurement("on", "ohms", "x", "b-", off)
         return float(np.expm1(shown_by(variant.network, case, test.setup, (test,))[0][0, 0]))
 
-    own = pumps.sheet.parts["MA"].elements()[0].shape  # a motor at rest is its armature
-    assert ohms("MA alone") == pytest.approx(own, rel=0.02)
-    assert ohms() == pytest.approx(own * 3.0 / (own + 3.0), rel=0.05)
+    assert ohms("R1 alone") == pytest.approx(6.0, rel=0.01)
+    assert ohms() == pytest.approx(2.0, rel=0.01)
+    assert ohms("R1") == pytest.approx(3.0, rel=0.01)
 
 
 def test_volts_with_something_unplugged_are_weighed_where_the_supply_is(pumps):
