@@ -176,8 +176,9 @@ def other_diagrams(belief: Belief, variants: Sequence[Variant], floor: float) ->
         else:
             if len(left) == 1 and np.abs(value[0] - trial.sound).max(initial=0.0) < 0.05:
                 continue  # the readings do not tell the two apart
-            log, words = _weighed(trial, variant, value, stray)
-            found.append(Beyond(variant.kind, variant.parts, words, log + prior, silent=variant.kind == "diagram" and log <= as_sound))
+            log, likelier, words = _weighed(trial, variant, value, stray)
+            silent = variant.kind == "diagram" and log <= as_sound
+            found.append(Beyond(variant.kind, variant.parts, words, log + likelier + prior, silent))
     return found
 
 
@@ -191,24 +192,25 @@ def touching_wires(belief: Belief) -> list[Beyond]:
     return other_diagrams(belief, touching, belief.log_evidence - _NO_MATTER)
 
 
-def _weighed(trial: Trial, variant: Variant, value: Floats, stray: Floats) -> tuple[float, str]:
-    """Log evidence of a variant whose cases show ``value`` and ``stray`` (cases, R), and the words for it."""
+def _weighed(trial: Trial, variant: Variant, value: Floats, stray: Floats) -> tuple[float, float, str]:
+    """Of a variant whose cases show ``value`` and ``stray`` (cases, R): its log evidence, the logarithm of how much likelier it is with
+    what it then draws, and the words for it."""
     belief = trial.belief
     if variant.ohms is not None:
         log, ohms = of_its_ohms(trial, variant, value, stray)
-        log += math.log(variant.likelier(belief.workup, ohms))
+        likelier = math.log(variant.likelier(belief.workup, ohms))
         # What a load draws is not seen on anything that is drawn.
         case = loaded(variant.network, np.array([ohms]))
         seen = float(belief.evidence.factor[0]) if variant.is_load else seen_where(belief, variant.network, case)
-        return log + seen, f"{variant.words} (about {show(ohms, 'Ω')})"
+        return log + seen, likelier, f"{variant.words} (about {show(ohms, 'Ω')})"
     if not variant.times:
         log = float(trial.with_spread(value, stray, None, trial.spread_in(variant.network, variant.cases)[0])[0])
-        return log + seen_where(belief, variant.network, variant.cases), variant.words
+        return log + seen_where(belief, variant.network, variant.cases), 0.0, variant.words
     stretch = np.asarray(np.gradient(value, axis=0))[:, :, None] / math.sqrt(12.0)
     times, network = variant.times[int(trial.log_likelihood(value, stray, stretch).argmax())]
     each = trial.with_spread(value, stray, stretch, trial.spread_in(network, Cases.healthy(network))[0])
     log = float(logsumexp(each)) - math.log(len(each))
-    return log + seen_where(belief, network, Cases.healthy(network)), f"{variant.words} (takes about {times:.2g} times its current)"
+    return log + seen_where(belief, network, Cases.healthy(network)), 0.0, f"{variant.words} (takes about {times:.2g} times its current)"
 
 
 def likelier_small(workup: Workup, nodes: list[int], amps: float) -> float:

@@ -82,9 +82,7 @@ class Trial:
 
     def log_likelihood(self, value: Floats, stray: Floats, stretch: Floats | None = None) -> Floats:
         """(M,) of all readings; ``stretch`` (M, R, n) is what the severities that each case stands for do to the numbers."""
-        # The sound circuit's tolerances, brought to as few columns as there are readings.
-        shared = np.linalg.cholesky(self.spread @ self.spread.T + 1e-12 * np.eye(len(self.tests)))
-        return self._log_likelihood(value, stray, np.broadcast_to(shared, (len(value), *shared.shape)), stretch)
+        return self.with_spread(value, stray, stretch, self.spread)
 
     def of_two(self, value: Floats, stray: Floats, stretch: Floats, rows: NDArray[np.intp]) -> Floats:
         """(M,) the same of two faults, which are by themselves as at ``rows`` (2, M), roughly: with the sound circuit's tolerances, or each
@@ -103,7 +101,7 @@ class Trial:
 
     def with_spread(self, value: Floats, stray: Floats, stretch: Floats | None, spread: Floats) -> Floats:
         """(M,) the same of cases with tolerances of their own, ``spread`` (R, K)."""
-        shared = np.linalg.cholesky(spread @ spread.T + 1e-12 * np.eye(len(self.tests)))
+        shared = np.linalg.qr(spread.T, mode="r").T  # as few columns as there are readings
         return self._log_likelihood(value, stray, np.broadcast_to(shared, (len(value), *shared.shape)), stretch)
 
     def spread_in(self, network: Network, cases: Cases) -> Floats:
