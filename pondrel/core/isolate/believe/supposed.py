@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+import scipy.linalg
 from numpy.typing import NDArray
 
 from ...base.arrays import Floats
@@ -101,7 +102,8 @@ class Trial:
 
     def with_spread(self, value: Floats, stray: Floats, stretch: Floats | None, spread: Floats) -> Floats:
         """(M,) the same of cases with tolerances of their own, ``spread`` (R, K)."""
-        shared = np.linalg.qr(spread.T, mode="r").T  # as few columns as there are readings
+        triangle: Floats = scipy.linalg.qr(spread.T, mode="r")[0][: len(self.tests)]
+        shared = triangle.T  # as few columns as there are readings
         return self._log_likelihood(value, stray, np.broadcast_to(shared, (len(value), *shared.shape)), stretch)
 
     def spread_in(self, network: Network, cases: Cases) -> Floats:
