@@ -312,3 +312,6 @@ def test_explanations_that_accuse_no_one_part_have_a_line_of_their_own(client):
         assert client.post(job.replace("/trace", "/readings"), data=data).status_code == 302, line
     page = client.get(job)
     assert page.status_code == 200 and "Two wires that touch" in text_of(page)
+    rows = re.findall(r'class="suspect.*?class="s-p">(?:<small>[^<]*</small>)?\s*([^<]+)<', page.get_data(as_text=True), re.DOTALL)
+    shares = [0.0 if "under" in row else 100.0 if "over" in row else float(row.split()[0]) for row in rows]
+    assert len(shares) > 4 and shares == sorted(shares, reverse=True)  # among the parts, by its share
