@@ -30,7 +30,7 @@ from .fit import Spot
 from .likelihood import BLUNDER
 from .loads import GENEROUS, a_load_beside, beside_loads, comes_from_plus, loads_beside_shorts, takes_as_a_load
 from .other_diagrams import BETWEEN_COARSE, Variant, other_diagrams
-from .supposed import Beyond, Trial, size_of
+from .supposed import SHOWN_NATS, Beyond, Trial, size_of
 
 __all__ = ["beyond", "undrawn", "wanted"]
 
@@ -135,7 +135,7 @@ def _sometimes(belief: Belief, more: float) -> list[Beyond]:
         best = first + int(own.argmax())
         log = float(logsumexp(own)) - math.log(end - first) + together(best)
         stirred = sum(STIRRED_NATS for parts in stirring if cause.part in parts)
-        silent = more <= 1.0 and not stirred and log <= sound
+        silent = more <= 1.0 and not stirred and log <= sound + SHOWN_NATS
         weight = workup.hypotheses.prior[h] * curves.share[c] * prior
         log += stirred + math.log(max(weight, 1e-300))
         found.append(Beyond("sometimes", (cause.part,), f"{cause.words}, but not always", log, silent))

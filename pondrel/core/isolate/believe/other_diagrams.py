@@ -27,7 +27,7 @@ from .belief import Belief
 from .fit import Spot
 from .likelihood import BLUNDER, log_likelihood
 from .ratings import TIMES, rated_loads, with_rating
-from .supposed import Beyond, Trial, seen_where, shown_by
+from .supposed import SHOWN_NATS, Beyond, Trial, seen_where, shown_by
 from .touching import joins_runs, wires_that_may_touch
 
 __all__ = ["BETWEEN_COARSE", "WRONG_DIAGRAM", "Variant", "likelier_small", "loaded", "of_its_ohms", "other_diagrams", "touching_wires"]
@@ -177,7 +177,7 @@ def other_diagrams(belief: Belief, variants: Sequence[Variant], floor: float) ->
             if len(left) == 1 and np.abs(value[0] - trial.sound).max(initial=0.0) < 0.05:
                 continue  # the readings do not tell the two apart
             log, likelier, words = _weighed(trial, variant, value, stray)
-            silent = variant.kind == "diagram" and log <= as_sound
+            silent = variant.kind == "diagram" and log <= as_sound + SHOWN_NATS
             found.append(Beyond(variant.kind, variant.parts, words, log + likelier + prior, silent))
     return found
 

@@ -11,6 +11,7 @@ import scipy.linalg
 from numpy.typing import NDArray
 
 from ...base.arrays import Floats
+from ...base.judgement import OWN_RULE, judged
 from ...base.patience import breathe
 from ...base.quantity import show
 from ...circuit.network import Cases, Network
@@ -27,8 +28,9 @@ from .belief import Belief
 from .fit import blunder_chance, insulation_sigma
 from .likelihood import Precision, log_likelihood
 
-__all__ = ["Beyond", "Trial", "seen_where", "shown_by", "size_of"]
+__all__ = ["SHOWN_NATS", "Beyond", "Trial", "seen_where", "shown_by", "size_of"]
 
+SHOWN_NATS = judged("SHOWN_NATS", 1.0, "nat", "evidence for something beside a sound circuit, from which on it has shown itself", OWN_RULE)
 _CASES_AT_ONCE = 256  # of two faults
 _FAR = 5.0  # standard deviations from which on a reading does not fit a diagram
 
@@ -37,8 +39,8 @@ _FAR = 5.0  # standard deviations from which on a reading does not fit a diagram
 class Beyond:
     """An explanation beyond one lasting fault: its ``kind`` (``two``, ``sometimes``, ``loaded``, ``touching``, ``diagram``, ``undrawn``),
     the parts at fault, the words for it, and its log evidence with prior, on the scale of `Belief.log_evidence`. ``silent`` marks what
-    explains nothing better than a sound circuit does: a fault that comes and goes and may have been away, a load too small to be seen.
-    ``beside`` names the part that a load which is not drawn would stand beside."""
+    explains nothing clearly better than a sound circuit does: a fault that comes and goes and may have been away, a load too small to be
+    seen. ``beside`` names the part that a load which is not drawn would stand beside."""
 
     kind: str
     parts: tuple[str, ...]
