@@ -36,6 +36,12 @@ def plug_workup():
     )
 
 
+FED_WIRE = """
+    BAT: {kind: battery, pins: {p: b+, n: b-}, ohms: 0.01}
+    F1: {kind: fuse, pins: {a: b+, b: f}, rating: 10}
+    W1: {kind: wire, pins: {a: f, b: x}, length_m: 3, csa_mm2: 0.75}"""
+
+
 def after(workup, *lines: str) -> Isolation:
     return isolate(workup, tuple(parse_line(workup.sheet, line, next(iter(workup.sheet.states)))[0] for line in lines))
 
@@ -98,13 +104,13 @@ def test_the_shape_of_a_slip_makes_no_number_up(demo_workups):
 
 def test_what_no_test_tells_apart_is_unplugged():
     workup = Workup(
-        sheet_of("""
-        BAT: {kind: battery, pins: {p: b+, n: b-}, ohms: 0.01}
-        F1: {kind: fuse, pins: {a: b+, b: f}, rating: 10}
-        W1: {kind: wire, pins: {a: f, b: x}, length_m: 3, csa_mm2: 0.75}
-        Y1: {kind: solenoid, pins: {a: x, b: b-}, ohms: 12}
-        Y2: {kind: solenoid, pins: {a: x, b: b-}, ohms: 12, never: [unplug], because: it holds the load up}
-    """)
+        sheet_of(
+            FED_WIRE
+            + """
+    Y1: {kind: solenoid, pins: {a: x, b: b-}, ohms: 12}
+    Y2: {kind: solenoid, pins: {a: x, b: b-}, ohms: 12, never: [unplug], because: it holds the load up}
+"""
+        )
     )
     lines = ("volts f 0.0", "ohms x 1.52", "ohms x 1.52", "ohms f 1.54")
     found = after(workup, *lines)
@@ -295,13 +301,13 @@ def test_a_sound_vehicle_is_called_so_though_something_may_come_and_go(pumps):
 def test_a_winding_that_seems_to_have_lost_turns_is_measured_by_itself():
     """Four ohms where twelve belong may be eight of another load beside it: with the plug off only the winding's own ohms are left."""
     workup = Workup(
-        sheet_of("""
-        BAT: {kind: battery, pins: {p: b+, n: b-}, ohms: 0.01}
-        F1: {kind: fuse, pins: {a: b+, b: f}, rating: 10}
-        W1: {kind: wire, pins: {a: f, b: x}, length_m: 3, csa_mm2: 0.75}
-        Y1: {kind: solenoid, pins: {a: x, b: g}, ohms: 12}
-        G1: {kind: ground, pins: {a: g, b: b-}}
-    """)
+        sheet_of(
+            FED_WIRE
+            + """
+    Y1: {kind: solenoid, pins: {a: x, b: g}, ohms: 12}
+    G1: {kind: ground, pins: {a: g, b: b-}}
+"""
+        )
     )
     lines = ("volts b+ b- 12.4", "volts x g 12.1", "clamp f x 3.05", "ohms x g 4.0", "volts g b- 0.05", "volts f b- 12.3")
     found = after(workup, *lines)
@@ -319,12 +325,12 @@ def test_a_winding_that_seems_to_have_lost_turns_is_measured_by_itself():
 def test_a_part_that_is_measured_alone_has_no_load_beside_it():
     """Three ohms spliced in at a heater of six: beside it while it is plugged in, not while it is measured by itself."""
     workup = Workup(
-        sheet_of("""
-        BAT: {kind: battery, pins: {p: b+, n: b-}, ohms: 0.01}
-        F1: {kind: fuse, pins: {a: b+, b: f}, rating: 10}
-        W1: {kind: wire, pins: {a: f, b: x}, length_m: 3, csa_mm2: 0.75}
-        R1: {kind: resistor, pins: {a: x, b: b-}, ohms: 6}
-    """)
+        sheet_of(
+            FED_WIRE
+            + """
+    R1: {kind: resistor, pins: {a: x, b: b-}, ohms: 6}
+"""
+        )
     )
     variant = next(v for v in Variant.all_of(workup) if v.is_load and v.words.endswith("at x"))
     case = loaded(variant.network, np.array([3.0]))
