@@ -56,7 +56,19 @@ SELECT sheet.id, title, family, coalesce(parts, 0), coalesce(places, 0), coalesc
             SELECT sheet.id
             UNION ALL
             SELECT before.replaces_id FROM sheet AS before JOIN older ON before.id = older.id WHERE before.replaces_id IS NOT NULL
-        ) SELECT count(*) FROM older)
+        ) SELECT count(*) FROM older),
+       coalesce((WITH RECURSIVE older (id) AS (
+            SELECT sheet.id
+            UNION ALL
+            SELECT before.replaces_id FROM sheet AS before JOIN older ON before.id = older.id WHERE before.replaces_id IS NOT NULL
+        ) SELECT group_concat(name, ', ') FROM (
+            SELECT DISTINCT vehicle.name AS name
+            FROM trace
+            JOIN job ON job.id = trace.job_id
+            JOIN vehicle ON vehicle.id = job.vehicle_id
+            WHERE trace.sheet_id IN (SELECT id FROM older)
+            ORDER BY vehicle.name
+        )), '')
 FROM sheet
 LEFT JOIN sheet_summary ON sheet_summary.sheet_id = sheet.id
 WHERE {where}
@@ -109,7 +121,8 @@ def sum_up_sheets(conn: sqlite3.Connection) -> None:
 
 @dataclass(frozen=True, slots=True)
 class SheetCard:
-    """A sheet as the Library lists it; ``flaw`` says why it can no longer be read, empty for a good one."""
+    """A sheet as the Library lists it; ``flaw`` says why it can no longer be read, empty for a good one; ``vehicles`` are those that any
+    version of it was traced on, by name."""
 
     id: int
     title: str
@@ -121,6 +134,7 @@ class SheetCard:
     note: str
     flaw: str
     versions: int
+    vehicles: str
 
 
 def sheet_cards(conn: sqlite3.Connection, words: str = "", family: str = "") -> list[SheetCard]:

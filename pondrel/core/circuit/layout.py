@@ -60,13 +60,24 @@ class Drawing:
     segments: tuple[DrawnSegment, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Path:
-    """The way of current through one load: ``nodes`` from battery plus to minus and the parts between them."""
+    """The way of current through one load, or through another part that no load's way passes: ``nodes`` from battery plus to minus and the
+    ``segments`` between them, one fewer. ``load`` names it: a part, with its element where it has several."""
 
     load: str
     nodes: tuple[str, ...]
-    parts: tuple[str, ...]
+    segments: tuple[Segment, ...]
+
+    @cached_property
+    def parts(self) -> tuple[str, ...]:
+        """The parts of its segments, in order."""
+        return tuple(segment.part for segment in self.segments)
+
+    @property
+    def subject(self) -> str:
+        """The part that it is called by, empty for a battery that feeds nothing."""
+        return next((segment.part for segment in self.segments if _name_of(segment) == self.load), "")
 
 
 class Tree:
@@ -230,26 +241,82 @@ def _bars(tree: Tree, column: dict[Segment, int]) -> list[Bar]:
 
 
 def load_paths(sheet: Sheet) -> tuple[Path, ...]:
-    """One path of current through each load, in the sheet's order; never none."""
+    """One way of current through each load, in the sheet's order, then ways through the parts that none of those passes, such as a sensor's
+    or a module's; never none."""
     tree = Tree(sheet)
-    above: dict[str, list[Segment]] = {node: [] for node in tree.nodes}
-    for segment in tree.segments:
-        above[segment.bottom].append(segment)
-    paths = []
-    for segment in tree.segments:
-        part = sheet.parts[segment.part]
-        if part.kind.load != segment.element:
-            continue
-        up, node = [], segment.top
-        while node != sheet.plus and (ways := [s for s in above[node] if not tree.is_source(s)]):
-            up.append(max(ways, key=lambda s: (tree.rank[s.top], -tree.segments.index(s))))
-            node = up[-1].top
-        down, node = [], segment.bottom
-        while node != sheet.minus and (ways := [s for s in tree.below[node] if not tree.is_source(s)]):
-            down.append(max(ways, key=lambda s: (tree.depth[s.bottom], -tree.segments.index(s))))
-            node = down[-1].bottom
-        way = [*reversed(up), segment, *down]
-        name = segment.part + (f".{segment.element}" if segment.element else "")
-        paths.append(Path(name, (way[0].top, *(s.bottom for s in way)), tuple(s.part for s in way)))
+    ways = _Ways(tree)
+    loads = [segment for segment in tree.segments if sheet.parts[segment.part].kind.load == segment.element]
+    paths = [ways.through(segment) for segment in loads]
+    passed = {segment.part for path in paths for segment in path.segments}
+    while left := [s for s in tree.segments if s.part not in passed and not tree.is_source(s)]:
+        path = max((ways.of(segment) for segment in left), key=lambda way: sum(s in left for s in way.segments))
+        fresh = [s for s in path.segments if s in left]
+        # It is called by what it is there for, rather than by a wire that leads there.
+        own = next((s for s in fresh if sheet.parts[s.part].kind.symbol not in _FUSED_LINE), fresh[0])
+        passed.update(s.part for s in fresh)
+        paths.append(Path(_name_of(own), path.nodes, path.segments))
     # A sheet that feeds nothing still has its battery to look at.
     return tuple(paths) or (Path("battery", (sheet.plus, sheet.minus), ()),)
+
+
+_LINE = ("wire", "contact", "splice")
+_FUSED_LINE = (*_LINE, "fuse", "ground")
+
+
+def _name_of(segment: Segment) -> str:
+    return segment.part + (f".{segment.element}" if segment.element else "")
+
+
+class _Ways:
+    """The ways up and down from a segment: up by the longest from the top, down by the deepest. A line that neither hangs from battery plus
+    nor leads to minus, such as a bus line's, is followed to both of its ends."""
+
+    def __init__(self, tree: Tree):
+        self.tree = tree
+        self.order = {segment: i for i, segment in enumerate(tree.segments)}
+        self.above: dict[str, list[Segment]] = {node: [] for node in tree.nodes}
+        for segment in tree.segments:
+            if not tree.is_source(segment):
+                self.above[segment.bottom].append(segment)
+
+    def through(self, segment: Segment) -> Path:
+        """The way through a segment, called by it."""
+        tree, order, sheet = self.tree, self.order, self.tree.sheet
+        up, node = [], segment.top
+        while node != sheet.plus and self.above[node]:
+            up.append(max(self.above[node], key=lambda s: (tree.rank[s.top], -order[s])))
+            node = up[-1].top
+        down, node = [], segment.bottom
+        while node != sheet.minus and (below := [s for s in tree.below[node] if not tree.is_source(s)]):
+            down.append(max(below, key=lambda s: (tree.depth[s.bottom], -order[s])))
+            node = down[-1].bottom
+        way = (*reversed(up), segment, *down)
+        return Path(_name_of(segment), (way[0].top, *(s.bottom for s in way)), way)
+
+    def of(self, segment: Segment) -> Path:
+        """The way through a segment, or the line that it belongs to."""
+        path, sheet = self.through(segment), self.tree.sheet
+        if not self._in_line(segment) or {sheet.plus, sheet.minus} & {path.nodes[0], path.nodes[-1]}:
+            return path
+        one, _ = self._farthest(segment.top)
+        _, line = self._farthest(one)
+        nodes = [one]
+        for own in line:
+            nodes.append(own.bottom if nodes[-1] == own.top else own.top)
+        return Path(_name_of(segment), tuple(nodes), line)
+
+    def _in_line(self, segment: Segment) -> bool:
+        return self.tree.sheet.parts[segment.part].kind.symbol in _LINE
+
+    def _farthest(self, start: str) -> tuple[str, tuple[Segment, ...]]:
+        """The end of the line that is farthest from a node, and the way there."""
+        reached: dict[str, tuple[Segment, ...]] = {start: ()}
+        queue = [start]
+        for node in queue:
+            for segment in self.tree.segments:
+                if node in (segment.top, segment.bottom) and self._in_line(segment):
+                    far = segment.bottom if node == segment.top else segment.top
+                    if far not in reached:
+                        reached[far] = (*reached[node], segment)
+                        queue.append(far)
+        return max(reached.items(), key=lambda found: len(found[1]))

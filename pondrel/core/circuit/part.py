@@ -279,6 +279,8 @@ class Kind:
     sized: Callable[[tuple[str, ...]], Kind] | None = None  # this kind for a part of just these pins, where there may be any number of them
     pin_pattern: str = ""  # what such pins are called, as a regular expression
     also: tuple[str, ...] = ()  # other names that people have for it, in small letters
+    called: str = "{}"  # how a label reads in a sentence where it lacks all of the ``nouns``: ``wire, {}``
+    nouns: tuple[str, ...] = ()
     never: Mapping[str, Mapping[str, str]] = field(default_factory=dict)  # by pin: acts that are never done there, with the reason
 
     def mode(self, name: str) -> Mode | None:

@@ -99,6 +99,19 @@ class Part:
         """Name with its label, as shown to a person: ``G3 (ground stud, left rear)``."""
         return f"{self.name} ({self.label})" if self.label else self.name
 
+    @cached_property
+    def called(self) -> str:
+        """What a person calls it, without its name on the sheet: ``rear glass fuse``, ``wire, fuse to switch``."""
+        if not self.label:
+            return f"{self.kind.name.replace('_', ' ')} {self.name}"
+        known = not self.kind.nouns or any(noun in self.label.lower() for noun in self.kind.nouns)
+        return self.label if known else self.kind.called.format(self.label)
+
+    @property
+    def spoken(self) -> str:
+        """What a person calls it, and its name on the sheet: ``rear glass fuse (F14)``."""
+        return f"{self.called} ({self.name})" if self.label else self.called
+
 
 @dataclass(frozen=True)
 class State:

@@ -18,12 +18,14 @@ from .show.complaint import against_the_complaint
 from .show.descent import Descent, descent
 from .show.drawn_path import path_worth_drawing
 from .show.explain import Matrix, matrix, plain_severity
+from .show.ladder import Ladder, Loss, PartRung, PlaceRung, cleared_stretches, ladder
+from .show.meaning import meaning
 from .show.outcomes import Likely, likely_outcomes
 from .show.replay import Lead, replay
 
 __all__ = [
-    "ORDERS", "Advice", "Alternative", "Belief", "Closing", "Descent", "Isolation", "Lead", "Likely", "Matrix", "Node",
-    "Suspect", "Workup", "World", "against_the_complaint", "alternatives", "asked_back", "check_items", "check_sheet", "closing",
-    "described", "descent", "isolate", "led_by", "likely_outcomes", "matrix", "off_scale",
-    "path_worth_drawing", "percent", "plain_severity", "replay", "separators", "targets", "update",
+    "ORDERS", "Advice", "Alternative", "Belief", "Closing", "Descent", "Isolation", "Ladder", "Lead", "Likely", "Loss",
+    "Matrix", "Node", "PartRung", "PlaceRung", "Suspect", "Workup", "World", "against_the_complaint", "alternatives", "asked_back",
+    "check_items", "check_sheet", "cleared_stretches", "closing", "described", "descent", "isolate", "ladder", "led_by", "likely_outcomes",
+    "matrix", "meaning", "off_scale", "path_worth_drawing", "percent", "plain_severity", "replay", "separators", "targets", "update",
 ]  # fmt: skip

@@ -12,6 +12,7 @@ from ..evidence.registry import SORTS
 
 __all__ = [
     "KINDS",
+    "WAITS_FOR",
     "Content",
     "Entry",
     "EntryError",

@@ -9,15 +9,22 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from ..evidence.registry import SORTS
-from .entry import Entry, standing
+from .entry import WAITS_FOR, Entry, standing
 
-__all__ = ["DONE", "GO_ON", "GROUPS", "OFF", "STAGES", "Known", "Stage", "State", "state_of"]
+__all__ = ["DONE", "GO_ON", "GROUPS", "OFF", "STAGES", "WAITS", "Known", "Stage", "State", "move_of", "state_of"]
 
 STAGES = ("Complaint", "Look", "Trace", "Remedy", "Proof", "Report")
 WHEN = "when it is there: hot, wet, always, sometimes"
 # Whose move it is, in the order of the Bay.
 GO_ON, WAITS, ASIDE, DONE, OFF = range(5)
 GROUPS = ("Go on now", "Waits", "Put aside", "Handed over", "Called off")
+_NOTES = {
+    "Go on now": "your hands are what is missing",
+    "Waits for a part": "ordered only after proof",
+    "Waits for an answer": "somebody has to decide",
+    "Waits for the road": "the proof needs driving or standing",
+    "Put aside": "until somebody takes it up again",
+}
 HOLDS = {WAITS: ("waits",), ASIDE: ("aside",), OFF: ("off",)}
 
 
@@ -32,15 +39,26 @@ class Known:
     ready: dict[int, str] = field(default_factory=dict)
 
 
+def move_of(group: int, waits_for: str) -> tuple[int, str, str]:
+    """Whose move it is, as the Bay sorts it: a number to sort by, the title of the group, and a note on it. What waits is parted by what it
+    waits for."""
+    if group != WAITS:
+        return group * 10, GROUPS[group], _NOTES.get(GROUPS[group], "")
+    what = next((i for i, name in enumerate(WAITS_FOR) if waits_for.startswith(f"waits for {name}")), len(WAITS_FOR) - 1)
+    title = f"Waits for {WAITS_FOR[what]}"
+    return group * 10 + what, title, _NOTES.get(title, "")
+
+
 @dataclass(frozen=True, slots=True)
 class Stage:
     """One stage: ``at`` is ``done``, ``here``, ``ahead`` or ``passed`` (gone by without being done); what is ``there``, and what it
-    ``lacks``, each empty for nothing."""
+    ``lacks``, each empty for nothing; ``brief`` says either in two or three words."""
 
     name: str
     at: str
     there: str
     lacks: str
+    brief: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,8 +99,9 @@ def state_of(known: Known, entries: Sequence[Entry]) -> State:
             "here" if name == here and not now.over else "done" if done else "passed" if i < order or now.over else "ahead",
             there,
             lacks,
+            brief,
         )
-        for i, (name, done, there, lacks) in enumerate(told)
+        for i, (name, done, there, lacks, brief) in enumerate(told)
     )
     group, waits_for = _move(known, now)
     held_by = next((e.id for kind in HOLDS.get(group, ()) for e in reversed(standing(entries, kind))), None)
@@ -144,40 +163,57 @@ class _Facts:
         )
 
 
-def _stages(known: Known, now: _Facts) -> list[tuple[str, bool, str, str]]:
-    """Of every stage its name, whether it is done, what is there, what it lacks."""
+def _stages(known: Known, now: _Facts) -> list[tuple[str, bool, str, str, str]]:
+    """Of every stage its name, whether it is done, what is there, what it lacks, and the same in brief."""
     count = len(known.traces)
-    circuits = f"{count} circuit{'s' if count != 1 else ''}" if count else ""
-    readings = f"{now.traced} entr{'ies' if now.traced != 1 else 'y'} on {circuits}" if now.traced else circuits
+    circuits = _counted(count, "circuit", "circuits") if count else ""
+    readings = f"{_counted(now.traced, 'entry', 'entries')} on {circuits}" if now.traced else circuits
     sound = f"{' and '.join(dict.fromkeys(now.sound))}: nothing wrong there" if now.sound else ""
+    looks = _counted(now.looks, "look", "looks") if now.looked else ""
+    repaired, proved = bool(now.remedies) and not now.failed, bool(now.proofs) and bool(now.remedies)
+    traced = _counted(now.traced, "entry", "entries") if now.traced else "needs a reading" if count else "needs a circuit"
     return [
         (
             "Complaint",
             bool(known.complaint),
             known.conditions or known.complaint,
-            "" if known.conditions else "when it is there: hot, wet, always, sometimes",
+            "" if known.conditions else WHEN,
+            "taken" if known.conditions else "when is it there?",
         ),
+        ("Look", now.looked, looks, "" if now.looked else "a look before the meter", looks or "needs a look"),
         (
-            "Look",
-            now.looked,
-            f"{now.looks} look{'s' if now.looks != 1 else ''}" if now.looked else "",
-            "" if now.looked else "a look before the meter",
+            "Trace",
+            bool(now.found),
+            now.found or sound or readings,
+            "" if now.found else _cause_lacking(known, now),
+            "found" if now.found else "nothing found" if now.sound else traced,
         ),
-        ("Trace", bool(now.found), now.found or sound or readings, "" if now.found else _cause_lacking(known, now)),
         (
             "Remedy",
-            bool(now.remedies) and not now.failed,
+            repaired,
             "; ".join(e.text("text") for e in now.remedies),
-            "" if now.remedies and not now.failed else "another repair: it does not work yet" if now.failed else "the repair",
+            "" if repaired else "another repair: it does not work yet" if now.failed else "the repair",
+            "done" if repaired else "needs a repair" if now.found else "needs a cause",
         ),
         (
             "Proof",
-            bool(now.proofs) and bool(now.remedies),
+            proved,
             "; ".join(e.text("text") or "works" for e in now.proofs),
-            "" if now.proofs and now.remedies else "the same reading again, or the function tried",
+            "" if proved else "the same reading again, or the function tried",
+            "works" if proved else "needs a try" if repaired else "needs a repair",
         ),
-        ("Report", now.handed, "handed over" if now.handed else "", "" if now.handed else "handing over"),
+        (
+            "Report",
+            now.handed,
+            "handed over" if now.handed else "",
+            "" if now.handed else "handing over",
+            "handed over" if now.handed else "hand it over" if proved else "needs proof",
+        ),
     ]
+
+
+def _counted(count: int, one: str, many: str) -> str:
+    return f"{count} {one if count == 1 else many}"
 
 
 def _cause_lacking(known: Known, now: _Facts) -> str:

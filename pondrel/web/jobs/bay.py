@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import dataclass
+
 from flask import Blueprint, Flask, render_template, request
 
-from ...core.job.stages import GROUPS
-from ...store.bay import Wanted, counts_by_party, page_of_jobs
+from ...core.job.stages import GROUPS, move_of
+from ...store.bay import JobRow, Wanted, counts_by_party, page_of_jobs
 from ...store.jobs import persons
 from ...store.vehicles import all_vehicles
 from ..shell.database import get_db
 from ..shell.fields import whole
+from ..shell.rooms import Room, add_room
 from ..shell.who import me
 
 __all__ = ["init_app"]
@@ -19,6 +23,23 @@ MOST_PAGES = 100_000
 LONGEST_SEARCH = 200
 
 bp = Blueprint("bay", __name__)
+
+
+@dataclass(frozen=True, slots=True)
+class Group:
+    """Jobs whose move is the same person's: a title, a note on it, and the jobs."""
+
+    title: str
+    note: str
+    jobs: tuple[JobRow, ...]
+
+
+def _grouped(jobs: Sequence[JobRow]) -> list[Group]:
+    """The jobs by whose move it is, each group in the order in which they came."""
+    found: dict[tuple[int, str, str], list[JobRow]] = {}
+    for job in jobs:
+        found.setdefault(move_of(job.party, job.waits_for), []).append(job)
+    return [Group(title, note, tuple(found[number, title, note])) for number, title, note in sorted(found)]
 
 
 @bp.get("/")
@@ -34,11 +55,11 @@ def show() -> str:
     found = page_of_jobs(conn, ON_A_PAGE + 1, (page - 1) * ON_A_PAGE, wanted)
     people = persons(conn)
     return render_template(
-        "bay.html",
-        jobs=found[:ON_A_PAGE],
+        "bay/bay.html",
+        groups=_grouped(found[:ON_A_PAGE]),
         page=page,
         more=len(found) > ON_A_PAGE,
-        groups=GROUPS,
+        parties=GROUPS,
         counts=counts_by_party(conn),
         asked={name: text for name, text in asked.items() if text},
         persons=people if me() in (*people, "") else [me(), *people],
@@ -47,5 +68,6 @@ def show() -> str:
 
 
 def init_app(app: Flask) -> None:
-    """Register the blueprint."""
+    """Register the blueprint and the room."""
     app.register_blueprint(bp)
+    add_room(app, Room("Bay", "bay.show", "b", 10, ("bay", "jobs", "trace"), "there / searches and n opens a job"))

@@ -23,9 +23,10 @@ from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import checked, typed, whole
 from ..shell.once import written_once
+from ..shell.rooms import Stop, add_stop
 from ..shell.who import LONGEST_NAME, me
 from .docket import Record, docket_of, record_of
-from .story import Line, story_of
+from .story import Line, plain_line, story_of
 
 __all__ = ["init_app"]
 
@@ -120,7 +121,7 @@ def _page(record: Record, given: dict[str, str], error: str) -> str:
 def _lines(record: Record, stories: dict[int, dict[int, Line]]) -> list[Line]:
     """The record read in order, each line of evidence with what led after it."""
     told = {entry_id: line for story in stories.values() for entry_id, line in story.items()}
-    return [told.get(entry.id) or Line(entry) for entry in record.entries]
+    return [told.get(entry.id) or plain_line(entry) for entry in record.entries]
 
 
 @bp.post("/jobs/<id:job_id>/entries")
@@ -209,6 +210,12 @@ def file(digest: str) -> Response:
     return answer
 
 
+def _page_of(record: Record) -> str:
+    return url_for("jobs.show", job_id=record.job.id)
+
+
 def init_app(app: Flask) -> None:
-    """Register the blueprint."""
+    """Register the blueprint, and the stages that are worked at on the job's own page."""
     app.register_blueprint(bp)
+    for stage in ("Complaint", "Look", "Remedy", "Proof", "Report"):
+        add_stop(app, Stop(stage, _page_of))

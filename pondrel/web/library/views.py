@@ -27,7 +27,8 @@ from ...store.vehicles import all_vehicles, get_vehicle
 from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import checked, is_fragment, typed, whole
-from ..shell.figures import diagram
+from ..shell.figures import EMPTY_SKETCH, diagram, sketch
+from ..shell.rooms import Room, add_room
 from ..shell.workups import workups
 
 __all__ = ["init_app"]
@@ -152,6 +153,16 @@ def download(sheet_id: int) -> Response:
     return Response(stored.text, mimetype="application/yaml", headers={"Content-Disposition": f'attachment; filename="{name}.yaml"'})
 
 
+@bp.get("/sheets/<id:sheet_id>/drawing.svg")
+def drawing(sheet_id: int) -> Response:
+    """The sheet's circuit as a small picture without words; kept by the browser, since a stored sheet never changes."""
+    stored = _stored(sheet_id)
+    picture, _ = attempt(lambda: sketch(workups().frame(stored)))
+    answer = Response(picture or EMPTY_SKETCH, mimetype="image/svg+xml")
+    answer.headers["Cache-Control"] = "private, max-age=86400, immutable"
+    return answer
+
+
 @bp.get("/sheets/new")
 def new() -> str:
     """The editor for a sheet from nothing, or from a file."""
@@ -257,6 +268,7 @@ def schema() -> Response:
 
 
 def init_app(app: Flask) -> None:
-    """Register the blueprint."""
+    """Register the blueprint and the room."""
     app.register_blueprint(bp)
+    add_room(app, Room("Library", "sheets.index", "l", 90, ("sheets",), "there / searches, a adds, e edits"))
     app.add_template_filter(lambda value, unit: shown(value, unit), "quantity")

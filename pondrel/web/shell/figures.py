@@ -1,4 +1,4 @@
-"""Core geometry to SVG coordinates: the path diagram and the descent."""
+"""Core geometry to SVG coordinates: the path diagram of a whole circuit."""
 
 from __future__ import annotations
 
@@ -9,14 +9,15 @@ from ...core.circuit.layout import draw
 from ...core.circuit.sheet import Part, Sheet
 from ...core.circuit.solve import OperatingPoint
 from ...core.circuit.unplug import plug_of
-from ...core.isolate import Descent, percent
+from ...core.isolate import percent
 
-__all__ = ["DescentFigure", "Diagram", "Frame", "descent_figure", "diagram", "frame_of"]
+__all__ = ["EMPTY_SKETCH", "LIVE_SHARE", "Diagram", "Frame", "diagram", "frame_of", "shape_of", "sketch"]
 
 COLUMN, LEFT, TOP, RIGHT, BOTTOM = 122.0, 26.0, 22.0, 104.0, 22.0
 # The diagram fills a screen's height where its rows allow.
 HEIGHT, LEAST_ROW, MOST_ROW = 720.0, 48.0, 80.0
 HALF = 11.0  # of a symbol's height
+LIVE_SHARE = 0.5  # of the supply, from which on a node is drawn as live
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,12 +140,12 @@ def diagram(
 ) -> Diagram:
     """The diagram at an operating point: contacts as they stand there, ``volts`` by node, ``suspicion`` the probability of each part; a
     ``marked`` part is shaded without one."""
-    live = {node: v > 0.5 * sheet.supply_volts for node, v in volts.items()}
+    live = {node: v > LIVE_SHARE * sheet.supply_volts for node, v in volts.items()}
     runs: dict[bool, list[str]] = {False: [], True: []}  # by whether they are live
     symbols = []
     for own in frame.stretches:
         name, suspected = own.part.name, suspicion.get(own.part.name, 0.0)
-        shape = _shape(own.part, own.element, (name, own.element) in point.closed)
+        shape = shape_of(own.part, own.element, (name, own.element) in point.closed)
         accused = percent(suspected) if own.label == name and suspected >= 0.1 else ""
         symbols.append(Symbol(name, own.title, shape, own.at, _halo(suspected, name == marked), own.label, accused, plug_of(sheet, name)))
         above, below = live.get(own.top, False), live.get(own.bottom, False)
@@ -168,67 +169,32 @@ def _halo(suspicion: float, marked: bool) -> str:
     return f"{min(0.08 + 0.75 * suspicion, 0.85):.2f}" if suspicion >= 0.05 else ""
 
 
-def _shape(part: Part, element: str, closed: bool) -> str:
+def shape_of(part: Part, element: str, closed: bool) -> str:
+    """The drawing of a part's element with its contact as it stands, empty for a plain wire."""
     symbol = part.kind.shapes.get(element, part.kind.symbol)
     if symbol == "wire":
         return ""
     return f"{symbol}-closed" if closed and symbol in ("switch", "breaker", "driver") else symbol
 
 
-@dataclass(frozen=True, slots=True)
-class DescentFigure:
-    """The descent in pixels: polylines as point lists, stops with their labels, readings as dots."""
-
-    width: float
-    height: float
-    band: str
-    expected: str
-    suspect: str
-    stops: tuple[dict[str, object], ...]
-    parts: tuple[dict[str, object], ...]
-    readings: tuple[dict[str, object], ...]
-    grid: tuple[dict[str, object], ...]
+_SKETCH = (
+    '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width:g} {height:g}" fill="none" stroke="#8a8579" stroke-width="{pen:g}">'
+    "{drawn}</svg>"
+)
+EMPTY_SKETCH = _SKETCH.format(width=1, height=1, pen=1, drawn="")
 
 
-def descent_figure(found: Descent, width: float = 800.0, height: float = 178.0) -> DescentFigure:
-    """Voltage down, along the path from battery plus (left) to battery minus (right)."""
-    left, right, top, bottom = 34.0, 16.0, 22.0, 44.0
-    stops = found.stops
-    # The axis is the circuit's: a slip of the pen is drawn at its edge, not to its scale.
-    peak = max([s.high for s in stops] + [s.suspect for s in stops if s.suspect is not None] + [1.0])
-    ceiling = 2.0 * (int(peak / 2.0) + 1)
-    step = (width - left - right) / max(len(stops) - 1, 1)
-
-    def x_of(i: float) -> float:
-        return round(left + i * step, 1)
-
-    def y_of(volts: float) -> float:
-        share = min(max(volts / ceiling, -0.04), 1.04)
-        return round(height - bottom - share * (height - top - bottom), 1)
-
-    def line(values: list[float]) -> str:
-        return " ".join(f"{x_of(i)},{y_of(v)}" for i, v in enumerate(values))
-
-    upper = [f"{x_of(i)},{y_of(s.high) - 2}" for i, s in enumerate(stops)]
-    lower = [f"{x_of(i)},{y_of(s.low) + 2}" for i, s in enumerate(stops)]
-    anchors = {len(stops) - 1: "end", 0: "start"}
-    ticks = range(0, int(ceiling) + 1, 2 if ceiling <= 16 else 4)
-    return DescentFigure(
-        width, height, " ".join(upper + lower[::-1]), line([s.expected for s in stops]),
-        line([s.suspect for s in stops if s.suspect is not None]) if all(s.suspect is not None for s in stops) else "",
-        tuple(
-            {"x": x_of(i), "y": y_of(s.expected), "probed": s.probed, "title": f"{s.node}: {show(s.expected, 'V')}"}
-            for i, s in enumerate(stops)
-        ),
-        tuple({"name": name, "x": x_of(i + 0.5), "raised": i % 2 == 1} for i, name in enumerate(found.path.parts)),
-        tuple(
-            # Where a place was read more than once, the last number is written.
-            {
-                "number": n + 1, "x": x_of(i), "y": y_of(v), "volts": show(v, "V") if (n, v) == s.readings[-1] else "",
-                "anchor": anchors.get(i, "middle"), "beyond": "▲" if v > ceiling * 1.02 else "▼" if v < -0.05 * ceiling else "",
-            }
-            for i, s in enumerate(stops)
-            for n, v in s.readings
-        ),
-        tuple({"y": y_of(v), "volts": v} for v in ticks),
-    )  # fmt: skip
+def sketch(frame: Frame) -> str:
+    """A frame as a picture for a card, in one grey that stands on paper by day and by night: its lines, and a box for every part that is
+    no wire."""
+    lines = "".join(joint.line for joint in frame.joints)
+    boxes = []
+    for own in frame.stretches:
+        if shape_of(own.part, own.element, False):
+            lines += own.upper + own.lower
+            x, _, y = own.at.partition(" ")
+            boxes.append(f'<rect x="{float(x) - HALF:g}" y="{float(y) - HALF:g}" width="{2 * HALF:g}" height="{2 * HALF:g}" rx="4"/>')
+        else:
+            lines += own.whole
+    pen = max(frame.width, frame.height) / 90.0
+    return _SKETCH.format(width=frame.width, height=frame.height, pen=pen, drawn=f'<path d="{lines}"/>' + "".join(boxes))

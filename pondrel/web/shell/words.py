@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 
 from flask import Flask
 from markupsafe import Markup, escape
@@ -16,7 +16,7 @@ from ...core.isolate import ORDERS, percent
 from ...core.job.entry import answer_of, title_of, words_of
 from ...core.meter.instrument import INSTRUMENTS
 
-__all__ = ["METER_WORDS", "init_app", "reading_text"]
+__all__ = ["METER_WORDS", "init_app", "options", "reading_text"]
 
 METER_WORDS = {
     "volts": "Volts", "ohms": "Ohms, dead", "amps": "Amps in line", "lowz": "Volts, low Z", "ac": "Volts, AC", "continuity": "Beeper",
@@ -51,12 +51,18 @@ def capitalized(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
-def options(names: Iterable[str], chosen: str) -> Markup:
-    """The options of a select, the chosen one marked, and among them even where it is none of the names, as the far end of a wire that a
-    clamp goes around; long lists of places are quicker made here than in a template."""
-    known = list(names)
-    every = known if not chosen or chosen in known else [*known, chosen]
-    return Markup("".join(f"<option{' selected' if name == chosen else ''}>{escape(name)}</option>" for name in every))
+def options(names: Iterable[str] | Mapping[str, str], chosen: str) -> Markup:
+    """The options of a select, by name or with words for each name; the chosen one marked, and among them even where it is none of them, as
+    the far end of a wire that a clamp goes around. Long lists of places are quicker made here than in a template."""
+    known = dict(names) if isinstance(names, Mapping) else {name: name for name in names}
+    if chosen and chosen not in known:
+        known[chosen] = chosen
+    return Markup(
+        "".join(
+            f'<option value="{escape(name)}"{" selected" if name == chosen else ""}>{escape(words)}</option>'
+            for name, words in known.items()
+        )
+    )
 
 
 def init_app(app: Flask) -> None:

@@ -10,7 +10,6 @@ import time
 from collections import OrderedDict
 from collections.abc import Callable, Hashable, Iterable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
 from functools import partial
 from threading import BoundedSemaphore, Lock, local
 from typing import Any, TypeVar
@@ -31,6 +30,7 @@ from ...core.isolate import (
     Belief,
     Descent,
     Isolation,
+    Node,
     Workup,
     World,
     alternatives,
@@ -43,7 +43,6 @@ from ...core.isolate import (
 from ...core.job.entry import Entry
 from ...store.sheets import StoredSheet
 from .figures import Frame, frame_of
-from .tree import TreeFigure, tree_figure
 
 __all__ = ["TooLongError", "Workups", "workups"]
 
@@ -60,14 +59,6 @@ PLAN_DEPTH = 3
 
 class TooLongError(PondrelError):
     """Work that was stopped because it took too long, or that others did not leave room for."""
-
-
-@dataclass(frozen=True)
-class Plan:
-    """The tree as it is drawn, and the orders of attack side by side."""
-
-    tree: TreeFigure
-    orders: tuple[Alternative, ...]
 
 
 class _Prepared:
@@ -217,13 +208,13 @@ class Workups:
 
         return self._recall(stored, "belief", items, make)
 
-    def plan(self, stored: StoredSheet, items: tuple[Item, ...]) -> Plan:
-        """The tree of the next few tests, and the orders of attack."""
+    def plan(self, stored: StoredSheet, items: tuple[Item, ...]) -> tuple[Node, tuple[Alternative, ...]]:
+        """The tree of the next few tests, and the orders of attack side by side."""
 
-        def make(prepared: _Prepared) -> Plan:
+        def make(prepared: _Prepared) -> tuple[Node, tuple[Alternative, ...]]:
             found = self.isolation(stored, items)
             tree = World.of(found.belief, found.groups).tree(PLAN_DEPTH, found.next[0].test if found.next else None)
-            return Plan(tree_figure(tree), alternatives(found.belief, found.groups, found.next))
+            return tree, alternatives(found.belief, found.groups, found.next)
 
         return self._recall(stored, "plan", items, make)
 

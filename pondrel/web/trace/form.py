@@ -37,7 +37,7 @@ class Form(Entered):
 def form_of(given: Mapping[str, str]) -> Form:
     """The form as it was sent; a touch on an answer's button stands for its word, one on what cannot be done for that."""
     texts = typed(*_FIELDS, "answer", "skip", "sure", given=given)
-    value = f"skip {texts['skip']} not here" if texts["skip"] else texts["value"] or texts["answer"]
+    value = f"skip {texts['skip']} not here" if texts["skip"] else texts["answer"] or texts["value"]
     state, meter, red, black, note, off = (texts[name] for name in _FIELDS if name != "value")
     return Form(state, meter, red, black, value, note, off, sure=texts["sure"])
 

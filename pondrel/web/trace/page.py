@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from itertools import pairwise
+from urllib.parse import urlencode
 
 from ...core.base.conditions import split_conditions
 from ...core.base.errors import ReadingError
 from ...core.check import Finding, spelled
-from ...core.circuit.connector import Pin
 from ...core.circuit.layout import Path
 from ...core.circuit.sheet import Sheet
 from ...core.evidence.asked import Measurement, Question
@@ -25,6 +26,7 @@ from ...core.isolate import (
     Suspect,
     against_the_complaint,
     described,
+    ladder,
     led_by,
     likely_outcomes,
     matrix,
@@ -34,39 +36,41 @@ from ...core.isolate import (
     targets,
 )
 from ...core.job.entry import Entry, acknowledged
+from ...core.meter.instrument import INSTRUMENTS
 from ..jobs.docket import Docket, last_state
+from ..shell.attempt import attempt
 from ..shell.faces import Face, faces
 from ..shell.fields import whole
-from ..shell.figures import DescentFigure, Diagram, descent_figure, diagram
+from ..shell.figures import Diagram, diagram
+from ..shell.titles import Lead, Proposal, leads_of, measured, part_or_place, proposal_of
 from ..shell.words import METER_WORDS, reading_text
 from ..shell.workshop import units
-from ..shell.workups import Plan, workups
+from ..shell.workups import workups
 from .form import Form
+from .ladder import LadderFigure, ladder_figure
+from .plan import Plan, plan_of
 
 __all__ = ["Chosen", "Drawn", "LogLine", "Stalled", "Trace", "stalled", "trace_of"]
 
-SHOWN_SUSPECTS, MATRIX_COLUMNS, PLAIN_SEVERITIES = 8, 4, 3
-VIEWS = ("descent", "why", "plan")
-_NEED_WORDS = {"place": "no way to {}", "state": "not in state {}", "instrument": "no {}"}
+SHOWN_SUSPECTS, MATRIX_COLUMNS, PLAIN_SEVERITIES, NAMED_PARTS = 8, 4, 3, 2
+VIEWS = ("ladder", "circuit", "why", "plan")
+TABS = 3  # branches that have a tab of their own; the others are in a list
+_NEED_WORDS = {"place": "no way to {}", "state": "not in state {}", "instrument": "no {} here"}
 
 
 @dataclass(frozen=True)
 class LogLine:
-    """A line of evidence in the log: ``number`` counts the standing ones, None when struck out; ``judged`` is what the sheet's limits say
-    of it, ``doubt`` why it does not go with the complaint, ``trend`` what it and earlier readings come to over time."""
+    """A line of evidence in the log, taken ``where``: ``number`` counts the standing ones, None when struck out; ``judged`` is what the
+    sheet's limits say of it, ``doubt`` why it does not go with the complaint, ``trend`` what it and earlier readings come to over time."""
 
     entry: Entry
+    where: str
     number: int | None
     misfit: str
     basis: bool
     judged: tuple[Finding, ...] = ()
     doubt: str = ""
     trend: str = ""
-
-    @property
-    def about(self) -> str:
-        """The first place, or the subject."""
-        return self.entry.text("red") or self.entry.text("subject")
 
     @property
     def told(self) -> str:
@@ -108,6 +112,23 @@ class Accused:
 
 
 @dataclass(frozen=True, slots=True)
+class Branch:
+    """A way through the circuit that can be drawn: its ``load`` as the address has it, and what that is called."""
+
+    load: str
+    title: str
+
+
+@dataclass(frozen=True, slots=True)
+class Telling:
+    """An outcome of the test that is asked for: the ``text`` that shows, what it would point to, and how likely that is."""
+
+    text: str
+    points_to: str
+    probability: float
+
+
+@dataclass(frozen=True, slots=True)
 class Chosen:
     """A measurement that a person put together instead of a proposed one; an instrument of none means that nobody did."""
 
@@ -120,8 +141,8 @@ class Chosen:
 
 @dataclass(frozen=True, slots=True)
 class Drawn:
-    """What a person chose: the state and the path to draw, the number of items to compare with, what to see below the test (``descent``,
-    ``why``, ``plan``), which of the proposed tests to take or a test of their own, and the order of attack."""
+    """What a person chose: the state and the path to draw, the number of items to compare with, what to see of the circuit (``ladder``,
+    ``circuit``, ``why``, ``plan``), which of the proposed tests to take or a test of their own, and the order of attack."""
 
     state: str = ""
     load: str = ""
@@ -134,38 +155,55 @@ class Drawn:
 
 @dataclass(frozen=True)
 class Trace:
-    """Everything on the Trace screen."""
+    """Everything on the Trace screen. ``branches`` begin with those that have a tab; ``circuit`` and ``ladder`` are each None where
+    something else is looked at; ``leads`` and ``heading`` say what is asked for, ``around`` the address of a test at each place."""
 
     docket: Docket
     isolation: Isolation
     form: Form
     asked: Advice | None
+    heading: str
+    leads: tuple[Lead, ...]
+    unit: str
     order: str
-    proposals: tuple[Advice, ...]
+    proposals: tuple[Proposal, ...]
     taken: int | None
     choice: Mapping[str, str]
+    around: Mapping[str, Mapping[str, str]]
     outcome_words: tuple[str, ...]
     number_words: str
     view: str
     state: str
     load: str
     since: int | None
-    paths: tuple[Path, ...]
-    diagram: Diagram
-    descent: DescentFigure
-    descent_suspect: str | None
+    branches: tuple[Branch, ...]
+    ladder: LadderFigure | None
+    circuit: Diagram | None
     accused: tuple[Accused, ...]
     beyond: tuple[Suspect, ...]
     why: Matrix | None
     plan: Plan | None
     separators: tuple[str, ...]
     log: tuple[LogLine, ...]
-    outcomes: tuple[tuple[str, tuple[str, ...], float], ...]
-    pins: Mapping[str, Pin | None]
+    outcomes: tuple[Telling, ...]
     faces: tuple[Face, ...]
     cannot: tuple[tuple[str, str], ...]
     limits: tuple[str, ...]
     unread: tuple[str, ...]
+
+    def address(self, **changes: object) -> str:
+        """The address of this screen with something else drawn, None for what is left to be chosen anew; ``choice`` is a test's own."""
+        shown: dict[str, object] = {"state": self.state, "view": self.view, "load": self.load, "since": self.since, "choice": self.choice}
+        shown |= changes
+        choice = shown.pop("choice")
+        assert isinstance(choice, Mapping)
+        return "?" + urlencode({name: value for name, value in {**shown, **choice}.items() if value is not None})
+
+    def beside(self) -> tuple[tuple[Suspect, ...], ...]:
+        """The explanations that are no one part, as they stand among the accused: before each of those, and after the last."""
+        others = [s for s in self.beyond if s.heading]
+        bounds = [2.0, *(a.probability for a in self.accused), -1.0]
+        return tuple(tuple(s for s in others if low <= s.probability < high) for high, low in pairwise(bounds))
 
 
 def trace_of(docket: Docket, drawn: Drawn | None = None, form: Form | None = None) -> Trace:
@@ -195,39 +233,41 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
     asked, taken, error = _asked(docket, isolation, proposals, drawn, form)
     form = form or _form(docket, asked, drawn.own, error)
     pins = pins_of(sheet, asked.test) if asked else ()
+    by_place = {place: next((pin for pin in pins if pin.place == place), None) for place in sheet.places}
     shown = next(s for s in (drawn.state, form.state, *sheet.states) if s in sheet.states)
     paths = docket.workup.paths
     path = next((p for p in paths if p.load == drawn.load), None) or path_worth_drawing(paths, isolation, form.red)
-    found = workups().descent(docket.stored_sheet, docket.items, path, shown)
-    number = whole(drawn.since)
-    since = number if number is not None and number < len(docket.items) else None
+    past = whole(drawn.since)
+    since = past if past is not None and past < len(docket.items) else None
     accused = _accused(docket, isolation, since)
     leads = tuple(a.lead for a in accused[:MATRIX_COLUMNS])
+    view = drawn.view if drawn.view in VIEWS and not (docket.concluded and drawn.view == "plan") else VIEWS[0]
     return Trace(
         docket=docket,
         isolation=isolation,
         form=form,
         asked=asked,
+        heading=_heading(isolation, asked, taken, form),
+        leads=leads_of(sheet, asked.test, by_place, asked.stands) if asked else (),
+        unit=INSTRUMENTS[form.instrument].unit if form.instrument in INSTRUMENTS else "",
         order=drawn.order,
-        proposals=proposals,
+        proposals=tuple(proposal_of(sheet, number, advice) for number, advice in enumerate(proposals, 1)),
         taken=taken,
         choice=_choice(asked, taken),
+        around=_around(sheet, form, shown) if view in ("ladder", "circuit") and not docket.concluded else {},
         outcome_words=_outcome_words(sheet, asked, form),
         number_words=word_sort(asked.test).numbers if asked and isinstance(asked.test, Question) else "",
-        view=drawn.view if drawn.view in VIEWS else VIEWS[0],
+        view=view,
         state=shown,
         load=path.load,
         since=since,
-        paths=paths,
-        diagram=diagram(
-            sheet, workups().frame(docket.stored_sheet), workups().sound(docket.stored_sheet, shown), found.sound, isolation.parts
-        ),
-        descent=descent_figure(found),
-        descent_suspect=found.suspect,
+        branches=_branches(sheet, paths, path, isolation),
+        ladder=_ladder(docket, isolation, path, shown, form) if view == "ladder" else None,
+        circuit=_circuit(docket, isolation, path, shown) if view == "circuit" else None,
         accused=accused,
         beyond=tuple(s for s in isolation.suspects if s.kind != "single" and s.probability >= 0.005)[:4],
-        why=matrix(isolation, leads) if docket.items and drawn.view == "why" else None,
-        plan=workups().plan(docket.stored_sheet, docket.items) if drawn.view == "plan" and not docket.concluded else None,
+        why=matrix(isolation, leads) if docket.items and view == "why" else None,
+        plan=plan_of(sheet, *workups().plan(docket.stored_sheet, docket.items)) if view == "plan" else None,
         separators=separators(sheet, isolation.standing.target),
         log=_log(
             docket,
@@ -237,13 +277,71 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
             against_the_complaint(docket.workup, docket.items, docket.job.complaint),
             {trend.numbers[-1]: trend.says for trend in isolation.trends},
         ),
-        pins={place: next((pin for pin in pins if pin.place == place), None) for place in sheet.places},
         faces=faces(sheet, pins, asked.test.red) if asked else (),
         unread=acknowledged_first(sheet, asked.test, acknowledged(docket.record.entries)) if asked else (),
         limits=tuple(spelled(limit.limit, units()) for limit in limits_for(sheet, asked.test)) if asked else (),
-        outcomes=_outcomes(isolation, asked),
+        outcomes=_outcomes(sheet, isolation, asked),
         cannot=_cannot(sheet, asked),
     )
+
+
+def _heading(isolation: Isolation, asked: Advice | None, taken: int | None, form: Form) -> str:
+    """What the panel of the test is headed by."""
+    if asked is None:
+        return "Your own test" if form.error else isolation.exhausted
+    what = measured(asked.test.instrument)
+    if taken is None:
+        return f"Your own: {what}"
+    if asked.proves:
+        return f"To prove it: {what}"
+    return f"One more, if you like: {what}" if isolation.standing.ready else f"Next: {what}"
+
+
+def _around(sheet: Sheet, form: Form, state: str) -> dict[str, dict[str, str]]:
+    """The address of the test that follows when a place is touched: red goes there; where a lead is already the two change over."""
+    two_leads = form.instrument in INSTRUMENTS and form.instrument not in ("amps", "clamp")
+    instrument = form.instrument if two_leads else "volts"
+    red, black = (form.red, form.black) if two_leads else ("", sheet.minus)
+    found = {}
+    for place in sheet.places:
+        if place in (red, black):
+            ends = (black, red)
+        elif place == sheet.minus and not red:
+            ends = (sheet.plus, place)
+        else:
+            ends = (place, black)
+        found[place] = {"instrument": instrument, "in": state, "red": ends[0], "black": ends[1]}
+        if form.unplugged and two_leads:
+            found[place]["unplugged"] = form.unplugged
+    return found
+
+
+def _branches(sheet: Sheet, paths: Sequence[Path], path: Path, isolation: Isolation) -> tuple[Branch, ...]:
+    """The ways through the circuit: those with a tab first, which are the one drawn and those with the most suspicion on them, in the
+    order of the sheet; then the others."""
+    share = isolation.parts
+    weight = {p.load: max((share.get(part, 0.0) for part in p.parts), default=0.0) for p in paths}
+    first = sorted(paths, key=lambda p: (p is not path, -round(weight[p.load], 6)))[:TABS]
+    return tuple(_branch(sheet, p) for p in sorted(paths, key=lambda p: p not in first))
+
+
+def _branch(sheet: Sheet, path: Path) -> Branch:
+    part = sheet.parts.get(path.subject)
+    title = part.called if part else path.load
+    element = path.load.removeprefix(path.subject).lstrip(".")
+    driven = element in ("coil", "trigger")
+    return Branch(path.load, (title[:1].upper() + title[1:]) + (f", {element}" if driven else ""))
+
+
+def _ladder(docket: Docket, isolation: Isolation, path: Path, state: str, form: Form) -> LadderFigure:
+    found = ladder(docket.sheet, isolation, workups().descent(docket.stored_sheet, docket.items, path, state))
+    return ladder_figure(docket.sheet, found, workups().sound(docket.stored_sheet, state), form.red, form.black)
+
+
+def _circuit(docket: Docket, isolation: Isolation, path: Path, state: str) -> Diagram:
+    stored = docket.stored_sheet
+    volts = workups().descent(stored, docket.items, path, state).sound
+    return diagram(docket.sheet, workups().frame(stored), workups().sound(stored, state), volts, isolation.parts)
 
 
 def _asked(
@@ -286,7 +384,11 @@ def _outcome_words(sheet: Sheet, asked: Advice | None, form: Form) -> tuple[str,
 def _cannot(sheet: Sheet, asked: Advice | None) -> tuple[tuple[str, str], ...]:
     """What of a test a person may be unable to do here: what to leave out, and the words for it."""
     needs = needs_of(sheet, asked.test) if asked else ()
-    return tuple((what, _NEED_WORDS[sort].format(METER_WORDS[what].lower() if sort == "instrument" else what)) for what, sort in needs)
+
+    def said(what: str, sort: str) -> str:
+        return METER_WORDS[what].lower() if sort == "instrument" else part_or_place(sheet, what) if sort == "place" else what
+
+    return tuple((what, _NEED_WORDS[sort].format(said(what, sort))) for what, sort in needs)
 
 
 def _form(docket: Docket, asked: Advice | None, own: Chosen, error: str) -> Form:
@@ -316,7 +418,8 @@ def _accused(docket: Docket, isolation: Isolation, since: int | None) -> tuple[A
         if target.members and len(accused) >= SHOWN_SUSPECTS:
             continue
         modes = tuple(s for s in isolation.suspects if s.kind == "single" and s.part in (target.members or (None,)))
-        title = " or ".join(target.members) or "Nothing on this sheet"
+        called = " or ".join(docket.sheet.parts[name].called for name in target.members) or "nothing on this sheet"
+        title = called[:1].upper() + called[1:]
         shown = tuple(s for s in modes if s.probability > 0.01 * target.probability)
         telling = docket.items and len(accused) < PLAIN_SEVERITIES and target.probability > 0.01
         severity = plain_severity(isolation.belief, modes[0]) if telling else ""
@@ -332,27 +435,39 @@ def _log(
     lines, number = [], 0
     for entry in docket.log:
         if not entry.stands:
-            lines.append(LogLine(entry, None, "", False))
+            lines.append(LogLine(entry, _where(docket, entry), None, "", False))
             continue
         said = judged[number] if number < len(judged) else ()
         odd, doubt, trend = (told.get(number, "") for told in (misfits, doubts, over_time))
-        lines.append(LogLine(entry, number + 1, odd, number in proof, said, doubt, trend))
+        lines.append(LogLine(entry, _where(docket, entry), number + 1, odd, number in proof, said, doubt, trend))
         number += 1
     return tuple(reversed(lines))
 
 
-def _outcomes(isolation: Isolation, asked: Advice | None) -> tuple[tuple[str, tuple[str, ...], float], ...]:
-    """What the answer to the test that is asked for would speak for: value or range shown, suspects, their probability together."""
+def _where(docket: Docket, entry: Entry) -> str:
+    """Where a line of evidence was taken, or what it is about; in the words that were typed where the sheet cannot be read any more."""
+    sheet, _ = attempt(lambda: docket.sheet)
+    names = [text for name in ("red", "subject", "black") if (text := entry.text(name))]
+    if sheet is not None:
+        names = [part_or_place(sheet, name) for name in names if name != sheet.minus or len(names) == 1]
+    words = " to ".join(names)
+    return words[:1].upper() + words[1:]
+
+
+def _outcomes(sheet: Sheet, isolation: Isolation, asked: Advice | None) -> tuple[Telling, ...]:
+    """What the answers to the test that is asked for would point to."""
     if asked is None:
         return ()
     by_word = isinstance(asked.test, Question)
-    rows: list[tuple[str, tuple[str, ...], float]] = []
+    rows = []
     for outcome in likely_outcomes(isolation, asked.test):
         if not outcome.parts:
-            rows.append(("any of these" if by_word else "another number", ("other suspects",), outcome.probability))
+            rows.append(Telling("any of these" if by_word else "anything else", "another suspect", outcome.probability))
             continue
         text = outcome.word or _span(outcome.low, outcome.high, asked.test.instrument)
-        rows.append((text, tuple(part or "nothing wrong" for part in outcome.parts), outcome.probability))
+        names = [sheet.parts[part].called if part else "nothing wrong" for part in outcome.parts]
+        more = f" and {len(names) - NAMED_PARTS} more" if len(names) > NAMED_PARTS else ""
+        rows.append(Telling(text, ", ".join(names[:NAMED_PARTS]) + more, outcome.probability))
     return tuple(rows)
 
 

@@ -23,11 +23,13 @@ from ...store.bay import keep_outlook, refresh_job
 from ...store.conclusions import add_conclusion, is_concluded, standing_conclusion
 from ...store.db import StoreError
 from ...store.entries import add_entry, evidence_ids, strike_entry
-from ..jobs.docket import Docket, docket_of
+from ..jobs.docket import Docket, Record, docket_of
 from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import checked, is_fragment, typed, whole
 from ..shell.once import was_written, written_once
+from ..shell.rooms import Stop, add_stop
+from ..shell.titles import part_or_place, place_options
 from ..shell.who import me
 from ..shell.workshop import units
 from ..shell.workups import workups
@@ -41,6 +43,7 @@ bp = Blueprint("trace", __name__, url_prefix="/jobs/<id:job_id>")
 
 CHOSEN_ORDERS = tuple(name for name in ORDERS if name != "random")  # a person chooses among these
 LONGEST_REASON = 500  # characters
+_WORTH_A_LINE = 0.01  # chance from which on a part stands among those that may be concluded; the others are a touch away
 
 View = Callable[..., Any]
 
@@ -83,8 +86,8 @@ def _page(docket: Docket, drawn: Drawn, form: Form | None = None) -> str:
     if found is None:
         kept = form.error if form else ""
         left = stalled(docket, " ".join(text for text in (kept, says) if text))
-        return render_template("jobs/_stalled.html" if is_fragment() else "jobs/stalled.html", trace=left)
-    return render_template("jobs/_trace.html" if is_fragment() else "jobs/trace.html", trace=found)
+        return render_template("trace/_stalled.html" if is_fragment() else "trace/stalled.html", trace=left)
+    return render_template("trace/_trace.html" if is_fragment() else "trace/trace.html", trace=found)
 
 
 def _isolation(docket: Docket) -> Isolation:
@@ -154,12 +157,12 @@ def preview(job_id: int, number: int) -> str:
     try:
         item, value = checked_item(docket, form)
     except PondrelError as error:
-        return render_template("jobs/_preview.html", lines=lines or (), says=str(error) if not lines else "", preview=None)
+        return render_template("trace/_preview.html", lines=lines or (), says=str(error) if not lines else "", preview=None)
     question, _ = attempt(lambda: questioned(docket, form, item))
     if question:
-        return render_template("jobs/_preview.html", lines=(), says=question, preview=None)
+        return render_template("trace/_preview.html", lines=(), says=question, preview=None)
     found, says = attempt(lambda: preview_of(docket, item, value))
-    return render_template("jobs/_preview.html", lines=lines or (), says=says, preview=found)
+    return render_template("trace/_preview.html", lines=lines or (), says=says, preview=found)
 
 
 @_of_trace("/order", methods=["POST"])
@@ -233,11 +236,21 @@ def _conclude_form(docket: Docket, given: dict[str, str], error: str) -> str:
     isolation, says = attempt(lambda: _isolation(docket))
     parts, unread = attempt(lambda: isolation.parts if isolation else dict.fromkeys((*docket.sheet.parts, None)))
     if parts is None:
-        return render_template("jobs/stalled.html", trace=stalled(docket, " ".join(text for text in (error, unread) if text)))
+        return render_template("trace/stalled.html", trace=stalled(docket, " ".join(text for text in (error, unread) if text)))
     standing = isolation.standing if isolation else None
+    shown = given.get("target") or "\n".join(standing.target if standing else ())
+    likely = [(name, p) for name, p in parts.items() if p is None or p >= _WORTH_A_LINE or name in (None, shown)]
     limits, _ = attempt(lambda: overall_of(docket.sheet, docket.items, units()))
     return render_template(
-        "jobs/conclude.html", docket=docket, standing=standing, says=says, parts=parts, limits=limits, typed=given, error=error
+        "trace/conclude.html",
+        docket=docket,
+        standing=standing,
+        says=says,
+        likely=likely,
+        rest=[pair for pair in parts.items() if pair not in likely],
+        limits=limits,
+        typed=given,
+        error=error,
     )
 
 
@@ -310,6 +323,16 @@ def reopen(job_id: int, number: int) -> Response:
     return redirect(written_once(withdrawn))
 
 
+def _trace_of_job(record: Record) -> str:
+    """The circuit that is traced now: the last that is not concluded, else the last."""
+    if not record.traces:
+        return ""
+    open_ones = [trace for trace in record.traces if record.concluded_on(trace) is None]
+    return url_for("trace.show", job_id=record.job.id, number=(open_ones or record.traces)[-1].number)
+
+
 def init_app(app: Flask) -> None:
-    """Register the blueprint."""
+    """Register the blueprint, and the stage that is worked at here."""
     app.register_blueprint(bp)
+    add_stop(app, Stop("Trace", _trace_of_job))
+    app.jinja_env.globals.update(part_or_place=part_or_place, place_options=place_options)

@@ -174,6 +174,8 @@ KINDS = (
         notes="`short_to_ground` leaves the wire at its pin b, `short_to_plus` comes in there.",
         check=_wire_check,
         also=("cable", "lead", "conductor", "harness", "line", "jumper", "trace", "strand"),
+        called="wire, {}",
+        nouns=("wire", "cable", "lead", "strap"),
     ),
     Kind(
         "contact",

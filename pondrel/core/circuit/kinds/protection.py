@@ -56,6 +56,8 @@ KINDS = (
         symbol="fuse",
         holder=True,
         also=("blade fuse", "glass fuse", "strip fuse", "cutout"),
+        called="{} fuse",
+        nouns=("fuse",),
     ),
     Kind(
         "fusible_link",

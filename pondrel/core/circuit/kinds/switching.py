@@ -104,6 +104,8 @@ KINDS = (
             "isolator",
             "door switch",
         ),
+        called="switch, {}",
+        nouns=("switch", "button", "key"),
     ),
     Kind(
         "selector",

@@ -82,7 +82,8 @@ class Expectation:
 class Advice:
     """A proposed test: ``minutes`` it takes here and now, ``gain_bits`` about the repair, what it would show, and what to mind.
 
-    ``proves`` is set when its reading could by itself prove the leading suspect.
+    ``proves`` is set when its reading could by itself prove the leading suspect; ``stands`` says how the vehicle stands in its state, which
+    ``steps`` say as well.
     """
 
     test: Measurement | Question
@@ -92,6 +93,12 @@ class Advice:
     cautions: tuple[str, ...] = ()
     steps: tuple[str, ...] = ()
     proves: bool = False
+    stands: str = ""
+
+    @property
+    def other_steps(self) -> tuple[str, ...]:
+        """The steps besides bringing the vehicle into the state."""
+        return tuple(step for step in self.steps if step != _state_step(self.test, self.stands))
 
 
 class Outlook:
@@ -424,6 +431,7 @@ def describe(
         minded,
         (*_steps(sheet, test, here.gained), *after),
         proves,
+        _stands(sheet, test),
     )
 
 
@@ -481,12 +489,22 @@ def _steps(sheet: Sheet, test: Measurement | Question, gained: frozenset[str]) -
         steps.append(f"Disconnect the battery: an ohmmeter wants a dead circuit{where}")
     if test.instrument == "amps":
         steps.append("Pull the fuse and put the ammeter in its place, on its highest range first")
-    if test.state:
-        # With the battery off nobody can switch what needs power, and nothing comes of it.
-        positions = [(sheet.parts[p], position) for p, position in sheet.states[test.state].positions.items()]
-        worked = [f"{part.title} {position}" for part, position in positions if not (test.dead and part.rests_unpowered)]
-        words = ", ".join(filter(None, (sheet.states[test.state].stands if not test.dead else "", *worked)))
-        if words or not test.dead:
-            steps.append(f"State {test.state}" + (f": {words}" if words else ""))
+    stands = _stands(sheet, test)
+    if test.state and (stands or not test.dead):
+        steps.append(_state_step(test, stands))
     asked = sort_of(test).asks(sheet, test)
     return (*steps, asked) if asked else tuple(steps)
+
+
+def _stands(sheet: Sheet, test: Measurement | Question) -> str:
+    """How the vehicle stands in a test's state: ``key on, door switch closed``."""
+    if not test.state:
+        return ""
+    # With the battery off nobody can switch what needs power, and nothing comes of it.
+    positions = [(sheet.parts[p], position) for p, position in sheet.states[test.state].positions.items()]
+    worked = [f"{part.called} {position}" for part, position in positions if not (test.dead and part.rests_unpowered)]
+    return ", ".join(filter(None, (sheet.states[test.state].stands if not test.dead else "", *worked)))
+
+
+def _state_step(test: Measurement | Question, stands: str) -> str:
+    return f"State {test.state}" + (f": {stands}" if stands else "")

@@ -58,13 +58,15 @@ _MOST_SUSPECTS = 12
 
 @dataclass(frozen=True, slots=True)
 class Standing:
-    """Where the job stands: the leading target (parts that cannot be told apart), its probability, its proof, what is missing."""
+    """Where the job stands: the leading target (parts that cannot be told apart), its probability, its proof, what is missing; ``spoken``
+    is what a person calls the target, with a capital letter."""
 
     target: tuple[str, ...]
     probability: float
     proof: tuple[int, ...]
     ready: bool
     says: str
+    spoken: str = ""
 
     @property
     def named(self) -> bool:
@@ -78,8 +80,8 @@ class Standing:
 
     def unprovable(self) -> Standing:
         """The same where a part is named and nothing that can be reached would prove it: testing ends, and that is said."""
-        names = " or ".join(self.target)
-        says = f"{names} at {percent(self.probability)}; no test at these places can prove it. Swap or bridge it, or open it up and look."
+        ends = "no test at these places can prove it. Swap or bridge it, or open it up and look."
+        says = f"{self.spoken} at {percent(self.probability)}; {ends}"
         return replace(self, says=says)
 
     def settled(self) -> Standing:
@@ -457,20 +459,23 @@ def standing(
         if now >= CERTAIN:
             return Standing((), now, (), False, f"Nothing on this sheet is wrong, to {percent(now)}{unless}: one more test to be sure.")
         return Standing((), probability, (), False, "No part stands accused yet.")
-    names = " or ".join(target)
+    names = " or ".join(belief.workup.sheet.parts[name].spoken for name in target)
+    spoken = names[:1].upper() + names[1:]
+
+    def at(proof: tuple[int, ...], ready: bool, says: str) -> Standing:
+        return Standing(target, probability, proof, ready, f"{spoken} {says}", spoken)
+
     if probability < CERTAIN:
-        leads = f"{names} leads with {percent(min(probability, CERTAIN - 0.01))}; a part is named from {percent(CERTAIN)} on."
-        return Standing(target, probability, (), False, leads)
+        return at((), False, f"leads with {percent(min(probability, CERTAIN - 0.01))}; a part is named from {percent(CERTAIN)} on.")
     excused = next((group for group in alike if set(target) <= set(group)), target)
     proof = tuple(belief.numbers[i] for i in direct_proof(belief, excused))
     if not proof:
-        return Standing(target, probability, proof, False, f"{names} at {percent(probability)}, but no reading proves it directly yet.")
+        return at(proof, False, f"at {percent(probability)}, but no reading proves it directly yet.")
     *most, last = [str(i + 1) for i in proof]
     numbers = f"readings {', '.join(most)} and {last}" if most else f"reading {last}"
     if probability < SURE:
-        says = f"{names} at {percent(probability)}, proved by {numbers}: one more test against a slip."
-        return Standing(target, probability, proof, False, says)
-    return Standing(target, probability, proof, True, f"{names} at {percent(probability)}, proved by {numbers}.")
+        return at(proof, False, f"at {percent(probability)}, proved by {numbers}: one more test against a slip.")
+    return at(proof, True, f"at {percent(probability)}, proved by {numbers}.")
 
 
 def percent(probability: float) -> str:

@@ -1,0 +1,32 @@
+document.addEventListener("alpine:init", () => {
+  // What is written down on the job's page: each kind asks for its own fields.
+  Alpine.data("writing", () => ({
+    kind: "note",
+    init() {
+      this.kind = this.$root.dataset.kind;
+    },
+    get asksWorks() {
+      return this.kind === "proof";
+    },
+    get asksFor() {
+      return this.kind === "waits";
+    },
+    get asksPart() {
+      return this.kind === "remedy";
+    },
+  }));
+
+  // The record, all of it or one sort of its lines.
+  Alpine.data("record", () => ({
+    shows: "all",
+    choose(event) {
+      this.shows = event.target.closest("[data-shows]")?.dataset.shows ?? this.shows;
+    },
+    chosen(name) {
+      return { on: this.shows === name };
+    },
+    pressed(name) {
+      return String(this.shows === name);
+    },
+  }));
+});
