@@ -30,9 +30,9 @@ def test_the_worked_example_comes_out_as_written():
     rows = re.findall(r"^\| lit, `(\S+)` to `batt-` \| ([\d.]+) \|", (ROOT / "docs/how-it-decides.md").read_text(), re.M)
     assert len(rows) == 4
     readings = tuple(reading_of(sheet, "lit", "volts", red, "batt-", value) for red, value in rows)
-    assert isolate(Workup(sheet), readings).standing.says == "G1 at over 99 %, proved by reading 3."
+    assert isolate(Workup(sheet), readings).standing.says == "Ground G1 at over 99 %, proved by reading 3."
     result = isolate(Workup(sheet), readings[:3])
-    assert result.standing.says == "G1 at 99 %, proved by reading 3: one more test against a slip."
+    assert result.standing.says == "Ground G1 at 99 %, proved by reading 3: one more test against a slip."
     assert result.suspects[0].severity == pytest.approx((1.40, 1.26, 1.57), abs=0.006)
 
 
@@ -40,10 +40,10 @@ def test_the_readme_s_readings_lead_where_it_is_said(tmp_path):
     readings = tmp_path / "readings.csv"
     readings.write_text(re.search(r"```\n(state,instrument.*?)```", (ROOT / "README.md").read_text(), re.S)[1])
     answer = CliRunner().invoke(main, ["isolate", str(ROOT / "pondrel/demo/sheets/step_lights.yaml"), "--readings", str(readings)])
-    assert answer.output.startswith("G3 at over 99 %, proved by reading 3.")
+    assert answer.output.startswith("Ground stud in the step well (G3) at over 99 %, proved by reading 3.")
     readings.write_text(readings.read_text().partition("open,see")[0])
     answer = CliRunner().invoke(main, ["isolate", str(ROOT / "pondrel/demo/sheets/step_lights.yaml"), "--readings", str(readings)])
-    assert answer.output.startswith("G3 leads with 94 %; a part is named from 95 % on.")
+    assert answer.output.startswith("Ground stud in the step well (G3) leads with 94 %; a part is named from 95 % on.")
 
 
 def test_the_numbers_in_the_text_are_the_program_s():

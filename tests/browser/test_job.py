@@ -110,7 +110,7 @@ def test_a_job_without_a_circuit_takes_one_up(tablet):
     expect(next_step(page)).to_contain_text("Waits for a look, or a circuit to trace")
     page.get_by_label("Circuit sheet").select_option(label="Reading-room light with delayed switch-off")
     page.get_by_role("button", name="Take up").tap()
-    expect(page.get_by_role("region", name="Path diagram")).to_be_visible()
+    expect(page.get_by_role("region", name="Ladder")).to_be_visible()
     tablet.open(f"/jobs/{WITHOUT_CIRCUIT}")
     expect(next_step(page).get_by_role("link", name="Go on tracing")).to_be_visible()
 
@@ -139,4 +139,4 @@ def test_a_caution_that_locks_holds_the_field_until_it_is_read(tablet):
     expect(caution).to_have_count(0)
     expect(tablet.value).to_have_value("kneel left left valve still")
     page.get_by_role("button", name="Enter").tap()
-    expect(page.get_by_role("region", name="Readings")).to_contain_text("left valve")
+    expect(page.get_by_role("region", name="Readings")).to_contain_text("Left valve")

@@ -263,7 +263,7 @@ def test_work_that_takes_too_long_is_stopped_and_goes_on_from_there(cold_client,
     assert "took longer than 0 s and was stopped" in says(cold_client.get("/jobs/3/trace"))
     assert cold_client.get("/").status_code == cold_client.get("/sheets").status_code == 200
     monkeypatch.undo()
-    assert "Next test" in says(cold_client.get("/jobs/3/trace"))
+    assert "Suspects" in says(cold_client.get("/jobs/3/trace"))
 
 
 def test_a_circuit_that_somebody_else_is_working_out_holds_up_no_other(client, monkeypatch):
@@ -275,7 +275,7 @@ def test_a_circuit_that_somebody_else_is_working_out_holds_up_no_other(client, m
     prepared.busy.acquire()
     try:
         assert "being worked out for somebody else" in says(client.get("/jobs/3/trace"))
-        assert "Next test" in says(client.get("/jobs/2/trace"))
+        assert "Suspects" in says(client.get("/jobs/2/trace"))
     finally:
         prepared.busy.release()
 
@@ -286,7 +286,7 @@ def test_sheets_that_are_too_large_together_make_room_for_one_another(cold_clien
     monkeypatch.setattr(module, "MOST_BYTES", 1)
     monkeypatch.setattr(module, "WEIGH_SECONDS", 0.0)
     for job in (2, 3, 4, 2):
-        assert "Next test" in says(cold_client.get(f"/jobs/{job}/trace"))
+        assert "Suspects" in says(cold_client.get(f"/jobs/{job}/trace"))
     kept = cold_client.application.extensions["workups"]._sheets
     assert len(kept) == 1
 

@@ -8,6 +8,7 @@ import re
 import pytest
 
 from ..circuits import STEP_LIGHT
+from .test_views import sheet_of
 
 
 def text_of(response) -> str:
@@ -15,8 +16,7 @@ def text_of(response) -> str:
 
 
 def sheet_id(client, title: str) -> int:
-    page = client.get("/sheets").get_data(as_text=True)
-    return int(re.search(r'/sheets/(\d+)"[^>]*>\s*<b>' + re.escape(title), page)[1])
+    return int(sheet_of(client, title))
 
 
 def rated(text: str, amps: int) -> str:
@@ -47,7 +47,7 @@ def test_a_search_finds_by_any_word_of_the_text(client):
 
 def test_what_if_shows_each_place_sound_and_then(client, lights):
     page = text_of(client.get(f"{lights}?state=open&fault=G3.high_resistance&value=2.5"))
-    assert re.search(r"g3 ground stud G3, ring terminal .*? 6\.3 mV 4\.19 V", page)
+    assert re.search(r"Ground stud G3, ring terminal g3 .*? 6\.3 mV 4\.19 V", page)
     assert "bright → dim" in page
     assert "4.19 V ✗ outside" in page
     sound = text_of(client.get(f"{lights}?state=open"))

@@ -16,6 +16,12 @@ def reading(value: str, red: str = "g3", state: str = "open", **more: str) -> di
     return {"state": state, "instrument": "volts", "red": red, "black": "batt-", "value": value, **more}
 
 
+def sheet_of(client, title: str) -> str:
+    """The id of a sheet of the Library by how its title begins."""
+    cards = client.get("/sheets").get_data(as_text=True)
+    return re.search(r'/sheets/(\d+)">(?:(?!</a>).)*<b>' + re.escape(title), cards, re.DOTALL)[1]
+
+
 def text_of(response) -> str:
     return re.sub(r"\s+", " ", re.sub(r"<[^>]+>", " ", response.get_data(as_text=True)))
 
@@ -25,7 +31,7 @@ def test_the_bay_lists_the_demo_jobs_with_what_they_wait_for(client):
     assert "Waits for a look, or the first reading" in page
     assert "Waits for the next reading" in page
     assert "Found: waits for the repair" in page and "concluded" not in page.lower()
-    assert "G3 (ground stud in the step well)" in page
+    assert "ground stud in the step well (G3)" in page
 
 
 def test_the_demo_has_a_job_at_every_stage_and_one_without_a_circuit(data_folder):
@@ -34,7 +40,7 @@ def test_the_demo_has_a_job_at_every_stage_and_one_without_a_circuit(data_folder
     assert {row.party for row in rows} == {GO_ON, WAITS, ASIDE, DONE}
     assert any(row.waits_for == "waits for a look, or a circuit to trace" for row in rows)
     done = next(row for row in rows if row.party == DONE)
-    assert done.stages == "dpdddd" and done.found == "G1 (alternator bracket)"
+    assert done.stages == "dpdddd" and done.found == "alternator bracket (G1)"
 
 
 def test_a_job_that_waits_goes_on_with_a_reason_and_one_handed_over_asks_for_nothing(client):
@@ -85,16 +91,16 @@ def test_nonsense_in_the_address_draws_the_usual(client):
 
 def test_a_job_from_complaint_to_conclusion(client):
     made = client.post("/jobs/new", data={"new_vehicle": "Bus 7", "complaint": "dim lamps", "sheet": "2"})
-    sheet = re.search(r'/sheets/(\d+)"[^>]*>\s*<b>Step lights', client.get("/sheets").get_data(as_text=True))[1]
+    sheet = sheet_of(client, "Step lights")
     made = client.post("/jobs/new", data={"vehicle": "1", "complaint": "dim lamps", "sheet": sheet, "conditions": "wet", "person": "Oda"})
     job = made.headers["Location"].removesuffix("/trace")
     for value, red in (("12.47", "batt+"), ("12.15", "la2.feed"), ("3.81", "la2.gnd"), ("3.76", "g3")):
         assert client.post(f"{job}/readings", data=reading(value, red)).status_code == 302
     page = text_of(client.get(f"{job}/trace"))
-    assert "G3 at over 99 %, proved by reading 4" in page
+    assert "Ground stud in the step well (G3) at over 99 %, proved by reading 4" in page
     assert client.post(f"{job}/conclude", data={"target": "G3"}).status_code == 302
     record = text_of(client.get(job))
-    assert "G3 (ground stud in the step well)" in record
+    assert "Ground stud in the step well (G3)" in record
     assert "proved by the readings marked in the record" in record
     assert "wet" in record
 
@@ -196,7 +202,7 @@ def test_what_people_type_is_escaped_everywhere(client):
 
 def test_the_replay_tells_who_led_after_each_reading(client):
     page = text_of(client.get("/jobs/1"))
-    assert re.search(r"Reading 4 volts g3 to batt-, open ring terminal .* 3\.76 then led G3, over 99 %", page)
+    assert re.search(r"Reading 4 Volts at ground stud G3, ring terminal, open .* 3\.76 V Oda then led ground stud in the step well, over 99 %", page)
 
 
 def test_the_trace_shows_cautions_with_the_step(client):

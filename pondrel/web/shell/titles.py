@@ -2,20 +2,37 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import dataclass
 
+from flask import Flask
 from markupsafe import Markup
 
+from ...core.base.conditions import split_conditions
+from ...core.base.errors import ReadingError
 from ...core.circuit.connector import Pin
 from ...core.circuit.sheet import Sheet
 from ...core.circuit.sights import sight_of
 from ...core.evidence.asked import Measurement, Question
 from ...core.evidence.items import Item, Reading
 from ...core.isolate import Advice
+from ...core.job.entry import Entry, is_evidence
 from ...core.meter.instrument import INSTRUMENTS
-from .words import METER_WORDS, options
+from .words import METER_WORDS, minutes_text, options
 
-__all__ = ["Lead", "Proposal", "leads_of", "line_title", "measured", "part_or_place", "place_options", "proposal_of", "title_of"]
+__all__ = [
+    "Lead",
+    "Proposal",
+    "init_app",
+    "leads_of",
+    "line_title",
+    "measured",
+    "part_or_place",
+    "place_options",
+    "proposal_of",
+    "title_of",
+    "told",
+]
 
 # What stands on the two pills: a clamp has no leads but an arrow.
 _ENDS = {"clamp": ("near", "arrow to")}
@@ -72,7 +89,8 @@ def title_of(sheet: Sheet, test: Measurement | Question) -> str:
     if isinstance(test, Question):
         return f"{words}: {part_or_place(sheet, test.subject)}"
     if test.instrument == "clamp":
-        return f"{words} near {place_words(sheet, test.red)}"
+        around = [part.called for part in sheet.parts.values() if {test.red, test.black} <= set(part.pins.values())]
+        return f"{words} around {' and '.join(around[:1]) or place_words(sheet, test.red)}"
     where = f"at {place_words(sheet, test.red)}"
     if test.black != sheet.minus:
         where = f"from {place_words(sheet, test.red)} to {place_words(sheet, test.black)}"
@@ -86,10 +104,24 @@ def line_title(sheet: Sheet, item: Item) -> str:
     return ("good side: " if isinstance(item, Reading) and item.elsewhere else "") + title_of(sheet, item.test) + state
 
 
+def told(entry: Entry) -> str:
+    """The number or the outcome of a line of evidence, as it was typed, without conditions, a bare number with its unit; empty for what is
+    no evidence."""
+    if not is_evidence(entry.kind):
+        return ""
+    text, meter = entry.text("value"), INSTRUMENTS.get(entry.text("instrument"))
+    with suppress(ReadingError):  # an old entry may hold what is no condition any more
+        text, _ = split_conditions(text)
+    bare = text.rstrip("mkM")
+    if meter and bare[-1:].isdigit():
+        return f"{bare} {text[len(bare) :]}{meter.unit}"
+    return text or entry.text("outcome")
+
+
 def proposal_of(sheet: Sheet, number: int, advice: Advice) -> Proposal:
     """A proposed test for the list of them, where it stands as the ``number``-th."""
     own = bool(advice.cautions) and advice.cautions[-1] != sheet.caution
-    return Proposal(number, title_of(sheet, advice.test), advice.test.state, f"{advice.minutes:.2g} min", advice.proves, own)
+    return Proposal(number, title_of(sheet, advice.test), advice.test.state, minutes_text(advice.minutes), advice.proves, own)
 
 
 def leads_of(sheet: Sheet, test: Measurement | Question, pins: dict[str, Pin | None], stands: str) -> tuple[Lead, ...]:
@@ -109,3 +141,8 @@ def leads_of(sheet: Sheet, test: Measurement | Question, pins: dict[str, Pin | N
     if test.state:
         lines.append(Lead("do", "switch", test.state, stands))
     return tuple(lines)
+
+
+def init_app(app: Flask) -> None:
+    """Give the templates the words for parts, places and what was read."""
+    app.jinja_env.globals.update(part_or_place=part_or_place, place_options=place_options, told=told)

@@ -16,7 +16,7 @@ from ...core.isolate import ORDERS, percent
 from ...core.job.entry import answer_of, title_of, words_of
 from ...core.meter.instrument import INSTRUMENTS
 
-__all__ = ["METER_WORDS", "init_app", "options", "reading_text"]
+__all__ = ["METER_WORDS", "init_app", "minutes_text", "options", "reading_text"]
 
 METER_WORDS = {
     "volts": "Volts", "ohms": "Ohms, dead", "amps": "Amps in line", "lowz": "Volts, low Z", "ac": "Volts, AC", "continuity": "Beeper",
@@ -40,6 +40,11 @@ def severity_text(severity: tuple[float, float, float]) -> str:
     return f"about {show(value, 'Ω')} ({show(low, 'Ω')} to {show(high, 'Ω')})"
 
 
+def minutes_text(minutes: float) -> str:
+    """Minutes as a person says them: ``6 min``, ``under 1 min``."""
+    return f"{minutes:.0f} min" if minutes >= 0.95 else "under 1 min"
+
+
 def when(text: str) -> str:
     """``2026-11-20T08:12:00Z`` as ``20 Nov 08:12``."""
     months = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"]
@@ -57,12 +62,11 @@ def options(names: Iterable[str] | Mapping[str, str], chosen: str) -> Markup:
     known = dict(names) if isinstance(names, Mapping) else {name: name for name in names}
     if chosen and chosen not in known:
         known[chosen] = chosen
-    return Markup(
-        "".join(
-            f'<option value="{escape(name)}"{" selected" if name == chosen else ""}>{escape(words)}</option>'
-            for name, words in known.items()
-        )
-    )
+    made = []
+    for name, words in known.items():
+        value = f' value="{escape(name)}"' if words != name else ""
+        made.append(f"<option{value}{' selected' if name == chosen else ''}>{escape(words)}</option>")
+    return Markup("".join(made))
 
 
 def init_app(app: Flask) -> None:
@@ -72,6 +76,7 @@ def init_app(app: Flask) -> None:
         entry_answer=answer_of,
         entry_title=title_of,
         entry_words=words_of,
+        minutes=minutes_text,
         off_in_words=in_words,
         percent=percent,
         reading=reading_text,

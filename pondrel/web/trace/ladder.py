@@ -13,10 +13,12 @@ from ...core.circuit.sheet import Sheet
 from ...core.circuit.solve import OperatingPoint
 from ...core.isolate import Ladder, Loss, PartRung, PlaceRung, cleared_stretches, percent
 from ..shell.figures import LIVE_SHARE, shape_of
+from ..shell.words import minutes_text
 
 __all__ = ["Fold", "Figure", "LadderFigure", "Rung", "Tick", "ladder_figure"]
 
 LEFT, RIGHT = 5.0, 95.0  # percent of the plot's width: a dot at the edge is whole
+LEAST_BAND = 1.6  # percent
 MANY_RUNGS = 20  # beyond which what is cleared is folded
 SHADED, SAID = 0.05, 0.1  # share from which on a part is shaded, and its share is written
 _TICKS = (0.5, 1.0, 2.0, 4.0, 8.0, 16.0)
@@ -128,8 +130,7 @@ def _place(
         dot,
         beyond,
     )
-    minutes = f"{rung.minutes:.0f} min" if rung.minutes >= 0.5 else ""
-    note = ", ".join(filter(None, (minutes, rung.behind.replace("_", " "))))
+    note = "" if rung.name == sheet.minus else ", ".join(filter(None, (minutes_text(rung.minutes), rung.behind.replace("_", " "))))
     return Rung(
         _sentence(place.at or rung.name),
         rung.name,
@@ -137,8 +138,8 @@ def _place(
         name=rung.name,
         note=note,
         lead="red" if rung.name == red else "black" if rung.name == black else "",
-        read="" if rung.read is None else show(rung.read, "V"),
-        should=show(stop.expected, "V"),
+        read="" if rung.read is None else _volts(rung.read),
+        should="" if rung.name == sheet.minus else _volts(stop.expected),
         above=live.get(rung.name, False),
         below=live.get(rung.name, False),
     )
@@ -173,8 +174,8 @@ def _bracket(rungs: list[Rung], loss: Loss) -> None:
         at = "only" if len(inside) == 1 else "first" if i == inside[0] else "last" if i == inside[-1] else "inside"
         rungs[i] = replace(rungs[i], bracket=at)
     middle = inside[len(inside) // 2] if len(inside) > 1 else inside[0]
-    said = f"{show(abs(loss.volts), 'V')} {'lost' if loss.volts >= 0 else 'gained'}"
-    note = f"should be {show(loss.should, 'V')}" if not loss.fits else "as it should be"
+    said = f"{_volts(abs(loss.volts))} {'lost' if loss.volts >= 0 else 'gained'}"
+    note = f"should be {loss.should:.2f}" if not loss.fits else "as it should be"
     rungs[middle] = replace(rungs[middle], lost=(said, note), odd=not loss.fits)
 
 
@@ -197,7 +198,13 @@ def _line(top: float, bottom: float) -> str:
 
 
 def _corners(low: float, high: float, low_below: float, high_below: float) -> str:
-    return f"{low:g},0 {high:g},0 {high_below:g},100 {low_below:g},100"
+    pad = LEAST_BAND / 2.0  # so that a narrow band is seen
+    return f"{low - pad:g},0 {high + pad:g},0 {high_below + pad:g},100 {low_below - pad:g},100"
+
+
+def _volts(volts: float) -> str:
+    """Volts as they stand in the ladder's column: ``9.57 V``, and below a tenth of a volt ``68 mV``."""
+    return f"{volts:.2f} V" if abs(volts) >= 0.1 else show(volts, "V")
 
 
 def _sentence(text: str) -> str:

@@ -42,7 +42,7 @@ from ..shell.attempt import attempt
 from ..shell.faces import Face, faces
 from ..shell.fields import whole
 from ..shell.figures import Diagram, diagram
-from ..shell.titles import Lead, Proposal, leads_of, measured, part_or_place, proposal_of
+from ..shell.titles import Lead, Proposal, leads_of, measured, part_or_place, proposal_of, told
 from ..shell.words import METER_WORDS, reading_text
 from ..shell.workshop import units
 from ..shell.workups import workups
@@ -53,6 +53,7 @@ from .plan import Plan, plan_of
 __all__ = ["Chosen", "Drawn", "LogLine", "Stalled", "Trace", "stalled", "trace_of"]
 
 SHOWN_SUSPECTS, MATRIX_COLUMNS, PLAIN_SEVERITIES, NAMED_PARTS = 8, 4, 3, 2
+WORTH_A_LINE = 0.01  # chance of an outcome
 VIEWS = ("ladder", "circuit", "why", "plan")
 TABS = 3  # branches that have a tab of their own; the others are in a list
 _NEED_WORDS = {"place": "no way to {}", "state": "not in state {}", "instrument": "no {} here"}
@@ -74,21 +75,17 @@ class LogLine:
 
     @property
     def told(self) -> str:
-        """The number or the outcome, as it was typed, without what follows it."""
-        return self._parted[0] or self.entry.text("outcome")
+        """The number or the outcome, as it was typed, without what follows it, a bare number with its unit."""
+        return told(self.entry)
 
     @property
     def under(self) -> str:
         """The conditions that were typed behind a number: ``@10min``."""
-        return self._parted[1]
-
-    @property
-    def _parted(self) -> tuple[str, str]:
         try:
-            number, conditions = split_conditions(self.entry.text("value"))
+            _, conditions = split_conditions(self.entry.text("value"))
         except ReadingError:  # an old entry with what is no condition any more
-            return self.entry.text("value"), ""
-        return number, conditions.shown(units())
+            return ""
+        return conditions.shown(units())
 
     @property
     def how(self) -> str:
@@ -100,13 +97,15 @@ class LogLine:
 @dataclass(frozen=True, slots=True)
 class Accused:
     """A target as a suspect: its parts (``names``, none for nothing on this sheet) with their probability together, the leading mode, its
-    severity in plain words, every mode worth showing; and what it was at the moment that is compared with, None where none is."""
+    severity in plain words, whole and in ``brief``, every mode worth showing; and what it was at the moment that is compared with, None
+    where none is."""
 
     names: tuple[str, ...]
     title: str
     probability: float
     lead: Suspect
     severity: str
+    brief: str
     modes: tuple[Suspect, ...]
     before: float | None
 
@@ -304,10 +303,10 @@ def _around(sheet: Sheet, form: Form, state: str) -> dict[str, dict[str, str]]:
     red, black = (form.red, form.black) if two_leads else ("", sheet.minus)
     found = {}
     for place in sheet.places:
-        if place in (red, black):
-            ends = (black, red)
-        elif place == sheet.minus and not red:
+        if place == sheet.minus and not red:
             ends = (sheet.plus, place)
+        elif place in (red, black):
+            ends = (black, red)
         else:
             ends = (place, black)
         found[place] = {"instrument": instrument, "in": state, "red": ends[0], "black": ends[1]}
@@ -422,8 +421,8 @@ def _accused(docket: Docket, isolation: Isolation, since: int | None) -> tuple[A
         title = called[:1].upper() + called[1:]
         shown = tuple(s for s in modes if s.probability > 0.01 * target.probability)
         telling = docket.items and len(accused) < PLAIN_SEVERITIES and target.probability > 0.01
-        severity = plain_severity(isolation.belief, modes[0]) if telling else ""
-        accused.append(Accused(target.members, title, target.probability, modes[0], severity, shown, before.get(target.members)))
+        severity, brief = plain_severity(isolation.belief, modes[0]) if telling else ("", "")
+        accused.append(Accused(target.members, title, target.probability, modes[0], severity, brief, shown, before.get(target.members)))
     return tuple(accused)
 
 
@@ -461,6 +460,8 @@ def _outcomes(sheet: Sheet, isolation: Isolation, asked: Advice | None) -> tuple
     by_word = isinstance(asked.test, Question)
     rows = []
     for outcome in likely_outcomes(isolation, asked.test):
+        if outcome.probability < WORTH_A_LINE:
+            continue
         if not outcome.parts:
             rows.append(Telling("any of these" if by_word else "anything else", "another suspect", outcome.probability))
             continue

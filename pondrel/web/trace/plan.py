@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from ...core.circuit.sheet import Sheet
 from ...core.isolate import Alternative, Node, percent
 from ..shell.titles import title_of
-from ..shell.words import reading_text
+from ..shell.words import minutes_text, reading_text
 
 __all__ = ["Outcome", "Plan", "Step", "plan_of"]
 
@@ -65,7 +65,7 @@ def _step(sheet: Sheet, node: Node) -> Step:
         sure = bool(node.targets) and node.targets[0][1] >= AS_GOOD_AS_NAMED
         return Step(" or ".join(names) or "open", "then prove it" if sure else "", (), sure)
     test = node.test
-    note = ", ".join(filter(None, (test.state, f"{node.minutes:.2g} min")))
+    note = ", ".join(filter(None, (test.state, minutes_text(node.minutes))))
     outcomes = tuple(
         Outcome(b.word or _range(b.low, b.high, test.instrument), percent(b.share), _step(sheet, b.then)) for b in node.branches
     )

@@ -29,7 +29,6 @@ from ..shell.database import get_db
 from ..shell.fields import checked, is_fragment, typed, whole
 from ..shell.once import was_written, written_once
 from ..shell.rooms import Stop, add_stop
-from ..shell.titles import part_or_place, place_options
 from ..shell.who import me
 from ..shell.workshop import units
 from ..shell.workups import workups
@@ -335,4 +334,3 @@ def init_app(app: Flask) -> None:
     """Register the blueprint, and the stage that is worked at here."""
     app.register_blueprint(bp)
     add_stop(app, Stop("Trace", _trace_of_job))
-    app.jinja_env.globals.update(part_or_place=part_or_place, place_options=place_options)

@@ -168,7 +168,8 @@ def test_the_headline_names_what_stands_first_in_the_list(demo_workups, name):
         elif elsewhere > first.probability:
             assert "lead" in says and " with " in says
         elif first.members:
-            assert says.startswith(" or ".join(first.members))
+            names = " or ".join(workup.sheet.parts[name].spoken for name in first.members)
+            assert says.startswith(names[:1].upper() + names[1:])
         else:
             assert "No part stands accused" in says or "Nothing on this sheet" in says
         together = sum(t.probability for t in found.targets) + sum(

@@ -122,9 +122,9 @@ def test_the_matrix_says_what_ruled_each_suspect_out(step_light_workup):
 
 def test_a_severity_is_told_in_volts_and_watts(step_light_workup):
     result = isolate(step_light_workup, measure(step_light_workup.sheet, "G1.high_resistance=1.4", LIT))
-    words = plain_severity(result.belief, result.suspects[0])
+    words, brief = plain_severity(result.belief, result.suspects[0])
     assert words.startswith(("about 1.3", "about 1.4"))
-    assert "loses 1.1" in words and "W of heat" in words
+    assert "loses 1.1" in words and "W of heat" in words and brief.startswith("loses 1.1")
 
 
 def test_the_bench_finds_what_it_hides(step_light_workup):

@@ -36,7 +36,7 @@ def closing(
 ) -> Closing:
     """The conclusion that names ``parts`` after so many items. ``standing`` and ``chances`` (part, probability) are what was worked out;
     None where that came to nothing, ``stuck`` then says why."""
-    says = " or ".join(sheet.parts[part].title for part in parts) if parts else NOTHING
+    says = " or ".join(sheet.parts[part].spoken for part in parts) if parts else NOTHING
     every = tuple(range(items))
     if standing is None:
         return Closing(parts, says, None, False, every, f"{stuck} To conclude all the same, give the reason: the record will show it.")

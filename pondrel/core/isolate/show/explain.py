@@ -74,10 +74,11 @@ def matrix(isolation: Isolation, suspects: tuple[Suspect, ...]) -> Matrix:
     return Matrix(suspects, tuple(rows))
 
 
-def plain_severity(belief: Belief, suspect: Suspect) -> str:
-    """A severity in plain words: ``about 0.60 Ω: loses 4.0 V at working current, 11 W of heat``; empty where there is none."""
+def plain_severity(belief: Belief, suspect: Suspect) -> tuple[str, str]:
+    """A severity in plain words, whole and in brief: ``about 0.60 Ω: loses 4.0 V at working current, 11 W of heat`` and ``loses 4.0 V``;
+    both empty where there is none."""
     if suspect.severity is None or suspect.part is None or suspect.mode is None:
-        return ""
+        return "", ""
     sheet, ohms = belief.workup.sheet, suspect.severity[0]
     part = sheet.parts[suspect.part]
     network = belief.workup.network
@@ -89,11 +90,13 @@ def plain_severity(belief: Belief, suspect: Suspect) -> str:
     column = np.abs(points.amps[:, network.keys.index(element)])
     amps = float((1.0 - part_way) * column[row] + part_way * column[min(row + 1, len(column) - 1)])
     volts = amps * ohms
-    text = f"about {show(ohms, 'Ω')}"
+    text = brief = f"about {show(ohms, 'Ω')}"
     if mode.severity is not None and mode.severity.span.value == "series" and amps > 1e-4:
-        text += f": loses {show(volts, 'V')} at working current"
+        brief = f"loses {show(volts, 'V')}"
+        text += f": {brief} at working current"
         if volts * amps >= 0.5:
             text += f", {volts * amps:.2g} W of heat" if volts * amps < 100 else f", {volts * amps:.0f} W of heat"
     elif mode.severity is not None and mode.severity.span.value == "shunt" and amps > 1e-3:
-        text += f": lets {show(amps, 'A')} past"
-    return text
+        brief = f"lets {show(amps, 'A')} past"
+        text += f": {brief}"
+    return text, brief

@@ -17,7 +17,7 @@ def meaning(sheet: Sheet, now: Isolation, then: Isolation) -> tuple[str, str]:
     """What an answer clears (as it goes on after "would"), empty for nothing, and a sentence on how it would stand."""
     after = then.parts
     freed = [part for part, chance in now.parts.items() if part and chance > SUSPECTED and after[part] < CLEARED]
-    clears = f"clear {_listed(sheet, freed)}" if freed else ""
+    clears = f"clear the {_listed(sheet, freed)}" if freed else ""
     if then.standing.ready or then.standing.named:
         return clears, then.standing.says
     lead = max((chance, part or "") for part, chance in after.items())[1]

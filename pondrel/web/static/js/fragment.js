@@ -24,7 +24,9 @@ export const swap = (root, html) => {
   const selector = inside ? selectorOf(active) : "";
   const at = selector ? [...root.querySelectorAll(selector)].indexOf(active) : -1;
   const scrolled = new Map([...root.querySelectorAll("[data-keeps-scroll]")].map((own) => [own.dataset.keepsScroll, own.scrollTop]));
+  const open = new Set([...root.querySelectorAll("details[data-keeps-open][open]")].map((own) => own.dataset.keepsOpen));
   root.innerHTML = html;
+  for (const own of root.querySelectorAll("details[data-keeps-open]")) if (open.has(own.dataset.keepsOpen)) own.open = true;
   for (const own of root.querySelectorAll("[data-keeps-scroll]")) own.scrollTop = scrolled.get(own.dataset.keepsScroll) ?? 0;
   if (!inside) return true;
   const again = at < 0 ? null : root.querySelectorAll(selector)[at];

@@ -2,6 +2,7 @@
 import { middle, swap, typing } from "./fragment.js";
 
 const FIELDS = ["instrument", "state", "red", "black", "unplugged"];
+const VIEWS = ["ladder", "circuit", "why", "plan"];
 const UPRIGHT = window.matchMedia("(max-width: 1000px)");
 
 document.addEventListener("alpine:init", () => {
@@ -11,10 +12,17 @@ document.addEventListener("alpine:init", () => {
     waits: false,
     turn: 0,
     waiting: 0,
+    root: null,
+    refs: {},
     init() {
-      this.settle();
-      // Only where nothing else has the keys yet: then a number can be typed at once.
-      if (document.activeElement === document.body) this.focusReading();
+      // Kept, since a handler's own element may have been swapped out by the time it goes on.
+      this.root = this.$root;
+      this.$nextTick(() => {
+        this.refs = this.$refs;
+        this.settle();
+        // Only where nothing else has the keys yet: then a number can be typed at once.
+        if (document.activeElement === document.body) this.focusReading();
+      });
       this.keyHandler = (event) => this.pageKey(event);
       window.addEventListener("keydown", this.keyHandler);
     },
@@ -24,21 +32,21 @@ document.addEventListener("alpine:init", () => {
     // What only a script can do with what the server drew.
     settle() {
       this.keepLeadsInView();
-      if (this.$refs.value) this.$refs.value.inputMode = UPRIGHT.matches && this.$refs.pad ? "none" : "text";
+      if (this.refs.value) this.refs.value.inputMode = UPRIGHT.matches && this.refs.pad ? "none" : "text";
       this.prepare();
     },
     form() {
-      return this.$refs.value?.form;
+      return this.refs.value?.form;
     },
     typed() {
-      return this.$refs.value?.value ?? "";
+      return this.refs.value?.value ?? "";
     },
     focusReading() {
-      this.$refs.value?.focus({ preventScroll: true });
+      this.refs.value?.focus({ preventScroll: true });
     },
     // Both leads in the middle of a long ladder where they fit into it together, else the red one.
     keepLeadsInView() {
-      const list = this.$refs.ladder;
+      const list = this.refs.ladder;
       const leads = list ? [...list.querySelectorAll(".rung.red, .rung.black")] : [];
       if (!leads.length) return;
       const middleOf = (rungs) => {
@@ -61,8 +69,8 @@ document.addEventListener("alpine:init", () => {
       try {
         const { html, taken } = await middle(url, { ...options, signal: drawing?.signal });
         const typed = this.typed();
-        const inField = document.activeElement === this.$refs.value;
-        const kept = swap(this.$root, html);
+        const inField = document.activeElement === this.refs.value;
+        const kept = swap(this.root, html);
         this.turn += 1; // an older preview no longer fits
         await this.$nextTick(); // until then the names are those of what was swapped out
         if (sameMoment) this.write(typed, false);
@@ -73,7 +81,7 @@ document.addEventListener("alpine:init", () => {
       } catch (error) {
         if (error.name === "AbortError") return;
         const gone = "Pondrel does not answer: the reading is not written yet. Try again when it is back.";
-        if (this.$refs.error) this.$refs.error.textContent = error instanceof TypeError ? gone : error.message;
+        if (this.refs.error) this.refs.error.textContent = error instanceof TypeError ? gone : error.message;
       } finally {
         if (this.drawing === drawing) {
           this.busy = false;
@@ -123,13 +131,13 @@ document.addEventListener("alpine:init", () => {
       else this.write(typed + key);
     },
     callKeyboard() {
-      const field = this.$refs.value;
+      const field = this.refs.value;
       field.inputMode = "text";
       field.blur();
       field.focus();
     },
     write(text, focus = true) {
-      const field = this.$refs.value;
+      const field = this.refs.value;
       if (!field) return;
       field.value = text;
       if (focus) field.focus({ preventScroll: true });
@@ -159,7 +167,7 @@ document.addEventListener("alpine:init", () => {
       this.waiting = setTimeout(() => this.preview(), 180);
     },
     async preview() {
-      const into = this.$refs.preview;
+      const into = this.refs.preview;
       if (!into) return;
       const typed = this.typed();
       const turn = ++this.turn;
@@ -182,7 +190,7 @@ document.addEventListener("alpine:init", () => {
     // While the person looks, the server works out what each answer would mean: one touch then finds it ready.
     async prepare() {
       const turn = this.turn;
-      for (const button of this.$root.querySelectorAll("button[name=answer]")) {
+      for (const button of this.root.querySelectorAll("button[name=answer]")) {
         await new Promise((resolve) => setTimeout(resolve, 250));
         if (turn !== this.turn) return;
         // Read to its end: an answer left unread keeps one of the browser's few connections.
@@ -201,22 +209,22 @@ document.addEventListener("alpine:init", () => {
     },
     pageKey(event) {
       if (event.ctrlKey || event.metaKey || event.altKey) return;
-      const inValue = event.target === this.$refs.value;
+      const inValue = event.target === this.refs.value;
       if (inValue && event.key === "Escape") return event.target.blur(); // out of the field letters are the page's keys
       if (typing(event.target) && !(inValue && event.target.value === "" && event.key === "?")) return;
       if (event.key === "r") this.focusReading();
       else if (/^[1-5]$/.test(event.key)) {
-        const link = this.$root.querySelector(`[data-take="${event.key}"]`);
+        const link = this.root.querySelector(`[data-take="${event.key}"]`);
         if (!link) return;
         this.draw(link);
       } else if (event.key === "s" || event.key === "p") this.step(`a.tab[data-draw="${event.key === "s" ? "state" : "load"}"]`);
-      else if (event.key === "v") this.step('a.tab[data-draw="view"], a.tab.on[data-draw="load"]');
+      else if (event.key === "v") this.lookAtNext();
       else if (event.key === "z") {
-        const undo = this.$root.querySelector("[data-undo]");
+        const undo = this.root.querySelector("[data-undo]");
         if (!undo) return;
         undo.form.requestSubmit();
       } else if (event.key === "u") {
-        const line = this.$root.querySelector(".log-line:has(input[name=reason])");
+        const line = this.root.querySelector(".log-line:has(input[name=reason])");
         if (!line) return;
         line.open = true;
         line.querySelector("input[name=reason]").focus();
@@ -225,12 +233,18 @@ document.addEventListener("alpine:init", () => {
       } else return;
       event.preventDefault();
     },
+    lookAtNext() {
+      const url = new URL(location.href);
+      const at = VIEWS.indexOf(url.searchParams.get("view") ?? VIEWS[0]);
+      url.searchParams.set("view", VIEWS[(at + 1) % VIEWS.length]);
+      history.replaceState(null, "", url);
+      this.load(url, undefined, true);
+    },
     // The next of some tabs after the one that is chosen; from the last back to the first.
     step(selector) {
-      const links = [...this.$root.querySelectorAll(selector)];
+      const links = [...this.root.querySelectorAll(selector)];
       const at = links.findIndex((link) => link.classList.contains("on"));
-      const next = links[(at + 1) % links.length] ?? this.$root.querySelector('a.tab[data-draw="load"]');
-      if (next) this.draw(next);
+      if (links.length) this.draw(links[(at + 1) % links.length]);
     },
   }));
 });
