@@ -202,7 +202,9 @@ def test_what_people_type_is_escaped_everywhere(client):
 
 def test_the_replay_tells_who_led_after_each_reading(client):
     page = text_of(client.get("/jobs/1"))
-    assert re.search(r"Reading 4 Volts at ground stud G3, ring terminal, open .* 3\.76 V Oda then led ground stud in the step well, over 99 %", page)
+    assert re.search(
+        r"Reading 4 Volts at ground stud G3, ring terminal, open .* 3\.76 V Oda then led ground stud in the step well, over 99 %", page
+    )
 
 
 def test_the_trace_shows_cautions_with_the_step(client):

@@ -74,7 +74,8 @@ def part_or_place(sheet: Sheet, name: str) -> str:
 
 def place_options(sheet: Sheet, chosen: str) -> Markup:
     """The places of a sheet as the options of a select, each with where it is and its name."""
-    return options({name: f"{place.at} ({name})" if place.at else name for name, place in sheet.places.items()}, chosen)
+    words = {name: f"{place.at} ({name})" for name, place in sheet.places.items() if place.at}
+    return options(sheet.places, chosen, words)
 
 
 def measured(instrument: str) -> str:

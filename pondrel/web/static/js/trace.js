@@ -17,11 +17,11 @@ document.addEventListener("alpine:init", () => {
     init() {
       // Kept, since a handler's own element may have been swapped out by the time it goes on.
       this.root = this.$root;
+      // Only where nothing else has the keys yet: then a number can be typed at once, before the names below are known.
+      if (document.activeElement === document.body) this.root.querySelector("[x-ref=value]")?.focus({ preventScroll: true });
       this.$nextTick(() => {
         this.refs = this.$refs;
         this.settle();
-        // Only where nothing else has the keys yet: then a number can be typed at once.
-        if (document.activeElement === document.body) this.focusReading();
       });
       this.keyHandler = (event) => this.pageKey(event);
       window.addEventListener("keydown", this.keyHandler);
@@ -209,7 +209,7 @@ document.addEventListener("alpine:init", () => {
     },
     pageKey(event) {
       if (event.ctrlKey || event.metaKey || event.altKey) return;
-      const inValue = event.target === this.refs.value;
+      const inValue = event.target.name === "value";
       if (inValue && event.key === "Escape") return event.target.blur(); // out of the field letters are the page's keys
       if (typing(event.target) && !(inValue && event.target.value === "" && event.key === "?")) return;
       if (event.key === "r") this.focusReading();

@@ -1,0 +1,127 @@
+"""The census of screens: every address that can be asked for, on both sizes, by day and by night, with the demo's data and with a circuit
+of 60 parts. A new screen is in it as soon as it has an address: the first test fails until it says where it is to be looked at.
+"""
+
+from __future__ import annotations
+
+import shutil
+import threading
+from pathlib import Path
+
+import pytest
+import waitress
+
+from benchmarks.circuits import text_of_size
+from pondrel.cli.server import SERVER
+from pondrel.store.db import DATABASE, atomic, opened
+from pondrel.store.jobs import add_job
+from pondrel.store.sheets import add_sheet
+from pondrel.store.traces import add_trace
+from pondrel.web import create_app
+
+HERE = Path(__file__).parent
+AXE = (HERE / "vendor" / "axe.min.js").read_text()
+LOOK = (HERE / "census.js").read_text()
+SIZES = {"wide": {"width": 1280, "height": 800}, "upright": {"width": 800, "height": 1100}}
+LEAST_TARGET = 40  # pixels
+MOST_BYTES = 200_000  # of a page without pictures
+
+DIM, LIFT, GLASS, DARK, FLAT, WAITING, BARE, WIDE = 1, 2, 3, 4, 5, 6, 7, 9
+SCREENS = {
+    "bay.show": ["/", "/?q=zeppelin", "/?party=0", "/?page=9"],
+    "jobs.new": ["/jobs/new"],
+    "jobs.show": [f"/jobs/{n}" for n in (DIM, GLASS, FLAT, WAITING, BARE)],
+    "trace.show": [
+        *(f"/jobs/{n}/trace" for n in (DIM, LIFT, GLASS, DARK, WIDE)),
+        *(f"/jobs/{GLASS}/trace?view={view}" for view in ("circuit", "why", "plan")),
+        f"/jobs/{WIDE}/trace?view=circuit",
+        f"/jobs/{GLASS}/trace?since=1",
+        f"/jobs/{GLASS}/trace?instrument=ohms&in=off&red=k5.86&black=k5.85&unplugged=K5",
+        f"/jobs/{LIFT}/trace?instrument=volts&in=raise&red=batt%2B&black=batt%2B",
+    ],
+    "trace.conclude_form": [f"/jobs/{GLASS}/conclude", f"/jobs/{DARK}/conclude"],
+    "sheets.index": ["/sheets", "/sheets?q=zeppelin"],
+    "sheets.show": ["/sheets/7?state=kneel+left&fault=Y1.open", "/sheets/5", "/sheets/12"],
+    "sheets.new": ["/sheets/new"],
+    "sheets.edit": ["/sheets/6/edit"],
+    "sheets.diff": ["/sheets/6/diff"],
+    "nowhere": ["/nothing-here"],
+}  # fmt: skip
+NO_SCREENS = {
+    "static",
+    "jobs.file",
+    "sheets.download",
+    "sheets.drawing",
+    "sheets.schema",
+    "trace.preview",
+}  # files, pictures, a page's part
+WORKED_AT_A_DESK = {"sheets.edit", "sheets.new", "sheets.diff"}  # not in the main flow: no thumbs
+ADDRESSES = [(endpoint, path) for endpoint, paths in SCREENS.items() for path in paths]
+
+
+@pytest.fixture(scope="module")
+def depot(demo_folder, tmp_path_factory, prepared):
+    """Address of a demo depot with a circuit of 60 parts besides, and a job on it with some readings."""
+    folder = Path(shutil.copytree(demo_folder, tmp_path_factory.mktemp("census") / "depot"))
+    conn = opened(folder / DATABASE)
+    with atomic(conn):
+        sheet = add_sheet(conn, text_of_size(60))
+        job = add_job(conn, 1, "Half of the rear lamps and one heater are dead, the others work as they always did")
+        add_trace(conn, job, sheet)
+    conn.close()
+    app = create_app(folder)
+    app.config["WTF_CSRF_ENABLED"] = False
+    app.extensions["workups"] = prepared
+    client = app.test_client()
+    assert job == WIDE
+    for line in ("work volts b+ 12.48", "work volts k1.87 12.31", "work volts p1m 4.2"):
+        sent = client.post(f"/jobs/{job}/readings", data={"state": "work", "instrument": "volts", "red": "", "black": "", "value": line})
+        assert sent.status_code == 302
+    server = waitress.create_server(app, host="127.0.0.1", port=0, **SERVER)
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    yield f"http://127.0.0.1:{server.effective_port}"
+    server.close()
+    thread.join(timeout=10)
+
+
+def test_every_address_is_in_the_census(data_folder):
+    rules = create_app(data_folder).url_map.iter_rules()
+    assert {rule.endpoint for rule in rules if "GET" in rule.methods} == (set(SCREENS) | NO_SCREENS) - {"nowhere"}
+
+
+@pytest.fixture(scope="module", params=SIZES)
+def screen(request, chromium, depot):
+    """A page of one size, with a finger on the upright one, and what its console says."""
+    context = chromium.new_context(viewport=SIZES[request.param], has_touch=request.param == "upright", base_url=depot)
+    page = context.new_page()
+    page.set_default_timeout(60_000)
+    page.complaints = []
+    page.on("console", lambda m: page.complaints.append(m.text) if m.type in ("error", "warning") else None)
+    page.on("pageerror", lambda e: page.complaints.append(str(e)))
+    yield page
+    context.close()
+
+
+@pytest.mark.slow
+@pytest.mark.parametrize(("endpoint", "path"), ADDRESSES, ids=[path for _, path in ADDRESSES])
+def test_the_screen_is_fit_for_its_user(screen, endpoint, path):
+    """Nothing in the console, nothing cut or sticking out, nothing too small to touch or to read, nothing that the checker finds."""
+    screen.complaints.clear()
+    answer = screen.goto(path)
+    assert answer.status == (404 if endpoint == "nowhere" else 200)
+    assert len(answer.body()) < MOST_BYTES
+    screen.wait_for_function("document.fonts.ready.then(() => true)")
+    screen.evaluate("document.documentElement.dataset.light = 'day'")
+    assert screen.evaluate(LOOK, 0 if endpoint in WORKED_AT_A_DESK else LEAST_TARGET) == []
+    screen.evaluate(AXE)
+    assert findings(screen, "axe.run()") == []
+    screen.evaluate("document.documentElement.dataset.light = 'night'")
+    assert findings(screen, "axe.run({ runOnly: ['color-contrast'] })") == []
+    assert [text for text in screen.complaints if "404" not in text or endpoint != "nowhere"] == []
+
+
+def findings(page, run: str) -> list[str]:
+    """What the checker finds, each with the first places."""
+    found = page.evaluate(run)["violations"]
+    return [f"{rule['id']}: {[node['html'][:160] for node in rule['nodes'][:3]]}" for rule in found]
