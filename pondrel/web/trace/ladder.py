@@ -19,7 +19,7 @@ __all__ = ["Fold", "Figure", "LadderFigure", "Rung", "Tick", "ladder_figure"]
 
 LEFT, RIGHT = 5.0, 95.0  # percent of the plot's width: a dot at the edge is whole
 LEAST_BAND = 1.6  # percent
-MANY_RUNGS = 20  # beyond which what is cleared is folded
+FEW_RUNGS, MANY_RUNGS = 10, 20  # up to which they are drawn larger; beyond which what is cleared is folded
 SHADED, SAID = 0.05, 0.1  # share from which on a part is shaded, and its share is written
 _TICKS = (0.5, 1.0, 2.0, 4.0, 8.0, 16.0)
 
@@ -48,10 +48,10 @@ class Figure:
 class Rung:
     """One rung as it is shown. A place has a ``name`` to be chosen by, a part a ``symbol`` (empty for a wire).
 
-    ``code`` is its name on the sheet, ``note`` what it takes to get there; ``lead`` is red, black or nothing; ``read`` and ``should`` are
-    volts as text; ``share`` and ``shade`` (an opacity) its suspicion; ``above`` and ``below`` whether the circuit is live there, None where
-    it does not go on; ``bracket`` is ``first``, ``inside`` or ``last`` between two readings, ``lost`` what stands beside it, and ``odd``
-    whether that is more or less than should be lost.
+    ``code`` is its name on the sheet, empty where it has no other, ``note`` what it takes to get there; ``lead`` is red, black or nothing;
+    ``read`` and ``should`` are volts as text; ``share`` and ``shade`` (an opacity) its suspicion; ``above`` and ``below`` whether the
+    circuit is live there, None where it does not go on; ``bracket`` is ``first``, ``inside``, ``last`` or ``only`` between two readings,
+    ``lost`` what stands beside it, and ``odd`` whether that is more or less than should be lost.
     """
 
     title: str
@@ -83,12 +83,13 @@ class Fold:
 
 @dataclass(frozen=True)
 class LadderFigure:
-    """The ladder in a state: the axis, what is on it, and whose line is drawn beside it (empty for nobody's)."""
+    """The ladder in a state: the axis, what is on it, and whose line is drawn beside it (empty for nobody's); its ``size`` is ``short``,
+    empty, or ``tall``, which scrolls by itself."""
 
     ticks: tuple[Tick, ...]
     steps: tuple[Rung | Fold, ...]
     suspect: str
-    tall: bool
+    size: str
 
 
 def ladder_figure(sheet: Sheet, found: Ladder, point: OperatingPoint, red: str, black: str) -> LadderFigure:
@@ -113,7 +114,8 @@ def ladder_figure(sheet: Sheet, found: Ladder, point: OperatingPoint, red: str, 
     count = int(ceiling / step)
     ticks = tuple(Tick(x_of(n * step), f"{n * step:g}" + (" V" if n == count else "")) for n in range(count + 1))
     suspect = found.descent.suspect
-    return LadderFigure(ticks, _folded(found, rungs), sheet.parts[suspect].called if suspect else "", len(rungs) > MANY_RUNGS)
+    size = "tall" if len(rungs) > MANY_RUNGS else "short" if len(rungs) <= FEW_RUNGS else ""
+    return LadderFigure(ticks, _folded(found, rungs), sheet.parts[suspect].called if suspect else "", size)
 
 
 def _place(
@@ -132,8 +134,8 @@ def _place(
     )
     note = "" if rung.name == sheet.minus else ", ".join(filter(None, (minutes_text(rung.minutes), rung.behind.replace("_", " "))))
     return Rung(
-        _sentence(place.at or rung.name),
-        rung.name,
+        _sentence(place.at) or rung.name,
+        rung.name if place.at else "",
         figure,
         name=rung.name,
         note=note,
@@ -156,7 +158,7 @@ def _part(sheet: Sheet, rung: PartRung, x_of: Callable[[float], float], live: di
     shown = rung.share >= SHADED and not rung.cleared
     return Rung(
         _sentence(part.called),
-        rung.part,
+        rung.part if part.label else "",
         figure,
         share=percent(rung.share) if shown and rung.share >= SAID else "",
         shade=f"{min(0.12 + 0.7 * rung.share, 0.8):.2f}" if shown else "",

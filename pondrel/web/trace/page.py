@@ -55,7 +55,7 @@ __all__ = ["Chosen", "Drawn", "LogLine", "Stalled", "Trace", "stalled", "trace_o
 SHOWN_SUSPECTS, MATRIX_COLUMNS, PLAIN_SEVERITIES, NAMED_PARTS = 8, 4, 3, 2
 WORTH_A_LINE = 0.01  # chance of an outcome
 VIEWS = ("ladder", "circuit", "why", "plan")
-TABS = 3  # branches that have a tab of their own; the others are in a list
+TABS, TAB_LETTERS = 3, 46  # branches that have a tab of their own, and the letters for all their titles; the others are in a list
 _NEED_WORDS = {"place": "no way to {}", "state": "not in state {}", "instrument": "no {} here"}
 
 
@@ -96,12 +96,14 @@ class LogLine:
 
 @dataclass(frozen=True, slots=True)
 class Accused:
-    """A target as a suspect: its parts (``names``, none for nothing on this sheet) with their probability together, the leading mode, its
+    """A target as a suspect: its parts (``names``, none for nothing on this sheet), what they are called, with their
+    names on the sheet as ``code`` where they are called otherwise, their probability together, the leading mode, its
     severity in plain words, whole and in ``brief``, every mode worth showing; and what it was at the moment that is compared with, None
     where none is."""
 
     names: tuple[str, ...]
     title: str
+    code: str
     probability: float
     lead: Suspect
     severity: str
@@ -112,10 +114,12 @@ class Accused:
 
 @dataclass(frozen=True, slots=True)
 class Branch:
-    """A way through the circuit that can be drawn: its ``load`` as the address has it, and what that is called."""
+    """A way through the circuit that can be drawn: its ``load`` as the address has it, what that is called, and whether it has a tab of
+    its own."""
 
     load: str
     title: str
+    tab: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -320,16 +324,19 @@ def _branches(sheet: Sheet, paths: Sequence[Path], path: Path, isolation: Isolat
     order of the sheet; then the others."""
     share = isolation.parts
     weight = {p.load: max((share.get(part, 0.0) for part in p.parts), default=0.0) for p in paths}
-    first = sorted(paths, key=lambda p: (p is not path, -round(weight[p.load], 6)))[:TABS]
-    return tuple(_branch(sheet, p) for p in sorted(paths, key=lambda p: p not in first))
+    first: list[Path] = []
+    for other in sorted(paths, key=lambda p: (p is not path, -round(weight[p.load], 6)))[:TABS]:
+        if not first or sum(len(_branch(sheet, p).title) for p in (*first, other)) <= TAB_LETTERS:
+            first.append(other)
+    return tuple(_branch(sheet, p, p in first) for p in sorted(paths, key=lambda p: p not in first))
 
 
-def _branch(sheet: Sheet, path: Path) -> Branch:
+def _branch(sheet: Sheet, path: Path, tab: bool = False) -> Branch:
     part = sheet.parts.get(path.subject)
     title = part.called if part else path.load
     element = path.load.removeprefix(path.subject).lstrip(".")
     driven = element in ("coil", "trigger")
-    return Branch(path.load, (title[:1].upper() + title[1:]) + (f", {element}" if driven else ""))
+    return Branch(path.load, (title[:1].upper() + title[1:]) + (f", {element}" if driven else ""), tab)
 
 
 def _ladder(docket: Docket, isolation: Isolation, path: Path, state: str, form: Form) -> LadderFigure:
@@ -422,7 +429,10 @@ def _accused(docket: Docket, isolation: Isolation, since: int | None) -> tuple[A
         shown = tuple(s for s in modes if s.probability > 0.01 * target.probability)
         telling = docket.items and len(accused) < PLAIN_SEVERITIES and target.probability > 0.01
         severity, brief = plain_severity(isolation.belief, modes[0]) if telling else ("", "")
-        accused.append(Accused(target.members, title, target.probability, modes[0], severity, brief, shown, before.get(target.members)))
+        code = ", ".join(name for name in target.members if docket.sheet.parts[name].label)
+        accused.append(
+            Accused(target.members, title, code, target.probability, modes[0], severity, brief, shown, before.get(target.members))
+        )
     return tuple(accused)
 
 

@@ -54,7 +54,8 @@ document.addEventListener("alpine:init", () => {
         return { at: (Math.min(...edges) + Math.max(...edges)) / 2, height: Math.max(...edges) - Math.min(...edges) };
       };
       const both = middleOf(leads);
-      const shown = both.height < list.clientHeight ? both : middleOf(leads.filter((rung) => rung.matches(".red")).concat(leads).slice(0, 1));
+      const red = leads.find((rung) => rung.matches(".red")) ?? leads[0];
+      const shown = both.height < list.clientHeight ? both : middleOf([red]);
       list.scrollTop = shown.at - list.clientHeight / 2;
     },
     // Swap the screen for what the server answers; what was typed stays if the server cannot be reached. Another view of the same moment
