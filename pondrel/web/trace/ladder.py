@@ -206,7 +206,7 @@ def _corners(low: float, high: float, low_below: float, high_below: float) -> st
 
 def _volts(volts: float) -> str:
     """Volts as they stand in the ladder's column: ``9.57 V``, and below a tenth of a volt ``68 mV``."""
-    return f"{volts:.2f} V" if abs(volts) >= 0.1 else show(volts, "V")
+    return f"{volts:.2f} V" if round(abs(volts), 3) >= 0.1 else show(volts, "V")
 
 
 def _sentence(text: str) -> str:

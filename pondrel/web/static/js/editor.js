@@ -7,6 +7,8 @@ document.addEventListener("alpine:init", () => {
       this.count = this.$root.dataset.count;
       this.number();
       this.place();
+      const text = this.$refs.text;
+      if (text.value !== text.defaultValue) this.check({ target: text }); // somebody was quicker than this script
     },
     number() {
       const count = this.$refs.text.value.split("\n").length;

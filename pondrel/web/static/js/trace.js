@@ -22,6 +22,7 @@ document.addEventListener("alpine:init", () => {
       this.$nextTick(() => {
         this.refs = this.$refs;
         this.settle();
+        if (this.typed().trim()) this.look(); // somebody was quicker than this script
       });
       this.keyHandler = (event) => this.pageKey(event);
       window.addEventListener("keydown", this.keyHandler);
