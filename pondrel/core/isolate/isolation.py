@@ -351,7 +351,7 @@ def _misfits(belief: Belief) -> tuple[tuple[Misfit, ...], float]:
     for i, number in enumerate(belief.numbers):
         sigma = float(np.abs(scores[:, i]).min())
         if odd[:, i].min() > 0.5 and sigma >= MISFIT_SIGMA:
-            text = f"Reading {number + 1} fits none of the leading suspects ({sigma:.0f} σ from the nearest): repeat it."
+            text = f"Reading {number + 1} fits none of the leading suspects: repeat it."
             misfits.append(Misfit(number, sigma, text))
     first = int(belief.probability.argmax())
     own = int(np.flatnonzero(leading == first)[0])

@@ -99,7 +99,7 @@ def state_of(known: Known, entries: Sequence[Entry]) -> State:
             "here" if name == here and not now.over else "done" if done else "passed" if i < order or now.over else "ahead",
             there,
             lacks,
-            brief,
+            brief if done or name == here or i > order else "passed over",
         )
         for i, (name, done, there, lacks, brief) in enumerate(told)
     )

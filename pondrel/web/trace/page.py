@@ -53,7 +53,7 @@ from .plan import Plan, plan_of
 __all__ = ["Chosen", "Drawn", "LogLine", "Stalled", "Trace", "stalled", "trace_of"]
 
 SHOWN_SUSPECTS, MATRIX_COLUMNS, PLAIN_SEVERITIES, NAMED_PARTS = 8, 4, 3, 2
-WORTH_A_LINE = 0.01  # chance of an outcome
+WORTH_A_LINE, LEAST_SUSPECTS = 0.01, 3  # chance of an outcome or a suspect; suspects that are shown however faint
 VIEWS = ("ladder", "circuit", "why", "plan")
 TABS, TAB_LETTERS = 3, 46  # branches that have a tab of their own, and the letters for all their titles; the others are in a list
 _NEED_WORDS = {"place": "no way to {}", "state": "not in state {}", "instrument": "no {} here"}
@@ -421,7 +421,8 @@ def _accused(docket: Docket, isolation: Isolation, since: int | None) -> tuple[A
         before = {t.members: t.probability for t in targets(then.suspects, names, tuple(m for m in own if len(m) > 1))}
     accused: list[Accused] = []
     for target in isolation.targets:
-        if target.members and len(accused) >= SHOWN_SUSPECTS:
+        faint = len(accused) >= LEAST_SUSPECTS and target.probability < WORTH_A_LINE
+        if target.members and (len(accused) >= SHOWN_SUSPECTS or faint):
             continue
         modes = tuple(s for s in isolation.suspects if s.kind == "single" and s.part in (target.members or (None,)))
         called = " or ".join(docket.sheet.parts[name].called for name in target.members) or "nothing on this sheet"

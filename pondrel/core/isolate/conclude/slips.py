@@ -113,6 +113,9 @@ def _elsewhere(belief: Belief, reading: Reading, spot: Spot, step: np.ndarray, s
         if miss < _FITS:
             share = PLACE / len(beside) if other.state == test.state else STATE / len(states)
             value = show(off_scale(number, reading.instrument), reading.meter.unit)
-            where = f"state {other.state}" if other.state != test.state else f"{other.red} to {other.black}"
+            places = [
+                f"{place.at} ({name})" if (place := sheet.places.get(name)) and place.at else name for name in (other.red, other.black)
+            ]
+            where = f"state {other.state}" if other.state != test.state else " to ".join(places)
             found.append(Slip(f"was that {where}, where {value} belongs", share * math.exp(-0.5 * miss**2)))
     return found
