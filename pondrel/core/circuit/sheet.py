@@ -50,6 +50,11 @@ class Place:
     face: str = FACES[0]
     colour: str = ""
 
+    @property
+    def spoken(self) -> str:
+        """Where it is, and its name on the sheet: ``fuse box, load side of F14 (f14.out)``."""
+        return f"{self.at} ({self.name})" if self.at else self.name
+
 
 @dataclass(frozen=True)
 class Part:

@@ -74,8 +74,7 @@ def part_or_place(sheet: Sheet, name: str) -> str:
 
 def place_options(sheet: Sheet, chosen: str) -> Markup:
     """The places of a sheet as the options of a select, each with where it is and its name."""
-    words = {name: f"{place.at} ({name})" for name, place in sheet.places.items() if place.at}
-    return options(sheet.places, chosen, words)
+    return options(sheet.places, chosen, {name: place.spoken for name, place in sheet.places.items()})
 
 
 def measured(instrument: str) -> str:

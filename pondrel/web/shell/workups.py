@@ -33,6 +33,7 @@ from ...core.isolate import (
     Node,
     Workup,
     World,
+    against_the_complaint,
     alternatives,
     check_items,
     check_sheet,
@@ -230,6 +231,10 @@ class Workups:
             return descent(found.belief, path, state, found.targets[0])
 
         return self._recall(stored, "descent", (items, path.load, state), make)
+
+    def doubts(self, stored: StoredSheet, items: tuple[Item, ...], complaint: str) -> dict[int, str]:
+        """The readings that do not go with the complaint, by number."""
+        return self._recall(stored, "doubts", (items, complaint), lambda prepared: against_the_complaint(prepared.workup, items, complaint))
 
     def frame(self, stored: StoredSheet) -> Frame:
         """What of the sheet's diagram is always the same."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
-from urllib.parse import urlencode
+from urllib.parse import quote_plus, urlencode
 
 from ...core.base.conditions import split_conditions
 from ...core.base.errors import ReadingError
@@ -24,7 +24,6 @@ from ...core.isolate import (
     Isolation,
     Matrix,
     Suspect,
-    against_the_complaint,
     described,
     ladder,
     led_by,
@@ -172,7 +171,7 @@ class Trace:
     proposals: tuple[Proposal, ...]
     taken: int | None
     choice: Mapping[str, str]
-    around: Mapping[str, Mapping[str, str]]
+    around: Mapping[str, str]
     outcome_words: tuple[str, ...]
     number_words: str
     view: str
@@ -200,13 +199,17 @@ class Trace:
         shown |= changes
         choice = shown.pop("choice")
         assert isinstance(choice, Mapping)
-        return "?" + urlencode({name: value for name, value in {**shown, **choice}.items() if value is not None})
+        return _address(**shown, **choice)
 
     def beside(self) -> tuple[tuple[Suspect, ...], ...]:
         """The explanations that are no one part, as they stand among the accused: before each of those, and after the last."""
         others = [s for s in self.beyond if s.heading]
         bounds = [2.0, *(a.probability for a in self.accused), -1.0]
         return tuple(tuple(s for s in others if low <= s.probability < high) for high, low in pairwise(bounds))
+
+
+def _address(**shown: object) -> str:
+    return "?" + urlencode({name: value for name, value in shown.items() if value is not None})
 
 
 def trace_of(docket: Docket, drawn: Drawn | None = None, form: Form | None = None) -> Trace:
@@ -245,6 +248,7 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
     accused = _accused(docket, isolation, since)
     leads = tuple(a.lead for a in accused[:MATRIX_COLUMNS])
     view = drawn.view if drawn.view in VIEWS and not (docket.concluded and drawn.view == "plan") else VIEWS[0]
+    touched = view in ("ladder", "circuit") and not docket.concluded
     return Trace(
         docket=docket,
         isolation=isolation,
@@ -257,7 +261,7 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
         proposals=tuple(proposal_of(sheet, number, advice) for number, advice in enumerate(proposals, 1)),
         taken=taken,
         choice=_choice(asked, taken),
-        around=_around(sheet, form, shown) if view in ("ladder", "circuit") and not docket.concluded else {},
+        around=_around(sheet, form, shown, _address(state=shown, view=view, load=path.load, since=since)) if touched else {},
         outcome_words=_outcome_words(sheet, asked, form),
         number_words=word_sort(asked.test).numbers if asked and isinstance(asked.test, Question) else "",
         view=view,
@@ -277,7 +281,7 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
             {m.reading: m.says for m in isolation.misfits},
             isolation.standing.proof,
             [findings_of(sheet, item, units()) if isinstance(item, Reading) else () for item in docket.items],
-            against_the_complaint(docket.workup, docket.items, docket.job.complaint),
+            workups().doubts(docket.stored_sheet, docket.items, docket.job.complaint),
             {trend.numbers[-1]: trend.says for trend in isolation.trends},
         ),
         faces=faces(sheet, pins, asked.test.red) if asked else (),
@@ -300,11 +304,16 @@ def _heading(isolation: Isolation, asked: Advice | None, taken: int | None, form
     return f"One more, if you like: {what}" if isolation.standing.ready else f"Next: {what}"
 
 
-def _around(sheet: Sheet, form: Form, state: str) -> dict[str, dict[str, str]]:
-    """The address of the test that follows when a place is touched: red goes there; where a lead is already the two change over."""
+def _around(sheet: Sheet, form: Form, state: str, shown: str) -> dict[str, str]:
+    """The address of the test that follows when a place is touched, after what is ``shown``: red goes there; where a lead is already the
+    two change over."""
     two_leads = form.instrument in INSTRUMENTS and form.instrument not in ("amps", "clamp")
-    instrument = form.instrument if two_leads else "volts"
     red, black = (form.red, form.black) if two_leads else ("", sheet.minus)
+    fixed = {"instrument": form.instrument if two_leads else "volts", "in": state}
+    if form.unplugged and two_leads:
+        fixed["unplugged"] = form.unplugged
+    begun = f"{shown}&{urlencode(fixed)}"
+    coded = {place: quote_plus(place) for place in {*sheet.places, red, black, sheet.plus}}
     found = {}
     for place in sheet.places:
         if place == sheet.minus and not red:
@@ -313,9 +322,7 @@ def _around(sheet: Sheet, form: Form, state: str) -> dict[str, dict[str, str]]:
             ends = (black, red)
         else:
             ends = (place, black)
-        found[place] = {"instrument": instrument, "in": state, "red": ends[0], "black": ends[1]}
-        if form.unplugged and two_leads:
-            found[place]["unplugged"] = form.unplugged
+        found[place] = f"{begun}&red={coded[ends[0]]}&black={coded[ends[1]]}"
     return found
 
 

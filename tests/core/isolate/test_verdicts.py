@@ -75,7 +75,7 @@ def test_a_verdict_says_what_it_rests_on(plug_workup):
     ("typed", "asks"),
     [
         ("0.376", "Was it 3.76 V?"), ("37.6", "Was it 3.76 V?"), ("-3.76", "Were the leads swapped (3.76 V)?"),
-        ("7.36", "two digits the other way round"), ("12.2", "Was that la2.feed to batt-"), ("3760m", ""),
+        ("7.36", "two digits the other way round"), ("12.2", "Was that rear step lamp, feed (la2.feed) to battery minus"), ("3760m", ""),
     ],
 )  # fmt: skip
 def test_a_slip_is_asked_back_with_what_was_probably_meant(demo_workups, typed, asks):

@@ -113,9 +113,7 @@ def _elsewhere(belief: Belief, reading: Reading, spot: Spot, step: np.ndarray, s
         if miss < _FITS:
             share = PLACE / len(beside) if other.state == test.state else STATE / len(states)
             value = show(off_scale(number, reading.instrument), reading.meter.unit)
-            places = [
-                f"{place.at} ({name})" if (place := sheet.places.get(name)) and place.at else name for name in (other.red, other.black)
-            ]
+            places = [sheet.places[name].spoken if name in sheet.places else name for name in (other.red, other.black)]
             where = f"state {other.state}" if other.state != test.state else " to ".join(places)
             found.append(Slip(f"was that {where}, where {value} belongs", share * math.exp(-0.5 * miss**2)))
     return found
