@@ -203,7 +203,7 @@ def test_one_touch_answers_what_was_asked(bench):
     assert answer.bounding_box()["height"] >= 44
     answer.click()
     expect(bench.page.get_by_text("1 standing")).to_be_visible()
-    expect(bench.page.locator(".log li").first).to_contain_text("see")
+    expect(bench.page.locator(".log li").first).to_contain_text("look, open")
 
 
 def test_a_line_is_completed_previewed_entered_and_undone(bench):
@@ -310,7 +310,6 @@ def test_what_cannot_be_done_here_is_a_touch(bench):
     touch = bench.page.get_by_role("group", name="Cannot do this here").get_by_role("button").first
     touch.click()
     expect(bench.page.locator(".log li").first).to_contain_text("not here")
-    expect(bench.page.locator(".log li").first).to_contain_text("skip")
     expect(bench.value).to_have_value("9.5")  # it answers another question
 
 

@@ -22,7 +22,7 @@ def standing(client, job=2):
         ("wiggle K2 → dropped", "wiggle"),
         ("raise volts k2.30 12.1", "12.1"),
         ("lower see pump stopped", "stopped"),
-        ("good volts f21.out 12.5", "good volts"),
+        ("good volts f21.out 12.5", "good side volts"),
         ("history K2 new", "replaced"),
         ("skip k2.86", "not here"),
     ],

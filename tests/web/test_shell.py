@@ -99,8 +99,10 @@ def test_positions_are_shares_of_the_plot_and_a_slip_is_drawn_at_its_edge():
 
 
 def test_a_bracket_goes_from_the_rung_below_one_reading_to_the_rung_above_the_next():
-    figure = drawn(4, ("n0", "12.5"), ("n2", "12.4"))
+    figure = drawn(4, ("n0", "12.50"), ("n2", "12.47"))
     assert [(rung.name or rung.code or rung.title, rung.bracket) for rung in figure.steps if rung.bracket] == [
         ("Wire W0", "first"), ("n1", "inside"), ("Wire W1", "last"),
     ]  # fmt: skip
-    assert [rung.lost for rung in figure.steps if rung.lost[0]] == [("0.10 V lost", "as it should be")]
+    assert [rung.lost for rung in figure.steps if rung.lost[0]] == [("30 mV lost", "as it should be")]
+    (odd,) = [rung for rung in drawn(4, ("n0", "12.50"), ("n2", "12.20")).steps if rung.lost[0]]
+    assert odd.odd and odd.lost == ("0.30 V lost", "should be 0.03")

@@ -15,10 +15,10 @@ from .predict.plausible import asked_back
 from .predict.scale import off_scale
 from .predict.workup import Workup
 from .show.complaint import against_the_complaint
-from .show.descent import Descent, descent
+from .show.descent import Descent, Loss, descent
 from .show.drawn_path import path_worth_drawing
 from .show.explain import Matrix, matrix, plain_severity
-from .show.ladder import Ladder, Loss, PartRung, PlaceRung, cleared_stretches, ladder
+from .show.ladder import Ladder, PartRung, PlaceRung, cleared_stretches, ladder
 from .show.meaning import meaning
 from .show.outcomes import Likely, likely_outcomes
 from .show.replay import Lead, replay

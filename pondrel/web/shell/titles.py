@@ -23,6 +23,7 @@ from .words import METER_WORDS, minutes_text, options
 __all__ = [
     "Lead",
     "Proposal",
+    "around",
     "init_app",
     "leads_of",
     "line_title",
@@ -67,6 +68,11 @@ def place_words(sheet: Sheet, name: str) -> str:
     return place.at if place and place.at else name
 
 
+def around(sheet: Sheet, one: str, other: str) -> str:
+    """The part between two nodes that a clamp goes around; the first node where there is none."""
+    return next((p.called for p in sheet.parts.values() if {one, other} <= set(p.pins.values())), place_words(sheet, one))
+
+
 def part_or_place(sheet: Sheet, name: str) -> str:
     """What a part is called, or where a place is."""
     return sheet.parts[name].called if name in sheet.parts else place_words(sheet, name)
@@ -89,8 +95,7 @@ def title_of(sheet: Sheet, test: Measurement | Question) -> str:
     if isinstance(test, Question):
         return f"{words}: {part_or_place(sheet, test.subject)}"
     if test.instrument == "clamp":
-        around = [part.called for part in sheet.parts.values() if {test.red, test.black} <= set(part.pins.values())]
-        return f"{words} around {' and '.join(around[:1]) or place_words(sheet, test.red)}"
+        return f"{words} around {around(sheet, test.red, test.black)}"
     where = f"at {place_words(sheet, test.red)}"
     if test.black != sheet.minus:
         where = f"from {place_words(sheet, test.red)} to {place_words(sheet, test.black)}"

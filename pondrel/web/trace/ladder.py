@@ -21,7 +21,7 @@ LEFT, RIGHT = 5.0, 95.0  # percent of the plot's width: a dot at the edge is who
 LEAST_BAND = 1.6  # percent
 FEW_RUNGS, MANY_RUNGS = 10, 20  # up to which they are drawn larger; beyond which what is cleared is folded
 SHADED, SAID = 0.05, 0.1  # share from which on a part is shaded, and its share is written
-_TICKS = (0.5, 1.0, 2.0, 4.0, 8.0, 16.0)
+_TICKS = (0.5, 1.0, 2.0, 4.0, 6.0, 12.0, 24.0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,7 +97,7 @@ def ladder_figure(sheet: Sheet, found: Ladder, point: OperatingPoint, red: str, 
     stops = found.descent.stops
     # The axis is the circuit's: a slip of the pen is drawn at its edge, not to its scale.
     peak = max([s.high for s in stops] + [s.suspect for s in stops if s.suspect is not None] + [1.0])
-    step = next((t for t in _TICKS if peak / t <= 4.0), _TICKS[-1])
+    step = next((t for t in _TICKS if peak / t <= 2.5), _TICKS[-1])
     ceiling = max(peak, step)
 
     def x_of(volts: float) -> float:

@@ -35,13 +35,14 @@ from ...core.isolate import (
     targets,
 )
 from ...core.job.entry import Entry, acknowledged
+from ...core.job.entry import title_of as title_of_kind
 from ...core.meter.instrument import INSTRUMENTS
 from ..jobs.docket import Docket, last_state
 from ..shell.attempt import attempt
 from ..shell.faces import Face, faces
 from ..shell.fields import whole
 from ..shell.figures import Diagram, diagram
-from ..shell.titles import Lead, Proposal, leads_of, measured, part_or_place, proposal_of, told
+from ..shell.titles import Lead, Proposal, around, leads_of, measured, part_or_place, proposal_of, told
 from ..shell.words import METER_WORDS, reading_text
 from ..shell.workshop import units
 from ..shell.workups import workups
@@ -89,8 +90,9 @@ class LogLine:
     @property
     def how(self) -> str:
         """The instrument, or the sort of evidence; both for the good side."""
-        instrument = self.entry.text("instrument")
-        return instrument if self.entry.kind == "reading" else f"{self.entry.kind} {instrument}".strip()
+        instrument = METER_WORDS.get(self.entry.text("instrument"), "").lower()
+        kind = METER_WORDS.get(self.entry.kind, title_of_kind(self.entry.kind)).lower()
+        return instrument if self.entry.kind == "reading" else f"{kind} {instrument}".strip()
 
 
 @dataclass(frozen=True, slots=True)
@@ -465,7 +467,9 @@ def _where(docket: Docket, entry: Entry) -> str:
     """Where a line of evidence was taken, or what it is about; in the words that were typed where the sheet cannot be read any more."""
     sheet, _ = attempt(lambda: docket.sheet)
     names = [text for name in ("red", "subject", "black") if (text := entry.text(name))]
-    if sheet is not None:
+    if sheet is not None and entry.text("instrument") == "clamp" and len(names) == 2:
+        names = [f"around {around(sheet, *names)}"]
+    elif sheet is not None:
         names = [part_or_place(sheet, name) for name in names if name != sheet.minus or len(names) == 1]
     words = " to ".join(names)
     return words[:1].upper() + words[1:]

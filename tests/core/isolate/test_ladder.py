@@ -55,6 +55,15 @@ def test_what_is_lost_stands_between_readings_that_follow_each_other(lights):
     assert below.share > 0.5 and below.above.suspect - below.below.suspect > 2.0
 
 
+def test_a_battery_that_nobody_measured_excuses_no_loss(lights):
+    """A low battery lowers both ends of a stretch alike: what is lost between them stands whatever it gives."""
+    _, found = laddered(lights, "f9.out", "la2.feed", fault="C12.3.high_resistance=1.5")
+    (loss,) = found.losses
+    assert loss.volts - loss.should > 1.0 and not loss.fits
+    _, sound = laddered(lights, "f9.out", "la2.feed")
+    assert all(loss.fits for loss in sound.losses)
+
+
 def test_nothing_is_cleared_before_anything_was_read_and_what_is_cleared_folds(lights):
     _, blank = laddered(lights)
     assert not any(r.cleared for r in blank.rungs if isinstance(r, PartRung))

@@ -8,19 +8,17 @@ what it should be.
 from __future__ import annotations
 
 from collections.abc import Collection
-from dataclasses import dataclass
-from itertools import pairwise
+from dataclasses import dataclass, replace
 
 from ...circuit.sheet import Sheet
 from ...evidence.asked import Measurement
 from ..advise.effort import Situation, minutes_for
 from ..isolation import Isolation
-from .descent import Descent, Stop
+from .descent import Descent, Loss, Stop
 
-__all__ = ["Ladder", "Loss", "PartRung", "PlaceRung", "cleared_stretches", "ladder"]
+__all__ = ["Ladder", "PartRung", "PlaceRung", "cleared_stretches", "ladder"]
 
 CLEARED = 0.01  # chance below which a part is cleared, once anything was read
-LEAST_LOSS = 0.02  # volts: less than that is not told from none
 SHORTEST_FOLD = 3  # rungs that are worth folding into one
 
 
@@ -58,21 +56,9 @@ class PartRung:
     cleared: bool
 
 
-@dataclass(frozen=True, slots=True)
-class Loss:
-    """Volts lost between the readings on the rungs ``first`` and ``last`` (indices), what ``should`` be lost there, and whether the two go
-    together."""
-
-    first: int
-    last: int
-    volts: float
-    should: float
-    fits: bool
-
-
 @dataclass(frozen=True)
 class Ladder:
-    """Rungs from the path's upper end to its lower one, and the losses between readings that follow each other."""
+    """Rungs from the path's upper end to its lower one, and the losses between readings that follow each other, by rungs."""
 
     descent: Descent
     rungs: tuple[PlaceRung | PartRung, ...]
@@ -85,15 +71,18 @@ def ladder(sheet: Sheet, isolation: Isolation, found: Descent) -> Ladder:
     shares, told = isolation.parts, bool(isolation.belief.items)
     path, stops = found.path, found.stops
     rungs: list[PlaceRung | PartRung] = []
+    rung_of: dict[int, int] = {}  # by stop
     for i, stop in enumerate(stops):
         if stop.probed:
+            rung_of[i] = len(rungs)
             rungs.append(_place(sheet, stop, found.state, here))
         if i < len(path.segments):
             segment = path.segments[i]
             share = shares.get(segment.part, 0.0)
             own = segment.part == path.subject
             rungs.append(PartRung(segment.part, segment.element, stop, stops[i + 1], share, own, told and share < CLEARED))
-    return Ladder(found, tuple(rungs), _losses(rungs))
+    losses = tuple(replace(loss, first=rung_of[loss.first], last=rung_of[loss.last]) for loss in found.losses)
+    return Ladder(found, tuple(rungs), losses)
 
 
 def _place(sheet: Sheet, stop: Stop, state: str, here: Situation) -> PlaceRung:
@@ -102,17 +91,6 @@ def _place(sheet: Sheet, stop: Stop, state: str, here: Situation) -> PlaceRung:
     if stop.node == sheet.minus:
         return PlaceRung(stop, 0.0, shut)
     return PlaceRung(stop, minutes_for(sheet, Measurement(state, "volts", stop.node, sheet.minus), here), shut)
-
-
-def _losses(rungs: list[PlaceRung | PartRung]) -> tuple[Loss, ...]:
-    read = [(i, rung.stop, rung.read) for i, rung in enumerate(rungs) if isinstance(rung, PlaceRung) and rung.read is not None]
-    losses = []
-    for (first, one, upper), (last, other, lower) in pairwise(read):
-        assert upper is not None and lower is not None
-        lost, least, most = upper - lower, one.low - other.high, one.high - other.low
-        fits = least - LEAST_LOSS <= lost <= most + LEAST_LOSS
-        losses.append(Loss(first, last, lost, one.expected - other.expected, fits))
-    return tuple(losses)
 
 
 def cleared_stretches(found: Ladder, kept: Collection[int]) -> tuple[tuple[int, int], ...]:
