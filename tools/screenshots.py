@@ -1,4 +1,4 @@
-"""Takes the pictures of docs/screenshots: each main view of a fresh demo depot, at 1280x800.
+"""Takes the pictures of docs/screenshots: each main view of a fresh demo depot, at 1280x800, some at 800x1100 as well.
 
 `python -m tools.screenshots [NAME ...]` takes all of them, or those named.
 """
@@ -17,7 +17,7 @@ from pondrel.demo.load import load_demo
 from tests.server import Server
 
 TARGET = Path(__file__).parents[1] / "docs" / "screenshots"
-SIZE = {"width": 1280, "height": 800}
+SIZE, UPRIGHT = {"width": 1280, "height": 800}, {"width": 800, "height": 1100}
 SETTLED, PATIENCE = 700, 120_000  # milliseconds: for fonts and what is fetched after the page; until it is there
 # The demo's jobs and sheets by their place in its depot.
 DIM, LIFT, GLASS, DARK, FLAT = 1, 2, 3, 4, 5
@@ -32,6 +32,10 @@ def _nothing(page: Page) -> None:
 
 def _night(page: Page) -> None:
     page.keyboard.press("d")
+
+
+def _a_number(page: Page) -> None:
+    page.locator("input[name=value]").fill("12.3")
 
 
 def _half_a_line(page: Page) -> None:
@@ -62,8 +66,11 @@ def _another_version(page: Page) -> None:
 
 VIEWS: dict[str, tuple[str, Step]] = {
     "bay": ("/", _nothing),
+    "bay-upright": ("/", _nothing),
     "job": (f"/jobs/{FLAT}", _nothing),
-    "trace": (f"/jobs/{GLASS}/trace", _nothing),
+    "trace": (f"/jobs/{GLASS}/trace", _a_number),
+    "trace-upright": (f"/jobs/{GLASS}/trace", _a_number),
+    "circuit": (f"/jobs/{LIFT}/trace?view=circuit", _nothing),
     "trace-night": (f"/jobs/{GLASS}/trace", _night),
     "why": (f"/jobs/{DIM}/trace?view=why", _nothing),
     "plan": (f"/jobs/{DARK}/trace?view=plan", _nothing),
@@ -92,7 +99,7 @@ def main(names: list[str]) -> None:
                 browser = playwright.chromium.launch(executable_path=chromium, args=["--no-sandbox", "--disable-gpu"])
                 for name in names or VIEWS:
                     path, step = VIEWS[name]
-                    page = browser.new_context(viewport=SIZE).new_page()
+                    page = browser.new_context(viewport=UPRIGHT if name.endswith("-upright") else SIZE).new_page()
                     page.set_default_timeout(PATIENCE)
                     page.goto(server.base + path)
                     page.wait_for_load_state("networkidle")
