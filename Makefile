@@ -54,7 +54,7 @@ screenshots: .venv/ready-test
 css: node_modules/ready
 	npm run --silent css
 	cp node_modules/@alpinejs/csp/dist/cdn.min.js pondrel/web/static/vendor/alpine-csp.min.js
-	cp node_modules/axe-core/axe.min.js tests/browser/vendor/axe.min.js
+	gzip -9n -c node_modules/axe-core/axe.min.js > tests/browser/vendor/axe.min.js.gz
 	for w in 400 700; do cp node_modules/@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-$$w-normal.woff2 \
 	  node_modules/@fontsource/atkinson-hyperlegible-mono/files/atkinson-hyperlegible-mono-latin-$$w-normal.woff2 pondrel/web/static/fonts/; done
 

@@ -1,17 +1,19 @@
-"""Takes the pictures of docs/screenshots: each main view of a fresh demo depot, at 1280x800, some at 800x1100 as well.
+"""Takes the pictures of docs/screenshots: each main view of a fresh demo depot, at 1280x800, and one of two views on an
+upright tablet.
 
 `python -m tools.screenshots [NAME ...]` takes all of them, or those named.
 """
 
 from __future__ import annotations
 
+import base64
 import shutil
 import sys
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 
 from pondrel.demo.load import load_demo
 from tests.server import Server
@@ -66,10 +68,8 @@ def _another_version(page: Page) -> None:
 
 VIEWS: dict[str, tuple[str, Step]] = {
     "bay": ("/", _nothing),
-    "bay-upright": ("/", _nothing),
     "job": (f"/jobs/{FLAT}", _nothing),
     "trace": (f"/jobs/{GLASS}/trace", _a_number),
-    "trace-upright": (f"/jobs/{GLASS}/trace", _a_number),
     "circuit": (f"/jobs/{LIFT}/trace?view=circuit", _nothing),
     "trace-night": (f"/jobs/{GLASS}/trace", _night),
     "why": (f"/jobs/{DIM}/trace?view=why", _nothing),
@@ -85,11 +85,36 @@ VIEWS: dict[str, tuple[str, Step]] = {
 }
 
 
+# What stands side by side in the picture of the upright tablet.
+HELD_UPRIGHT = ("/", f"/jobs/{GLASS}/trace")
+SIDE_BY_SIDE = """<style>body {{ margin: 0; height: 800px; display: flex; gap: 12px; justify-content: center; background: #777 }}
+img {{ height: 800px }}</style>{pictures}"""
+
+
+def _upright(browser: Browser, base: str) -> None:
+    """Two views as they are on an upright tablet, in one picture."""
+    pictures = []
+    for path in HELD_UPRIGHT:
+        page = browser.new_context(viewport=UPRIGHT, has_touch=True).new_page()
+        page.set_default_timeout(PATIENCE)
+        page.goto(base + path)
+        page.wait_for_load_state("networkidle")
+        if page.locator("input[name=value]").count():
+            _a_number(page)
+        page.wait_for_timeout(SETTLED)
+        pictures.append(f'<img src="data:image/png;base64,{base64.b64encode(page.screenshot()).decode()}">')
+        page.context.close()
+    page = browser.new_context(viewport=SIZE).new_page()
+    page.set_content(SIDE_BY_SIDE.format(pictures="".join(pictures)))
+    page.screenshot(path=TARGET / "upright.png")
+    page.context.close()
+
+
 def main(names: list[str]) -> None:
     """Take the pictures named, or all."""
-    unknown = [name for name in names if name not in VIEWS]
+    unknown = [name for name in names if name not in (*VIEWS, "upright")]
     if unknown:
-        sys.exit(f"{unknown[0]} is no view: {', '.join(VIEWS)} are.")
+        sys.exit(f"{unknown[0]} is no view: {', '.join(VIEWS)} and upright are.")
     chromium = shutil.which("chromium") or sys.exit("Chromium is missing: install it with 'apt-get install chromium'.")
     with tempfile.TemporaryDirectory() as folder:
         load_demo(Path(folder))
@@ -97,9 +122,12 @@ def main(names: list[str]) -> None:
         try:
             with sync_playwright() as playwright:
                 browser = playwright.chromium.launch(executable_path=chromium, args=["--no-sandbox", "--disable-gpu"])
-                for name in names or VIEWS:
+                for name in names or ("upright", *VIEWS):
+                    if name == "upright":
+                        _upright(browser, server.base)
+                        continue
                     path, step = VIEWS[name]
-                    page = browser.new_context(viewport=UPRIGHT if name.endswith("-upright") else SIZE).new_page()
+                    page = browser.new_context(viewport=SIZE).new_page()
                     page.set_default_timeout(PATIENCE)
                     page.goto(server.base + path)
                     page.wait_for_load_state("networkidle")

@@ -7,9 +7,8 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 from urllib.parse import quote_plus, urlencode
 
-from ...core.base.conditions import split_conditions
 from ...core.base.errors import ReadingError
-from ...core.check import Finding, spelled
+from ...core.check import spelled
 from ...core.circuit.layout import Path
 from ...core.circuit.sheet import Sheet
 from ...core.evidence.asked import Measurement, Question
@@ -30,87 +29,31 @@ from ...core.isolate import (
     likely_outcomes,
     matrix,
     path_worth_drawing,
-    plain_severity,
     separators,
-    targets,
 )
-from ...core.job.entry import Entry, acknowledged
-from ...core.job.entry import title_of as title_of_kind
+from ...core.job.entry import acknowledged
 from ...core.meter.instrument import INSTRUMENTS
 from ..jobs.docket import Docket, last_state
-from ..shell.attempt import attempt
 from ..shell.faces import Face, faces
 from ..shell.fields import whole
 from ..shell.figures import Diagram, diagram
-from ..shell.titles import Lead, Proposal, around, leads_of, measured, part_or_place, proposal_of, told
+from ..shell.titles import Lead, Proposal, leads_of, measured, part_or_place, proposal_of
 from ..shell.words import METER_WORDS, reading_text
 from ..shell.workshop import units
 from ..shell.workups import workups
 from .form import Form
 from .ladder import LadderFigure, ladder_figure
+from .log import LogLine, log_of
 from .plan import Plan, plan_of
+from .suspects import Accused, accused_of
 
-__all__ = ["Chosen", "Drawn", "LogLine", "Stalled", "Trace", "stalled", "trace_of"]
+__all__ = ["Chosen", "Drawn", "Stalled", "Trace", "stalled", "trace_of"]
 
-SHOWN_SUSPECTS, MATRIX_COLUMNS, PLAIN_SEVERITIES, NAMED_PARTS = 8, 4, 3, 2
-WORTH_A_LINE, LEAST_SUSPECTS = 0.01, 3  # chance of an outcome or a suspect; suspects that are shown however faint
+MATRIX_COLUMNS, NAMED_PARTS = 4, 2
+WORTH_A_LINE = 0.01  # chance of an outcome
 VIEWS = ("ladder", "circuit", "why", "plan")
 TABS, TAB_LETTERS = 3, 46  # branches that have a tab of their own, and the letters for all their titles; the others are in a list
 _NEED_WORDS = {"place": "no way to {}", "state": "not in state {}", "instrument": "no {} here"}
-
-
-@dataclass(frozen=True)
-class LogLine:
-    """A line of evidence in the log, taken ``where``: ``number`` counts the standing ones, None when struck out; ``judged`` is what the
-    sheet's limits say of it, ``doubt`` why it does not go with the complaint, ``trend`` what it and earlier readings come to over time."""
-
-    entry: Entry
-    where: str
-    number: int | None
-    misfit: str
-    basis: bool
-    judged: tuple[Finding, ...] = ()
-    doubt: str = ""
-    trend: str = ""
-
-    @property
-    def told(self) -> str:
-        """The number or the outcome, as it was typed, without what follows it, a bare number with its unit."""
-        return told(self.entry)
-
-    @property
-    def under(self) -> str:
-        """The conditions that were typed behind a number: ``@10min``."""
-        try:
-            _, conditions = split_conditions(self.entry.text("value"))
-        except ReadingError:  # an old entry with what is no condition any more
-            return ""
-        return conditions.shown(units())
-
-    @property
-    def how(self) -> str:
-        """The instrument, or the sort of evidence; both for the good side."""
-        instrument = METER_WORDS.get(self.entry.text("instrument"), "").lower()
-        kind = METER_WORDS.get(self.entry.kind, title_of_kind(self.entry.kind)).lower()
-        return instrument if self.entry.kind == "reading" else f"{kind} {instrument}".strip()
-
-
-@dataclass(frozen=True, slots=True)
-class Accused:
-    """A target as a suspect: its parts (``names``, none for nothing on this sheet), what they are called, with their
-    names on the sheet as ``code`` where they are called otherwise, their probability together, the leading mode, its
-    severity in plain words, whole and in ``brief``, every mode worth showing; and what it was at the moment that is compared with, None
-    where none is."""
-
-    names: tuple[str, ...]
-    title: str
-    code: str
-    probability: float
-    lead: Suspect
-    severity: str
-    brief: str
-    modes: tuple[Suspect, ...]
-    before: float | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -231,7 +174,7 @@ class Stalled:
 
 def stalled(docket: Docket, says: str) -> Stalled:
     """What is left of a trace where nothing can be worked out."""
-    return Stalled(docket, says, _log(docket, {}, (), (), {}, {}))
+    return Stalled(docket, says, log_of(docket, {}, (), (), {}, {}))
 
 
 def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
@@ -247,7 +190,7 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
     path = next((p for p in paths if p.load == drawn.load), None) or path_worth_drawing(paths, isolation, form.red)
     past = whole(drawn.since)
     since = past if past is not None and past < len(docket.items) else None
-    accused = _accused(docket, isolation, since)
+    accused = accused_of(docket, isolation, since)
     leads = tuple(a.lead for a in accused[:MATRIX_COLUMNS])
     view = drawn.view if drawn.view in VIEWS and not (docket.concluded and drawn.view == "plan") else VIEWS[0]
     touched = view in ("ladder", "circuit") and not docket.concluded
@@ -278,7 +221,7 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
         why=matrix(isolation, leads) if docket.items and view == "why" else None,
         plan=plan_of(sheet, *workups().plan(docket.stored_sheet, docket.items)) if view == "plan" else None,
         separators=separators(sheet, isolation.standing.target),
-        log=_log(
+        log=log_of(
             docket,
             {m.reading: m.says for m in isolation.misfits},
             isolation.standing.proof,
@@ -288,7 +231,7 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
         ),
         faces=faces(sheet, pins, asked.test.red) if asked else (),
         unread=acknowledged_first(sheet, asked.test, acknowledged(docket.record.entries)) if asked else (),
-        limits=tuple(spelled(limit.limit, units()) for limit in limits_for(sheet, asked.test)) if asked else (),
+        limits=tuple(f"Limit here: {spelled(limit.limit, units())}" for limit in limits_for(sheet, asked.test)) if asked else (),
         outcomes=_outcomes(sheet, isolation, asked),
         cannot=_cannot(sheet, asked),
     )
@@ -419,60 +362,6 @@ def _form(docket: Docket, asked: Advice | None, own: Chosen, error: str) -> Form
 def _off(test: Measurement | Question) -> str:
     """What is unplugged for a test, as the form has it."""
     return ", ".join(test.without) if isinstance(test, Measurement) else ""
-
-
-def _accused(docket: Docket, isolation: Isolation, since: int | None) -> tuple[Accused, ...]:
-    before: dict[tuple[str, ...], float] = {}
-    if since is not None:
-        then = workups().isolation(docket.stored_sheet, docket.items[:since])
-        # How it stood for the same parts together, whatever the groups were.
-        names, own = tuple(docket.sheet.parts), tuple(t.members for t in isolation.targets)
-        before = {t.members: t.probability for t in targets(then.suspects, names, tuple(m for m in own if len(m) > 1))}
-    accused: list[Accused] = []
-    for target in isolation.targets:
-        faint = len(accused) >= LEAST_SUSPECTS and target.probability < WORTH_A_LINE
-        if target.members and (len(accused) >= SHOWN_SUSPECTS or faint):
-            continue
-        modes = tuple(s for s in isolation.suspects if s.kind == "single" and s.part in (target.members or (None,)))
-        called = " or ".join(docket.sheet.parts[name].called for name in target.members) or "nothing on this sheet"
-        title = called[:1].upper() + called[1:]
-        shown = tuple(s for s in modes if s.probability > 0.01 * target.probability)
-        telling = docket.items and len(accused) < PLAIN_SEVERITIES and target.probability > 0.01
-        severity, brief = plain_severity(isolation.belief, modes[0]) if telling else ("", "")
-        code = ", ".join(name for name in target.members if docket.sheet.parts[name].label)
-        accused.append(
-            Accused(target.members, title, code, target.probability, modes[0], severity, brief, shown, before.get(target.members))
-        )
-    return tuple(accused)
-
-
-def _log(
-    docket: Docket, misfits: Mapping[int, str], proof: tuple[int, ...], judged: Sequence[tuple[Finding, ...]], doubts: Mapping[int, str],
-    over_time: Mapping[int, str],
-) -> tuple[LogLine, ...]:  # fmt: skip
-    """The log, the latest on top; what is said of its lines by the number of the reading among those that stand, counted from 0."""
-    lines, number = [], 0
-    for entry in docket.log:
-        if not entry.stands:
-            lines.append(LogLine(entry, _where(docket, entry), None, "", False))
-            continue
-        said = judged[number] if number < len(judged) else ()
-        odd, doubt, trend = (told.get(number, "") for told in (misfits, doubts, over_time))
-        lines.append(LogLine(entry, _where(docket, entry), number + 1, odd, number in proof, said, doubt, trend))
-        number += 1
-    return tuple(reversed(lines))
-
-
-def _where(docket: Docket, entry: Entry) -> str:
-    """Where a line of evidence was taken, or what it is about; in the words that were typed where the sheet cannot be read any more."""
-    sheet, _ = attempt(lambda: docket.sheet)
-    names = [text for name in ("red", "subject", "black") if (text := entry.text(name))]
-    if sheet is not None and entry.text("instrument") == "clamp" and len(names) == 2:
-        names = [f"around {around(sheet, *names)}"]
-    elif sheet is not None:
-        names = [part_or_place(sheet, name) for name in names if name != sheet.minus or len(names) == 1]
-    words = " to ".join(names)
-    return words[:1].upper() + words[1:]
 
 
 def _outcomes(sheet: Sheet, isolation: Isolation, asked: Advice | None) -> tuple[Telling, ...]:

@@ -16,6 +16,12 @@ document.addEventListener("alpine:init", () => {
       }
       event.preventDefault();
     },
+    // A menu that stands open closes when something else is touched.
+    closeMenus(event) {
+      for (const menu of document.querySelectorAll("details.menu[open], details.who[open]")) {
+        if (!menu.contains(event.target)) menu.open = false;
+      }
+    },
     help() {
       this.$refs.keys.showModal();
     },

@@ -5,6 +5,11 @@ const FIELDS = ["instrument", "state", "red", "black", "unplugged"];
 const VIEWS = ["ladder", "circuit", "why", "plan"];
 const UPRIGHT = window.matchMedia("(max-width: 1000px)");
 
+// Where the screen has a pad of its own the system's keyboard would cover the circuit; the pad's key "words" calls it.
+const keepKeyboardAway = (field) => {
+  if (field) field.inputMode = UPRIGHT.matches && field.form.querySelector(".pad") ? "none" : "text";
+};
+
 document.addEventListener("alpine:init", () => {
   Alpine.data("trace", () => ({
     busy: false,
@@ -18,7 +23,9 @@ document.addEventListener("alpine:init", () => {
       // Kept, since a handler's own element may have been swapped out by the time it goes on.
       this.root = this.$root;
       // Only where nothing else has the keys yet: then a number can be typed at once, before the names below are known.
-      if (document.activeElement === document.body) this.root.querySelector("[x-ref=value]")?.focus({ preventScroll: true });
+      const field = this.root.querySelector("[x-ref=value]");
+      keepKeyboardAway(field);
+      if (document.activeElement === document.body) field?.focus({ preventScroll: true });
       this.$nextTick(() => {
         this.refs = this.$refs;
         this.settle();
@@ -33,7 +40,7 @@ document.addEventListener("alpine:init", () => {
     // What only a script can do with what the server drew.
     settle() {
       this.keepLeadsInView();
-      if (this.refs.value) this.refs.value.inputMode = UPRIGHT.matches && this.refs.pad ? "none" : "text";
+      keepKeyboardAway(this.refs.value);
       this.prepare();
     },
     form() {
@@ -77,9 +84,9 @@ document.addEventListener("alpine:init", () => {
         await this.$nextTick(); // until then the names are those of what was swapped out
         if (sameMoment) this.write(typed, false);
         else if (taken && typed !== sent) this.write(typed, false); // what was typed on while the answer was on its way is the next entry
+        this.settle();
         // What was pressed is gone: the next thing is the next number.
         if (inField || !kept) this.focusReading();
-        this.settle();
       } catch (error) {
         if (error.name === "AbortError") return;
         const gone = "Pondrel does not answer: the reading is not written yet. Try again when it is back.";
