@@ -12,9 +12,13 @@ from pondrel.core.circuit.measure import measure
 from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.demo.load import SHEETS
 from pondrel.store.db import DATABASE, atomic, opened
+from pondrel.store.jobs import add_job
 from pondrel.store.sheets import add_sheet
+from pondrel.store.traces import add_trace
+from pondrel.store.vehicles import add_vehicle
 
 from ..server import Server
+from ..web.test_shell import chain
 from .conftest import Bench
 
 
@@ -191,6 +195,16 @@ def test_without_script_the_job_goes_on_by_plain_forms(chromium, depot):
     page.goto(f"{depot}/jobs/2/trace")
     page.locator("button[name=answer]").first.click()
     expect(page.get_by_text("3 standing")).to_be_visible()
+    page.goto(f"{depot}/jobs/3/trace")
+    for lead in ("red", "black"):  # a rung is a link, and so is another branch, the whole circuit, another state
+        page.get_by_role("link", name="Tailgate ground G5").click()
+        expect(page.locator(f".rung.{lead} .rung-name")).to_contain_text("Tailgate ground G5")
+    page.get_by_role("link", name="Whole circuit").click()
+    expect(page.get_by_role("region", name="Whole circuit")).to_be_visible()
+    page.locator(".states > summary").click()
+    page.get_by_role("link", name="off", exact=True).click()
+    expect(page.locator(".states > summary")).to_have_text("off")
+    expect(page.get_by_role("group", name="Number pad")).to_have_count(0)  # it could not do anything
     context.close()
 
 
@@ -372,3 +386,62 @@ def test_a_touched_part_is_unplugged_for_a_test_of_one_s_own(bench):
     bench.value.fill("OL")
     bench.page.keyboard.press("Enter")
     expect(bench.page.get_by_role("region", name="Readings")).to_contain_text("without K2")
+
+
+def test_focus_is_never_taken_from_what_has_it(bench):
+    bench.open("/jobs/3/trace")
+    bench.page.keyboard.press("Escape")
+    library = bench.page.get_by_role("link", name="Library")
+    library.focus()
+    drawn = bench.page.locator(".ladder-axis > span").first.inner_text()
+    bench.page.keyboard.press("s")
+    expect(bench.page.locator(".ladder-axis > span").first).not_to_have_text(drawn)
+    expect(library).to_be_focused()
+    strike = bench.page.locator(".log-line > summary").first
+    strike.focus()
+    bench.page.keyboard.press("s")
+    expect(bench.page.locator(".ladder-axis > span").first).to_have_text(drawn)
+    expect(strike).to_be_focused()
+
+
+def test_a_long_ladder_scrolls_by_itself_and_keeps_the_leads_in_view(chromium, tmp_path):
+    conn = opened(tmp_path / DATABASE)
+    with atomic(conn):
+        add_trace(conn, add_job(conn, add_vehicle(conn, "Long lorry"), "Lamp dim"), add_sheet(conn, chain(30)))
+    conn.close()
+    server = Server(tmp_path)
+    for height in (800, 1100):
+        context = chromium.new_context(viewport={"width": 1280 if height == 800 else 800, "height": height})
+        bench = Bench(context.new_page(), server.base)
+        for place, other in (("n4", "b-"), ("n28", "n29"), ("n2", "n3")):
+            bench.open(f"/jobs/1/trace?instrument=volts&in=on&red={place}&black={other}&load=LA")
+            expect(bench.page.locator(".rung.red")).to_be_in_viewport(ratio=1)
+        expect(bench.page.locator(".rung.black")).to_be_in_viewport(ratio=1)  # the two that stand close together, both
+        assert bench.page.evaluate("document.querySelector('.ladder').scrollHeight > document.querySelector('.ladder').clientHeight")
+        assert bench.complaints == []
+        context.close()
+    server.kill()
+
+
+def test_the_pad_writes_what_the_field_holds_and_no_keyboard_covers_the_circuit(chromium, depot):
+    context = chromium.new_context(viewport={"width": 800, "height": 1100}, has_touch=True)
+    bench = Bench(context.new_page(), depot)
+    bench.open("/jobs/3/trace?take=1")
+    pad = bench.page.get_by_role("group", name="Number pad")
+    expect(bench.value).to_have_attribute("inputmode", "none")
+    for key in ("1", "2", "point", "3", "back", "4", "minus"):
+        pad.get_by_role("button", name=key, exact=True).tap()
+    expect(bench.value).to_have_value("-12.4")
+    expect(bench.page.locator(".would, .hint")).to_be_visible()  # what it would mean, before Enter
+    pad.get_by_role("button", name="minus").tap()
+    pad.get_by_role("button", name="Enter").tap()
+    expect(bench.page.get_by_text("4 standing")).to_be_visible()
+    expect(bench.value).to_have_attribute("inputmode", "none")
+    pad.get_by_role("button", name="words").tap()
+    expect(bench.value).to_have_attribute("inputmode", "text")
+    # Circuit, suspects and test are in one view: the page itself does not scroll.
+    assert bench.page.evaluate("document.documentElement.scrollHeight <= innerHeight")
+    for name in ("Ladder", "Suspects", "Readings"):
+        expect(bench.page.get_by_role("region", name=name)).to_be_in_viewport(ratio=0.99)
+    assert bench.complaints == []
+    context.close()

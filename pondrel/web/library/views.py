@@ -36,6 +36,7 @@ __all__ = ["init_app"]
 bp = Blueprint("sheets", __name__)
 
 LONGEST_NAME, LONGEST_NOTE = 80, 300  # characters
+MOST_EFFECTS = 150  # faults that a page lists
 MANY_LINES = 2000  # from here on lines that stand everywhere are no help in comparing
 BLANK = """format: pondrel-sheet/1
 title:
@@ -113,6 +114,9 @@ def _what_if(stored: StoredSheet) -> dict[str, Any]:
         then = solve(sheet, state, (fault,)) if fault else None
         point = then or sound
         frame = workups().frame(stored)
+        effects = fault_effects(sheet, state)
+        if len(effects) > MOST_EFFECTS:  # a page has to stay light: those that change most
+            effects = tuple(sorted(effects, key=lambda e: -abs(e.then - e.sound)))
         return {
             "sheet": sheet,
             "state": state,
@@ -126,7 +130,8 @@ def _what_if(stored: StoredSheet) -> dict[str, Any]:
                 (name, amps, then.currents[name] if then else None) for name, amps in sound.currents.items() if name in sheet.parts
             ],
             "judged": list(zip(judged_limits(sheet, sound), judged_limits(sheet, point), strict=True)),
-            "effects": fault_effects(sheet, state),
+            "effects": effects[:MOST_EFFECTS],
+            "effects_left": max(len(effects) - MOST_EFFECTS, 0),
             "diagram": diagram(sheet, frame, point, point.nodes, {}, fault.part if fault else ""),
         }
 
