@@ -7,6 +7,8 @@ import re
 
 import pytest
 
+from pondrel.web.library import views
+
 from ..circuits import STEP_LIGHT
 from .test_views import sheet_of
 
@@ -133,3 +135,11 @@ def test_corrections_stay_with_the_sheet_through_its_versions(client, lights):
 @pytest.mark.parametrize("path", ["/sheets/99/edit", "/sheets/99/diff", "/sheets/99/text"])
 def test_sheets_that_are_not_there_say_so(client, path):
     assert client.get(path).status_code == 404
+
+
+def test_of_very_many_faults_those_are_listed_that_change_most(client, lights, monkeypatch):
+    monkeypatch.setattr(views, "MOST_EFFECTS", 6)
+    page = client.get(f"{lights}?state=open").text
+    changes = [abs(float(then) - float(sound)) for sound, then in re.findall(r'"num">([\d.]+) V</td><td class="num">([\d.]+) V</td>', page)]
+    assert len(changes) == 6 and min(changes) > 5.0
+    assert re.search(r"These change most here; \d+ others can be tried under What if", page)

@@ -106,3 +106,5 @@ def test_a_bracket_goes_from_the_rung_below_one_reading_to_the_rung_above_the_ne
     assert [rung.lost for rung in figure.steps if rung.lost[0]] == [("30 mV lost", "as it should be")]
     (odd,) = [rung for rung in drawn(4, ("n0", "12.50"), ("n2", "12.20")).steps if rung.lost[0]]
     assert odd.odd and odd.lost == ("0.30 V lost", "should be 0.03")
+    (risen,) = [rung for rung in drawn(4, ("n0", "12.20"), ("n2", "12.50")).steps if rung.lost[0]]
+    assert risen.lost[0] == "0.30 V gained"

@@ -57,16 +57,20 @@ def test_what_is_lost_stands_between_readings_that_follow_each_other(lights):
 
 def test_a_battery_that_nobody_measured_excuses_no_loss(lights):
     """A low battery lowers both ends of a stretch alike: what is lost between them stands whatever it gives."""
-    _, found = laddered(lights, "f9.out", "la2.feed", fault="C12.3.high_resistance=1.5")
+    _, found = laddered(lights, "f9.out", "la2.feed", fault="C12.3.high_resistance=0.3")
     (loss,) = found.losses
-    assert loss.volts - loss.should > 1.0 and not loss.fits
+    assert 0.3 < loss.volts - loss.should < 1.0 and not loss.fits
     _, sound = laddered(lights, "f9.out", "la2.feed")
     assert all(loss.fits for loss in sound.losses)
 
 
-def test_nothing_is_cleared_before_anything_was_read_and_what_is_cleared_folds(lights):
+def test_nothing_is_cleared_before_anything_was_read_and_what_is_cleared_folds(lights, demo_workups):
+    sensors = demo_workups["engine_sensors"]
+    unread = isolate(sensors, ())
+    ladders = [ladder(sensors.sheet, unread, descent(unread.belief, p, "idle")) for p in sensors.paths]
+    parts = [r for found in ladders for r in found.rungs if isinstance(r, PartRung)]
+    assert min(r.share for r in parts) < 0.01 and not any(r.cleared for r in parts)  # rare is not cleared
     _, blank = laddered(lights)
-    assert not any(r.cleared for r in blank.rungs if isinstance(r, PartRung))
     assert cleared_stretches(blank, set()) == ()
     _, found = laddered(lights, "batt+", "la2.feed", "la2.gnd", "g3", fault="G3.high_resistance=1.6")
     stretches = cleared_stretches(found, set())

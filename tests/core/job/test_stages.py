@@ -7,7 +7,7 @@ from dataclasses import replace
 import pytest
 
 from pondrel.core.job.entry import KINDS, Entry, EntryError, Struck, answer_of, checked_content, words_of
-from pondrel.core.job.stages import ASIDE, DONE, GO_ON, GROUPS, OFF, STAGES, WAITS, Known, state_of
+from pondrel.core.job.stages import ASIDE, DONE, GO_ON, GROUPS, OFF, STAGES, WAITS, Known, move_of, state_of
 
 KNOWN = Known("dim lamps", "when wet", {1: "Step lights"})
 
@@ -67,6 +67,23 @@ def test_a_stage_that_was_passed_over_is_not_called_done():
     look = state_of(KNOWN, record(READING)).stages[1]
     assert (look.at, look.lacks) == ("passed", "a look before the meter")
     assert state_of(KNOWN, record(LOOK, READING)).stages[1].at == "done"
+
+
+def test_a_stage_says_where_it_stands_in_a_few_words():
+    told = [stage.brief for stage in state_of(KNOWN, record(READING)).stages]
+    assert told == ["taken", "passed over", "1 entry", "needs a cause", "needs a repair", "needs proof"]
+    told = [stage.brief for stage in state_of(KNOWN, record(LOOK, READING, FOUND, MENDED, WORKS, HANDED)).stages]
+    assert told == ["taken", "1 look", "found", "done", "works", "handed over"]
+    assert all(len(words) <= 18 for words in told)  # they stand in a strip of six
+
+
+def test_what_waits_is_sorted_by_what_it_waits_for():
+    waits = [move_of(WAITS, f"waits for {what}") for what in ("a part: seal", "an answer", "the road")]
+    moves = [move_of(GO_ON, "waits for the next reading"), *waits]
+    assert [title for _, title, _ in moves] == ["Go on now", "Waits for a part", "Waits for an answer", "Waits for the road"]
+    assert moves == sorted(moves)  # whose hands are missing comes first
+    assert move_of(WAITS, "waits for something else: rain")[1] == "Waits for something else"
+    assert move_of(DONE, "handed over")[1:] == ("Handed over", "")
 
 
 def test_what_is_struck_out_no_longer_counts():
