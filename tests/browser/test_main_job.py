@@ -381,7 +381,7 @@ def test_a_touched_part_is_unplugged_for_a_test_of_one_s_own(bench):
     part.click()
     field = bench.page.get_by_label("Unplugged")
     expect(field).to_have_value("K2")
-    expect(bench.page.get_by_text("Key off, then unplug K2")).to_be_visible()
+    expect(bench.page.get_by_text("Key off, then unplug pump contactor (K2)")).to_be_visible()
     bench.page.keyboard.press("Escape")
     bench.value.fill("OL")
     bench.page.keyboard.press("Enter")

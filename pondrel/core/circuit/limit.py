@@ -28,8 +28,3 @@ class SheetLimit:
     def where(self) -> str:
         """Where it is measured, in words."""
         return self.of or (f"{self.start} to {self.end}" if self.end else self.start)
-
-    @property
-    def named(self) -> str:
-        """What is limited, where and in which state: ``drop tab.gnd to batt-, on``."""
-        return f"{self.what} {self.where}" + (f", {self.state}" if self.state else "")

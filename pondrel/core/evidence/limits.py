@@ -49,8 +49,18 @@ def overall_of(sheet: Sheet, items: Iterable[Item], units: Units | None = None) 
     """What the readings come to by all limits of a sheet: of one that was read several times the last counts, and those that no reading
     was held against are listed."""
     last = {limit: finding for item in items if isinstance(item, Reading) for limit, finding in _judged(sheet, item, units)}
-    untested = [f"{limit.named}: {spelled(limit.limit, units)}" for limit in sheet.limits if limit not in last]
-    return overall((replace(finding, about=limit.named) for limit, finding in last.items()), untested)
+    untested = [f"{_called(sheet, limit)}: {spelled(limit.limit, units)}" for limit in sheet.limits if limit not in last]
+    return overall((replace(finding, about=_called(sheet, limit)) for limit, finding in last.items()), untested)
+
+
+def _called(sheet: Sheet, limit: SheetLimit) -> str:
+    """What is limited, where and in which state, as a person says it: ``drop from glass tab, ground side to battery minus post, on``."""
+    if limit.of:
+        where = sheet.parts[limit.of].called
+    else:
+        ends = [sheet.places[end].at or end if end in sheet.places else end for end in (limit.start, limit.end) if end]
+        where = f"from {ends[0]} to {ends[1]}" if len(ends) > 1 else f"at {ends[0]}"
+    return f"{limit.what} {where}" + (f", {limit.state}" if limit.state else "")
 
 
 def _judged(sheet: Sheet, reading: Reading, units: Units | None) -> list[tuple[SheetLimit, Finding]]:

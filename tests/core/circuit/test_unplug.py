@@ -152,7 +152,7 @@ def test_unplugging_costs_minutes_and_says_how(valves_workup):
         describe(belief, Measurement("on", "ohms", "x", "g", names), 0.1) for names in ((), ("C2",), ("Y2 alone",))
     )  # fmt: skip
     assert off.minutes == alone.minutes == plain.minutes + 1.0
-    assert any("unplug C2" in step for step in off.steps)
+    assert any("unplug" in step and "C2" in step for step in off.steps)
     assert any("by itself" in step for step in alone.steps)
 
 

@@ -78,7 +78,9 @@ def test_a_sheet_s_limits_together_say_what_was_not_tested_and_the_last_reading_
     bad, good = (reading_of(sheet, "open", "volts", "g3", "batt-", value) for value in ("0.31", "0.03"))
     assert overall_of(sheet, ()).verdict == "not comparable" and len(overall_of(sheet, ()).untested) == len(sheet.limits)
     told = overall_of(sheet, (bad,))
-    assert told.verdict == "outside limits" and [f.about for f in told.findings] == ["drop g3 to batt-, open"]
+    assert told.verdict == "outside limits" and [f.about for f in told.findings] == [
+        "drop from ground stud G3, ring terminal to battery minus post, open"
+    ]
     assert len(told.untested) == len(sheet.limits) - 1 and not any("g3" in text for text in told.untested)
     assert overall_of(sheet, (bad, good)).verdict == "not comparable"  # repaired, but the rest was never read
     alone = replace(sheet, limits=tuple(limit for limit in sheet.limits if limit.start == "g3"))

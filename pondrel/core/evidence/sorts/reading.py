@@ -135,7 +135,7 @@ class Measured(NumberSort):
         off = _unplug(sheet, test.without) if isinstance(test, Measurement) and test.without else ""
         if test.instrument != "clamp":
             return off
-        around = " and ".join(part.title for part in sheet.parts.values() if {test.red, test.black} <= set(part.pins.values()))
+        around = " and ".join(part.spoken for part in sheet.parts.values() if {test.red, test.black} <= set(part.pins.values()))
         clamp = f"Put the clamp around {around}, near {self._reached(sheet, test)[0]}, its arrow from {test.red} to {test.black}"
         return f"{off}. {clamp}" if off else clamp
 
@@ -191,8 +191,8 @@ def _behind_parts(sheet: Sheet, without: tuple[str, ...]) -> tuple[str, ...]:
 def _unplug(sheet: Sheet, without: tuple[str, ...]) -> str:
     by_itself = measured_alone(without)
     if by_itself is not None:
-        return f"Unplug {sheet.parts[by_itself].title} and measure it by itself, on its own pins"
-    names = [sheet.parts[name].title if name in sheet.parts else name for name in without]
+        return f"Unplug {sheet.parts[by_itself].spoken} and measure it by itself, on its own pins"
+    names = [sheet.parts[name].spoken if name in sheet.parts else name for name in without]
     return f"Key off, then unplug {' and '.join(names)}; leave it off while you measure, and plug it in again"
 
 

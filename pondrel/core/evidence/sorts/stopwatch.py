@@ -88,7 +88,7 @@ class Stopwatch(WordSort):
         """What to time, and against what."""
         delay = computed_delay(sheet, test.red, test.state)
         against = f": {delay:.3g} s are computed" if math.isfinite(delay) else ""
-        return f"Time how long {sheet.parts[test.red].title} waits once it is triggered{against}"
+        return f"Time how long {sheet.parts[test.red].spoken} waits once it is triggered{against}"
 
     def chances(self, world: World, question: Question) -> Floats:
         """How likely each word is, by the delay of each row beside the sound one."""
