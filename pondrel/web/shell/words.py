@@ -13,7 +13,7 @@ from ...core.circuit.connector import pin_at
 from ...core.circuit.unplug import in_words
 from ...core.evidence.registry import WORD_SORTS
 from ...core.isolate import ORDERS, percent
-from ...core.job.entry import answer_of, title_of, words_of
+from ...core.job.entry import title_of
 from ...core.meter.instrument import INSTRUMENTS
 
 __all__ = ["METER_WORDS", "init_app", "minutes_text", "options", "reading_text"]
@@ -73,9 +73,7 @@ def init_app(app: Flask) -> None:
     """Register the filters."""
     app.jinja_env.filters.update(
         capitalized=capitalized,
-        entry_answer=answer_of,
         entry_title=title_of,
-        entry_words=words_of,
         minutes=minutes_text,
         off_in_words=in_words,
         percent=percent,
