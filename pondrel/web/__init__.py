@@ -20,7 +20,7 @@ from ..store.written import forget_old_keys
 from .jobs import bay
 from .jobs import views as job_views
 from .library import views as library_views
-from .shell import database, fields, guard, once, rooms, titles, who, words, workshop
+from .shell import database, fields, guard, once, range_bar, rooms, titles, who, words, workshop
 from .shell.workups import TooLongError, Workups
 from .trace import views as trace_views
 
@@ -62,7 +62,7 @@ def create_app(data_folder: Path, hosts: Sequence[str] = guard.LOOPBACK) -> Flas
     app.extensions["workups"] = Workups()
     guard.init_app(app)
     CSRFProtect(app)
-    for feature in (fields, database, words, once, rooms, titles, who, workshop, bay, job_views, trace_views, library_views):
+    for feature in (fields, database, words, once, range_bar, rooms, titles, who, workshop, bay, job_views, trace_views, library_views):
         feature.init_app(app)
     app.after_request(_headers)
     app.register_error_handler(PondrelError, _sentence)
