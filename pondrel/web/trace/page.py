@@ -239,6 +239,8 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
 
 def _heading(isolation: Isolation, asked: Advice | None, taken: int | None, form: Form) -> str:
     """What the panel of the test is headed by."""
+    if asked is None and not form.error and isolation.standing.ready:
+        return f"Found: {isolation.standing.spoken}" if isolation.standing.target else "Nothing on this sheet is wrong"
     if asked is None:
         return "Your own test" if form.error else isolation.exhausted
     what = measured(asked.test.instrument)
