@@ -16,7 +16,7 @@ from ...core.circuit.sights import sight_of
 from ...core.evidence.asked import Measurement, Question
 from ...core.evidence.items import Item, Reading
 from ...core.isolate import Advice
-from ...core.job.entry import Entry, is_evidence
+from ...core.job.entry import Entry, answer_of
 from ...core.meter.instrument import INSTRUMENTS
 from .words import METER_WORDS, minutes_text, options
 
@@ -112,15 +112,13 @@ def line_title(sheet: Sheet, item: Item) -> str:
 def told(entry: Entry) -> str:
     """The number or the outcome of a line of evidence, as it was typed, without conditions, a bare number with its unit; empty for what is
     no evidence."""
-    if not is_evidence(entry.kind):
-        return ""
-    text, meter = entry.text("value"), INSTRUMENTS.get(entry.text("instrument"))
+    text, meter = answer_of(entry), INSTRUMENTS.get(entry.text("instrument"))
     with suppress(ReadingError):  # an old entry may hold what is no condition any more
         text, _ = split_conditions(text)
     bare = text.rstrip("mkM")
     if meter and bare[-1:].isdigit():
         return f"{bare} {text[len(bare) :]}{meter.unit}"
-    return text or entry.text("outcome")
+    return text
 
 
 def proposal_of(sheet: Sheet, number: int, advice: Advice) -> Proposal:
