@@ -16,6 +16,7 @@ from ..core.evidence.line import parse_line
 from ..core.evidence.registry import content_of, item_from, sort_of
 from ..core.isolate import Workup, closing, isolate
 from ..core.job.entry import is_evidence
+from ..core.vehicle.facts import Facts
 from ..store.bay import refresh_job
 from ..store.conclusions import add_conclusion
 from ..store.corrections import add_correction
@@ -67,7 +68,7 @@ class _Circuit(NamedTuple):
 def _fill(conn: sqlite3.Connection) -> None:
     mark(conn, "demo")
     depot = YAML(typ="safe").load(DEPOT)
-    vehicles = {name: add_vehicle(conn, name, **about) for name, about in depot["vehicles"].items()}
+    vehicles = {name: add_vehicle(conn, Facts(name, **about)) for name, about in depot["vehicles"].items()}
     texts = {file.stem: file.read_text(encoding="utf-8") for file in sorted(SHEETS.glob("*.yaml"))}
     sheets = {name: add_sheet(conn, text) for name, text in texts.items()}
     traced = {name for job in depot["jobs"] for line in job["record"] if (name := line.get("sheet"))}

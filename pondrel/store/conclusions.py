@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..core.base.errors import PondrelError
-from ..core.job.entry import Value
+from ..core.base.written import Value
 from .entries import add_entry, entries_of
 
 __all__ = ["Conclusion", "add_conclusion", "conclusions_of", "is_concluded", "standing_conclusion"]

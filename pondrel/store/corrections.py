@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from .db import now
 
-__all__ = ["Correction", "add_correction", "corrections_of"]
+__all__ = ["Correction", "OnVehicle", "add_correction", "corrections_of", "corrections_on"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -17,6 +17,19 @@ class Correction:
     id: int
     sheet_id: int
     vehicle: str
+    part: str
+    says: str
+    person: str
+    made_at: str
+
+
+@dataclass(frozen=True, slots=True)
+class OnVehicle:
+    """A correction as a vehicle's page lists it: ``title`` is the sheet's."""
+
+    id: int
+    sheet_id: int
+    title: str
     part: str
     says: str
     person: str
@@ -35,6 +48,13 @@ LEFT JOIN vehicle ON vehicle.id = correction.vehicle_id
 WHERE sheet_id IN (SELECT value FROM json_each(?))
 ORDER BY correction.id DESC
 """
+_ON = """
+SELECT correction.id, correction.sheet_id, sheet.title, part, says, person, made_at
+FROM correction
+JOIN sheet ON sheet.id = correction.sheet_id
+WHERE vehicle_id = ?
+ORDER BY correction.id DESC
+"""
 
 
 def add_correction(
@@ -47,3 +67,8 @@ def add_correction(
 def corrections_of(conn: sqlite3.Connection, sheet_ids: list[int]) -> list[Correction]:
     """Corrections to any of some sheets (the versions of one), the newest first."""
     return [Correction(*row) for row in conn.execute(_OF, (str(sheet_ids),))]
+
+
+def corrections_on(conn: sqlite3.Connection, vehicle_id: int) -> list[OnVehicle]:
+    """What was found different from sheets on one vehicle, the newest first."""
+    return [OnVehicle(*row) for row in conn.execute(_ON, (vehicle_id,))]

@@ -6,7 +6,8 @@ import json
 import sqlite3
 from collections.abc import Mapping, Sequence
 
-from ..core.job.entry import Entry, Struck, Value, checked_content
+from ..core.base.written import Value
+from ..core.job.entry import Entry, Struck, checked_content
 from .db import now
 
 __all__ = ["add_entry", "entries_of", "evidence_ids", "strike_entry"]

@@ -9,7 +9,7 @@ from contextlib import suppress
 
 from .db import StoreError, atomic, now
 
-__all__ = ["forget_old_keys", "is_written", "once"]
+__all__ = ["KEY", "forget_old_keys", "is_written", "once"]
 
 KEY = re.compile(r"[A-Za-z0-9_-]{16,64}")
 KEPT_DAYS = 60

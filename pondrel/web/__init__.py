@@ -23,6 +23,7 @@ from .library import views as library_views
 from .shell import database, fields, guard, once, range_bar, rooms, titles, who, words, workshop
 from .shell.workups import TooLongError, Workups
 from .trace import views as trace_views
+from .vehicles import views as vehicle_views
 
 __all__ = ["create_app"]
 
@@ -62,7 +63,8 @@ def create_app(data_folder: Path, hosts: Sequence[str] = guard.LOOPBACK) -> Flas
     app.extensions["workups"] = Workups()
     guard.init_app(app)
     CSRFProtect(app)
-    for feature in (fields, database, words, once, range_bar, rooms, titles, who, workshop, bay, job_views, trace_views, library_views):
+    shell = (fields, database, words, once, range_bar, rooms, titles, who, workshop)
+    for feature in (*shell, bay, vehicle_views, job_views, trace_views, library_views):
         feature.init_app(app)
     app.after_request(_headers)
     app.register_error_handler(PondrelError, _sentence)

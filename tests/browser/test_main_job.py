@@ -10,6 +10,7 @@ from playwright.sync_api import expect
 from pondrel.core.circuit.fault import parse_fault
 from pondrel.core.circuit.measure import measure
 from pondrel.core.circuit.read.sheet import parse_sheet
+from pondrel.core.vehicle.facts import Facts
 from pondrel.demo.load import SHEETS
 from pondrel.store.db import DATABASE, atomic, opened
 from pondrel.store.jobs import add_job
@@ -407,7 +408,7 @@ def test_focus_is_never_taken_from_what_has_it(bench):
 def test_a_long_ladder_scrolls_by_itself_and_keeps_the_leads_in_view(chromium, tmp_path):
     conn = opened(tmp_path / DATABASE)
     with atomic(conn):
-        add_trace(conn, add_job(conn, add_vehicle(conn, "Long lorry"), "Lamp dim"), add_sheet(conn, chain(30)))
+        add_trace(conn, add_job(conn, add_vehicle(conn, Facts("Long lorry")), "Lamp dim"), add_sheet(conn, chain(30)))
     conn.close()
     server = Server(tmp_path)
     for height in (800, 1100):

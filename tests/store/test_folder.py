@@ -14,6 +14,7 @@ import pytest
 from click.testing import CliRunner
 
 from pondrel.cli import main
+from pondrel.core.vehicle.facts import Facts
 from pondrel.demo.load import load_demo
 from pondrel.store.bay import page_of_jobs
 from pondrel.store.conclusions import conclusions_of, standing_conclusion
@@ -188,7 +189,7 @@ def test_a_database_is_made_whole_or_not_at_all(tmp_path):
     path = tmp_path / DATABASE
 
     def fails(conn):
-        add_vehicle(conn, "Bus 9")
+        add_vehicle(conn, Facts("Bus 9"))
         raise RuntimeError("in between")
 
     with pytest.raises(RuntimeError):
@@ -218,7 +219,7 @@ def test_a_demo_that_is_killed_in_the_making_leaves_no_empty_depot(tmp_path):
 def test_a_reset_keeps_a_copy_of_what_was_entered(data_folder):
     conn = connect(data_folder / DATABASE)
     with atomic(conn):
-        add_job(conn, add_vehicle(conn, "Bus 99"), "entered by hand")
+        add_job(conn, add_vehicle(conn, Facts("Bus 99")), "entered by hand")
     conn.close()
     assert "is kept as" in load_demo(data_folder, reset=True)
     (copy,) = (data_folder / BACKUPS).glob("*.sqlite")

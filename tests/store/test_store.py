@@ -7,6 +7,7 @@ import sqlite3
 import pytest
 
 from pondrel.core.base.errors import PondrelError, SheetError
+from pondrel.core.vehicle.facts import Facts
 from pondrel.store import db
 from pondrel.store.bay import Wanted, keep_outlook, page_of_jobs, refresh_all, refresh_job
 from pondrel.store.conclusions import add_conclusion, conclusions_of, is_concluded
@@ -32,7 +33,7 @@ def conn(tmp_path):
 def job(conn) -> int:
     """A job with one circuit taken up; its trace has the same number."""
     with db.atomic(conn):
-        number = add_job(conn, add_vehicle(conn, "Bus 9"), "dark", "cold mornings", "Oda")
+        number = add_job(conn, add_vehicle(conn, Facts("Bus 9")), "dark", "cold mornings", "Oda")
         assert add_trace(conn, number, add_sheet(conn, STEP_LIGHT)) == number
         return number
 
@@ -192,7 +193,7 @@ def test_reopening_keeps_the_old_conclusion_its_parts_and_its_basis(conn, job):
 
 
 def test_the_bay_tells_whose_move_it_is_and_what_each_job_waits_for(conn, job):
-    other = add_job(conn, add_vehicle(conn, "Van"), "does not run")
+    other = add_job(conn, add_vehicle(conn, Facts("Van")), "does not run")
     read(conn, job, "3.9")
     refresh_all(conn)
     assert {r.vehicle: r.waits_for for r in page_of_jobs(conn, 10)} == {
@@ -233,7 +234,7 @@ def test_the_bay_comes_in_pages_that_hold_every_job_once(conn, job):
 
 
 def test_jobs_are_found_by_party_person_vehicle_and_words(conn, job):
-    van = add_vehicle(conn, "Van", plate="MW 1")
+    van = add_vehicle(conn, Facts("Van", plate="MW 1"))
     for person, complaint in (("Oda", "horn silent"), ("Wim", "Horn croaks")):
         add_job(conn, van, complaint, person=person)
     refresh_all(conn)
@@ -269,11 +270,12 @@ def test_what_a_trace_comes_to_is_told_while_its_evidence_stands_as_it_did(conn,
 
 
 def test_vehicles_have_names_of_their_own(conn):
-    add_vehicle(conn, "Bus 9", "Quessel", "Hop", "2019")
+    add_vehicle(conn, Facts("Bus 9", "Quessel", "Hop", "2019"))
     assert all_vehicles(conn)[0].described == "Quessel Hop 2019"
-    for name in ("Bus 9", ""):
-        with pytest.raises(sqlite3.IntegrityError):
-            add_vehicle(conn, name)
+    with pytest.raises(PondrelError, match="There is a vehicle 'Bus 9' already"):
+        add_vehicle(conn, Facts("Bus 9"))
+    with pytest.raises(sqlite3.IntegrityError):
+        add_vehicle(conn, Facts(""))
 
 
 def test_a_job_needs_an_existing_vehicle_and_a_trace_an_existing_sheet(conn, job):
@@ -312,7 +314,7 @@ def test_sheets_are_found_by_words_and_family(conn):
 def test_corrections_are_kept_with_who_and_when_and_never_changed(conn):
     with db.atomic(conn):
         sheet = add_sheet(conn, STEP_LIGHT)
-        vehicle = add_vehicle(conn, "Bus 9")
+        vehicle = add_vehicle(conn, Facts("Bus 9"))
         add_correction(conn, sheet, vehicle, "C2.1", "pins 1 and 2 are swapped", "Oda")
         add_correction(conn, sheet, None, "", "the fuse is a 15", "")
     found = corrections_of(conn, [sheet])

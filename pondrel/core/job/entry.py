@@ -2,21 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
-from ..base.brief import first_unshowable, quoted
-from ..base.errors import PondrelError
+from ..base.brief import quoted
+from ..base.written import Content, EntryError, EntryField, EntryKind, Value, checked_fields
 from ..circuit.unplug import in_words
 from ..evidence.registry import SORTS
 
 __all__ = [
     "KINDS",
     "WAITS_FOR",
-    "Content",
     "Entry",
-    "EntryError",
-    "EntryKind",
     "acknowledged",
     "answer_of",
     "Struck",
@@ -26,16 +23,6 @@ __all__ = [
     "title_of",
     "words_of",
 ]
-
-LONGEST_TEXT = 2000  # characters of a field where nothing else is said
-MOST_FIELDS = 20
-
-Value = str | float | bool | None
-Content = Mapping[str, Value]
-
-
-class EntryError(PondrelError):
-    """What was to be written down is not whole, or not of its kind."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,28 +58,6 @@ class Entry:
     def stands(self) -> bool:
         """Whether it has not been struck out."""
         return self.struck is None
-
-
-@dataclass(frozen=True, slots=True)
-class EntryField:
-    """A field of a kind of entry: its type, whether it must be filled, and the values that it may have (any text where there are none)."""
-
-    name: str
-    words: str
-    required: bool = True
-    choices: tuple[str, ...] = ()
-    type: type[str] | type[float] | type[bool] = str
-    longest: int = LONGEST_TEXT
-
-
-@dataclass(frozen=True, slots=True)
-class EntryKind:
-    """A kind of entry: its ``title`` in the record, its fields, and how its content reads."""
-
-    name: str
-    title: str
-    fields: tuple[EntryField, ...]
-    reads: Callable[[Content], str] = lambda content: str(content.get("text") or "")
 
 
 def _text(words: str, required: bool = True) -> EntryField:
@@ -185,41 +150,7 @@ def checked_content(kind: str, given: Mapping[str, Value]) -> dict[str, Value]:
         fields = KINDS[kind].fields
     else:
         raise EntryError(f"{quoted(kind)} is no kind of entry: {', '.join((*KINDS, *SORTS))} are.")
-    extra = [name for name in given if name not in {f.name for f in fields}]
-    if extra or len(given) > MOST_FIELDS:
-        raise EntryError(f"{quoted(extra[0] if extra else kind)} has no place in '{title_of(kind)}': it holds {_listed(fields)}.")
-    return {field.name: _checked(field, given.get(field.name)) for field in fields}
-
-
-def _checked(field: EntryField, value: Value) -> Value:
-    if field.type is str:
-        return _checked_text(field, "" if value is None else str(value).strip())
-    if value is None and not field.required:
-        return None
-    if not isinstance(value, (bool, int, float) if field.type is float else bool):
-        raise EntryError(f"{field.words} must be {'a number' if field.type is float else 'yes or no'}, got {quoted(value)}.")
-    return value
-
-
-def _checked_text(field: EntryField, text: str) -> str:
-    if not text and field.required:
-        raise EntryError(f"{field.words} is missing: write it down in a few words{_choices(field)}.")
-    if len(text) > field.longest:
-        raise EntryError(f"{field.words} is {len(text):,} characters long; at most {field.longest:,} fit. Shorten it: nothing was written.")
-    bad = first_unshowable(text)
-    if bad:
-        raise EntryError(f"{field.words} holds a character that no screen can show ({bad}). Delete it: nothing was written.")
-    if text and field.choices and text not in field.choices:
-        raise EntryError(f"{quoted(text)} is not one of {', '.join(field.choices)}.")
-    return text
-
-
-def _choices(field: EntryField) -> str:
-    return f", one of {', '.join(field.choices)}" if field.choices else ""
-
-
-def _listed(fields: Iterable[EntryField]) -> str:
-    return ", ".join(f.name for f in fields)
+    return checked_fields(title_of(kind), fields, given)
 
 
 def acknowledged(entries: Iterable[Entry]) -> frozenset[str]:

@@ -12,13 +12,14 @@ from werkzeug.wrappers import Response
 
 from ...core.base.errors import PondrelError
 from ...core.job.entry import KINDS, WAITS_FOR, is_evidence
+from ...core.vehicle.facts import checked_facts
 from ...store.bay import refresh_job
 from ...store.entries import add_entry, strike_entry
 from ...store.files import file_path, get_file, keep_file
 from ...store.jobs import add_job
 from ...store.sheets import get_sheet, sheet_titles
 from ...store.traces import add_trace
-from ...store.vehicles import add_vehicle, all_vehicles, get_vehicle, vehicle_named
+from ...store.vehicles import add_vehicle, all_vehicles, get_vehicle
 from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import checked, typed, whole
@@ -83,10 +84,7 @@ def _sheet_chosen(conn: sqlite3.Connection, text: str) -> int:
 
 def _vehicle_chosen(conn: sqlite3.Connection, given: dict[str, str]) -> int:
     if given["new_vehicle"]:
-        name = checked("The vehicle's name", given["new_vehicle"], LONGEST_NAME)
-        if vehicle_named(conn, name):
-            raise PondrelError(f"There is a vehicle '{name}' already: choose it from the list.")
-        return add_vehicle(conn, name)
+        return add_vehicle(conn, checked_facts({"name": given["new_vehicle"]}))
     vehicle_id = whole(given["vehicle"])
     if vehicle_id is None or get_vehicle(conn, vehicle_id) is None:
         raise PondrelError("No vehicle is chosen: pick one from the list or name a new one.")

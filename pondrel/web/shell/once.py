@@ -5,14 +5,16 @@ from __future__ import annotations
 import secrets
 from collections.abc import Callable
 
-from flask import Flask, request
+from flask import Flask, request, session
 
-from ...store.written import is_written, once
+from ...store.written import KEY, is_written, once
 from .database import get_db
 
 __all__ = ["FIELD", "init_app", "was_written", "written_once"]
 
 FIELD = "key"
+KEYS_TOLD = 8
+_WRITTEN = "written"
 
 
 def new_key() -> str:
@@ -27,9 +29,18 @@ def was_written() -> bool:
 
 def written_once(write: Callable[[], str]) -> str:
     """What ``write`` answers, which runs in a transaction; or what it answered when this form was sent before."""
-    return once(get_db(), request.form.get(FIELD, ""), write)
+    key = request.form.get(FIELD, "")
+    answer = once(get_db(), key, write)
+    if KEY.fullmatch(key):
+        session[_WRITTEN] = [*(k for k in session.get(_WRITTEN, []) if k != key), key][-KEYS_TOLD:]
+    return answer
+
+
+def written_keys() -> str:
+    """The keys of the forms that this browser had written last, with spaces between: what it keeps of them it can let go."""
+    return " ".join(session.get(_WRITTEN, []))
 
 
 def init_app(app: Flask) -> None:
-    """Give the templates ``form_key``."""
-    app.jinja_env.globals["form_key"] = new_key
+    """Give the templates ``form_key`` and ``written_keys``."""
+    app.jinja_env.globals.update(form_key=new_key, written_keys=written_keys)

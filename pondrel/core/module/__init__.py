@@ -1,0 +1,1 @@
+"""What control modules tell: fault codes and their structure, who answers when all are called."""
