@@ -15,7 +15,7 @@ from ..core.circuit.sheet import Sheet
 from ..core.evidence.line import parse_line
 from ..core.evidence.registry import content_of, item_from, sort_of
 from ..core.isolate import Workup, closing, isolate
-from ..core.job.entry import is_evidence
+from ..core.job.kinds import is_evidence
 from ..core.vehicle.facts import Facts
 from ..store.bay import refresh_job
 from ..store.conclusions import add_conclusion

@@ -7,7 +7,8 @@ import sqlite3
 from collections.abc import Mapping, Sequence
 
 from ..core.base.written import Value
-from ..core.job.entry import Entry, Struck, checked_content
+from ..core.job.entry import Entry, Struck
+from ..core.job.kinds import checked_content
 from .db import now
 
 __all__ = ["add_entry", "entries_of", "evidence_ids", "strike_entry"]

@@ -9,10 +9,11 @@ from dataclasses import dataclass
 from ..core.base.errors import PondrelError, SheetError
 from ..core.circuit.read.sheet import parse_sheet
 from ..core.circuit.sheet import Sheet
+from ..core.job.which import Phrase, kept_phrases, phrases_kept, phrases_of
 from .db import now
 
 __all__ = [
-    "SheetCard", "StoredSheet", "add_sheet", "families_of_sheets", "get_sheet", "replaced_by", "sheet_cards", "sheet_titles",
+    "SheetCard", "StoredSheet", "add_sheet", "families_of_sheets", "get_sheet", "phrases_of_sheets", "replaced_by", "sheet_cards", "sheet_titles",
     "sum_up_sheets", "versions_of",
 ]  # fmt: skip
 
@@ -41,8 +42,8 @@ VALUES (?, ?, ?, ?, ?, ?, ?)
 RETURNING id
 """
 _SUM_UP = """
-INSERT OR REPLACE INTO sheet_summary (sheet_id, parts, places, states, limits, note, flaw)
-VALUES (?, ?, ?, ?, ?, ?, ?)
+INSERT OR REPLACE INTO sheet_summary (sheet_id, parts, places, states, limits, note, flaw, words)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?)
 """
 _WITHOUT_SUMMARY = """
 SELECT id, text FROM sheet
@@ -107,7 +108,7 @@ def add_sheet(conn: sqlite3.Connection, text: str, replaces_id: int | None = Non
 def _sum_up(conn: sqlite3.Connection, sheet_id: int, sheet: Sheet) -> None:
     """Write what the Library tells of a sheet."""
     counts = (len(sheet.parts), len(sheet.places), len(sheet.states), len(sheet.limits))
-    conn.execute(_SUM_UP, (sheet_id, *counts, sheet.note, ""))
+    conn.execute(_SUM_UP, (sheet_id, *counts, sheet.note, "", phrases_kept(phrases_of(sheet))))
 
 
 def sum_up_sheets(conn: sqlite3.Connection) -> None:
@@ -116,7 +117,7 @@ def sum_up_sheets(conn: sqlite3.Connection) -> None:
         try:
             _sum_up(conn, sheet_id, parse_sheet(text))
         except SheetError as error:
-            conn.execute(_SUM_UP, (sheet_id, 0, 0, 0, 0, "", str(error)[:300]))
+            conn.execute(_SUM_UP, (sheet_id, 0, 0, 0, 0, "", str(error)[:300], ""))
 
 
 @dataclass(frozen=True, slots=True)
@@ -159,6 +160,12 @@ def families_of_sheets(conn: sqlite3.Connection) -> tuple[list[str], int]:
 def sheet_titles(conn: sqlite3.Connection) -> list[tuple[int, str]]:
     """Id and title of every sheet's current version, by title."""
     return [(row[0], row[1]) for row in conn.execute(f"SELECT id, title FROM sheet WHERE {_CURRENT} ORDER BY title, id")]
+
+
+def phrases_of_sheets(conn: sqlite3.Connection) -> dict[int, tuple[Phrase, ...]]:
+    """What every current sheet says of itself in words, by its id."""
+    sql = f"SELECT sheet.id, words FROM sheet JOIN sheet_summary ON sheet_summary.sheet_id = sheet.id WHERE {_CURRENT} ORDER BY sheet.id"
+    return {row[0]: kept_phrases(row[1]) for row in conn.execute(sql)}
 
 
 def get_sheet(conn: sqlite3.Connection, sheet_id: int) -> StoredSheet | None:

@@ -17,7 +17,7 @@ import pytest
 from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.evidence.registry import item_from, item_of
 from pondrel.core.isolate import Workup, isolate
-from pondrel.core.job.entry import is_evidence
+from pondrel.core.job.kinds import is_evidence
 from pondrel.store import db
 from pondrel.store.bay import page_of_jobs
 from pondrel.store.conclusions import conclusions_of

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from .brief import first_unshowable, quoted
 from .errors import PondrelError
 
-__all__ = ["Content", "EntryError", "EntryField", "EntryKind", "Value", "checked_fields"]
+__all__ = ["Content", "EntryError", "EntryField", "EntryKind", "Value", "checked_entry", "checked_fields"]
 
 LONGEST_TEXT = 2000  # characters of a field where nothing else is said
 MOST_FIELDS = 20
@@ -35,12 +35,19 @@ class EntryField:
 
 @dataclass(frozen=True, slots=True)
 class EntryKind:
-    """A kind of entry: its ``title`` in the record, its fields, and how its content reads."""
+    """A kind of entry: its ``title`` in the record, its fields, how its content ``reads``, and a ``check`` of the fields together, which
+    gives the content as it is kept or raises PondrelError with one sentence."""
 
     name: str
     title: str
     fields: tuple[EntryField, ...]
     reads: Callable[[Content], str] = lambda content: str(content.get("text") or "")
+    check: Callable[[dict[str, Value]], dict[str, Value]] = lambda content: content
+
+
+def checked_entry(kind: EntryKind, given: Mapping[str, Value]) -> dict[str, Value]:
+    """The content of an entry of a kind as it is written down. Raises PondrelError with one sentence."""
+    return kind.check(checked_fields(kind.title, kind.fields, given))
 
 
 def checked_fields(title: str, fields: Iterable[EntryField], given: Mapping[str, Value]) -> dict[str, Value]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..check.limit import Limit
+from .fits import Fit
 
 __all__ = ["WHATS", "SheetLimit"]
 
@@ -14,7 +15,8 @@ WHATS = {"volts": "V", "drop": "V", "ohms": "Ω", "amps": "A"}
 @dataclass(frozen=True, slots=True)
 class SheetLimit:
     """One limit on a sheet. ``what``: volts at a node against battery minus, drop from one node to another, ohms of a part or between two
-    nodes, amps through a part; ``state`` where it holds, empty for all."""
+    nodes, amps through a part; ``state`` where it holds, empty for all;
+    ``fits`` the vehicles that it is for, all where empty."""
 
     what: str
     start: str
@@ -23,6 +25,7 @@ class SheetLimit:
     state: str
     limit: Limit
     note: str = ""
+    fits: tuple[Fit, ...] = ()
 
     @property
     def where(self) -> str:

@@ -10,6 +10,7 @@ from typing import Any
 from ..base.brief import listed, near, quoted
 from ..base.errors import FaultError, ReadingError
 from .connector import FACES, Connector
+from .fits import Fit
 from .limit import SheetLimit
 from .part import GROUND, SUPPLY, Element, Kind, Mode, Span
 from .tables import Code, OutcomeTable
@@ -150,7 +151,8 @@ class State:
 
 @dataclass(frozen=True)
 class Sheet:
-    """A circuit under test. ``minus`` is the node of battery minus, the zero of every voltage."""
+    """A circuit under test. ``minus`` is the node of battery minus, the zero of every voltage; ``fits`` are the vehicles that it is for,
+    any where empty."""
 
     title: str
     supply_volts: float
@@ -165,6 +167,7 @@ class Sheet:
     caution: str = ""
     acknowledge: bool = False
     limits: tuple[SheetLimit, ...] = ()
+    fits: tuple[Fit, ...] = ()
     observe: Mapping[str, Any] = field(default_factory=dict)
     codes: Mapping[str, Code] = field(default_factory=dict)
     tables: Mapping[str, OutcomeTable] = field(default_factory=dict)

@@ -14,10 +14,11 @@ from . import sorts
 from .asked import Measurement, Question
 from .items import Item, Observation, Reading
 from .sort import Hint, NumberSort, Sort, WordSort
+from .told import Told
 
 __all__ = [
-    "SORTS", "VERBS", "WORD_SORTS", "columns_of", "content_of", "hints", "item_from", "item_of", "left_out", "number_sort", "on_offer",
-    "outcomes_of", "sort_of", "sort_of_verb", "test_of", "word_sort",
+    "SORTS", "VERBS", "WORD_SORTS", "carried", "columns_of", "content_of", "hints", "item_from", "item_of", "left_out", "number_sort",
+    "on_offer", "outcomes_of", "sort_of", "sort_of_verb", "test_of", "word_sort",
 ]  # fmt: skip
 
 
@@ -111,6 +112,11 @@ def on_offer(sheet: Sheet) -> tuple[Question, ...]:
 def hints(sheet: Sheet, items: Iterable[Observation]) -> tuple[Hint, ...]:
     """What observations say beyond one lasting fault, one hint each."""
     return tuple(word_sort(item).hint(sheet, item) for item in items)
+
+
+def carried(told: Told) -> tuple[tuple[str, str], ...]:
+    """What a circuit takes from what the customer told: pairs of a sort and its outcome."""
+    return tuple((name, outcome) for name, sort in WORD_SORTS.items() for outcome in sort.from_complaint(told))
 
 
 def left_out(items: Iterable[Observation]) -> frozenset[str]:

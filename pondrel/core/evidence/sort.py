@@ -22,6 +22,7 @@ from ..circuit.safety import Caution
 from ..circuit.sheet import Sheet
 from .asked import Measurement, Question
 from .items import Item, Observation
+from .told import Told
 
 __all__ = ["CHANGED", "Field", "Hint", "NumberSort", "Sort", "WordSort", "World", "head_of", "parts_at", "within_reach"]
 
@@ -156,6 +157,8 @@ class WordSort(Sort):
     numbers = ""  # an example of a number that may stand for a word, empty where none does
     shows_more = False  # whether it shows faults that no meter does
     weighs = True  # whether it says anything about faults
+    from_ledger: Mapping[str, str] = {}  # by whether a part renewed for the complaint helped: the outcome that this is
+    answers_for = ""  # the sort whose questions it answers as well, by somebody else's mouth
     fields = (
         Field("state", "The state"), Field("subject", "What it is about"), Field("outcome", "The answer"), Field("note", "The note"),
     )  # fmt: skip
@@ -179,6 +182,10 @@ class WordSort(Sort):
     def hint(self, sheet: Sheet, item: Observation) -> Hint:
         """What it says beyond one lasting fault."""
         return Hint()
+
+    def from_complaint(self, told: Told) -> tuple[str, ...]:
+        """The outcomes that what the customer told amounts to, where it is about no subject."""
+        return ()
 
     def leaves_out(self, item: Observation) -> frozenset[str]:
         """Places, instruments, states, parts and accesses that cannot be got at because of it."""

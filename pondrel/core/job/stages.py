@@ -9,7 +9,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from ..evidence.registry import SORTS
-from .entry import WAITS_FOR, Entry, standing
+from .entry import Entry, standing
+from .kinds import WAITS_FOR
 
 __all__ = ["DONE", "GO_ON", "GROUPS", "OFF", "STAGES", "WAITS", "Known", "Stage", "State", "move_of", "state_of"]
 

@@ -11,7 +11,8 @@ from flask import abort
 from ...core.circuit.sheet import Sheet
 from ...core.evidence.items import Item
 from ...core.isolate import Workup
-from ...core.job.entry import Entry, is_evidence
+from ...core.job.entry import Entry
+from ...core.job.kinds import is_evidence
 from ...core.job.stages import State, state_of
 from ...store.bay import known_of
 from ...store.conclusions import Conclusion, conclusions_of

@@ -8,7 +8,8 @@ from ...core.check import Finding
 from ...core.evidence.items import Reading
 from ...core.evidence.limits import findings_of
 from ...core.isolate import replay
-from ...core.job.entry import Entry, is_evidence, words_of
+from ...core.job.entry import Entry
+from ...core.job.kinds import is_evidence, words_of
 from ..shell.titles import line_title
 from ..shell.workshop import units
 from ..shell.workups import workups

@@ -11,7 +11,7 @@ from werkzeug.datastructures import FileStorage
 from werkzeug.wrappers import Response
 
 from ...core.base.errors import PondrelError
-from ...core.job.entry import KINDS, WAITS_FOR, is_evidence
+from ...core.job.kinds import KINDS, WAITS_FOR, is_evidence
 from ...core.vehicle.facts import checked_facts
 from ...store.bay import refresh_job
 from ...store.entries import add_entry, strike_entry

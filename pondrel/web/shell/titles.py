@@ -16,7 +16,8 @@ from ...core.circuit.sights import sight_of
 from ...core.evidence.asked import Measurement, Question
 from ...core.evidence.items import Item, Reading
 from ...core.isolate import Advice
-from ...core.job.entry import Entry, answer_of
+from ...core.job.entry import Entry
+from ...core.job.kinds import answer_of
 from ...core.meter.instrument import INSTRUMENTS
 from .words import METER_WORDS, minutes_text, options
 

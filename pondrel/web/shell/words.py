@@ -13,7 +13,7 @@ from ...core.circuit.connector import pin_at
 from ...core.circuit.unplug import in_words
 from ...core.evidence.registry import WORD_SORTS
 from ...core.isolate import ORDERS, percent
-from ...core.job.entry import title_of
+from ...core.job.kinds import title_of
 from ...core.meter.instrument import INSTRUMENTS
 
 __all__ = ["METER_WORDS", "init_app", "minutes_text", "options", "reading_text"]

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from ...core.base.conditions import split_conditions
 from ...core.base.errors import ReadingError
 from ...core.check import Finding
-from ...core.job.entry import Entry, title_of
+from ...core.job.entry import Entry
+from ...core.job.kinds import title_of
 from ..jobs.docket import Docket
 from ..shell.attempt import attempt
 from ..shell.titles import around, part_or_place, told

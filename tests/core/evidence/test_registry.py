@@ -13,7 +13,7 @@ import pytest
 from pondrel.core.evidence.items import Observation, Reading
 from pondrel.core.evidence.registry import SORTS, WORD_SORTS, columns_of, content_of, item_from, item_of
 from pondrel.core.evidence.trend import EARLIER
-from pondrel.core.job.entry import checked_content, title_of
+from pondrel.core.job.kinds import checked_content, title_of
 
 SMELL = '''
 """A trial sort: what the nose finds. One file, and nothing else."""

@@ -7,7 +7,8 @@ from dataclasses import replace
 import pytest
 
 from pondrel.core.base.written import EntryError
-from pondrel.core.job.entry import KINDS, Entry, Struck, answer_of, checked_content, words_of
+from pondrel.core.job.entry import Entry, Struck
+from pondrel.core.job.kinds import KINDS, answer_of, checked_content, words_of
 from pondrel.core.job.stages import ASIDE, DONE, GO_ON, GROUPS, OFF, STAGES, WAITS, Known, move_of, state_of
 
 KNOWN = Known("dim lamps", "when wet", {1: "Step lights"})

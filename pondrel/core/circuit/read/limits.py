@@ -13,6 +13,7 @@ from ...base.errors import ReadingError
 from ...check.limit import KINDS, Limit, around, kind_of_source
 from ..limit import WHATS, SheetLimit
 from ..sheet import Part, State
+from .fits import fits_of
 from .reader import Reader
 
 __all__ = ["limits_of"]
@@ -20,7 +21,7 @@ __all__ = ["limits_of"]
 MOST_LIMITS = 400
 _ENDS = ("at", "from", "to", "of")
 _TEXTS = (*_ENDS, "state", "source", "note", "conditions")
-_KEYS = ("what", *_TEXTS, "least", "most", "nominal", "percent", "temperature", "whose")
+_KEYS = ("what", *_TEXTS, "least", "most", "nominal", "percent", "temperature", "whose", "fits")
 
 
 def limits_of(reader: Reader, value: Any, parts: Mapping[str, Part], states: Mapping[str, State]) -> tuple[SheetLimit, ...]:
@@ -53,10 +54,11 @@ def limits_of(reader: Reader, value: Any, parts: Mapping[str, Part], states: Map
             reader.flaw(f"{path}.state", "is missing: volts and amperes depend on the state")
         if not texts["source"]:
             reader.flaw(f"{path}.source", "is missing: a limit says who gives it, 'common practice' if nobody does")
+        fits = fits_of(reader, given.get("fits"), f"{path}.fits")
         limit = _limit(reader, path, given, WHATS[what], texts["source"], _conditions(reader, path, given, texts["conditions"]))
         if reader.count == flaws and limit is not None:
             start, end = (texts["at"], "") if what == "volts" else (texts["from"], texts["to"])
-            found.append(SheetLimit(what, start, end, texts["of"], texts["state"], limit, texts["note"]))
+            found.append(SheetLimit(what, start, end, texts["of"], texts["state"], limit, texts["note"], fits))
     return tuple(found)
 
 

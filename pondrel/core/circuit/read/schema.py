@@ -38,6 +38,13 @@ _CONNECTOR = {
 _CODE = {
     "at": _TEXT, "state": _TEXT, "below": {"type": "number"}, "above": {"type": "number"}, "fed": _TEXT, "meaning": _TEXT, "note": _TEXT,
 }  # fmt: skip
+_TEXTS = {"type": ["string", "array"], "items": _TEXT}
+_FIT = {
+    "type": "object",
+    "additionalProperties": False,
+    "properties": {"make": _TEXT, "model": _TEXT, "years": {"type": ["string", "number"]}, "options": _TEXTS},
+}
+_FITS = {"oneOf": [_FIT, {"type": "array", "items": _FIT}]}
 _SHARES = {"type": "array", "minItems": 2, "items": {"type": "number", "minimum": 0, "maximum": 1}}
 _TABLE = {
     "minutes": _MINUTES, "state": _TEXT, "behind": _TEXT, "note": _TEXT, "caution": _TEXT, "acknowledge": _FLAG,
@@ -59,6 +66,7 @@ def json_schema() -> dict[str, Any]:
             "title": {"type": "string", "minLength": 1},
             "family": _TEXT,
             "note": _TEXT,
+            "fits": _FITS,
             "caution": _TEXT,
             "acknowledge": _FLAG,
             "supply": _closed({"nominal": {"type": "number", "exclusiveMinimum": 0}, "unit": {"const": "V"}}),
@@ -81,7 +89,9 @@ def json_schema() -> dict[str, Any]:
 def _limit() -> dict[str, Any]:
     numbers = {key: {"type": "number"} for key in ("least", "most", "nominal", "percent", "temperature")}
     texts = dict.fromkeys(("at", "from", "to", "of", "state", "source", "note", "conditions"), _TEXT)
-    schema = _closed({"what": {"enum": list(WHATS)}, "whose": {"enum": list(LIMIT_KINDS)}, **texts, **numbers}, ["what", "source"])
+    schema = _closed(
+        {"what": {"enum": list(WHATS)}, "whose": {"enum": list(LIMIT_KINDS)}, **texts, **numbers, "fits": _FITS}, ["what", "source"]
+    )
     return {**schema, "anyOf": [{"required": ["least"]}, {"required": ["most"]}, {"required": ["nominal", "percent"]}]}
 
 

@@ -18,6 +18,7 @@ from ..part import Dial, Kind
 from ..safety import ACTS
 from ..sheet import Access, Part, Place, Sheet, State, dial_text
 from .connectors import PIN_KEYS, connectors_of, pin_of
+from .fits import fits_of
 from .limits import limits_of
 from .plain import Plain, load_plain
 from .reader import LONGEST_NAME, Reader, allowed
@@ -27,7 +28,7 @@ __all__ = ["FORMAT", "MOST_STATES", "parse_sheet", "read_sheet"]
 
 FORMAT = "pondrel-sheet/1"
 TOP_KEYS = (
-    *("format", "title", "family", "note", "caution", "acknowledge", "supply", "access", "places", "parts", "states"),
+    *("format", "title", "family", "note", "fits", "caution", "acknowledge", "supply", "access", "places", "parts", "states"),
     *("connectors", "limits", "observe", "codes", "tests"),
 )
 NAME = re.compile(r"[^\s,=*\x00-\x1f](?:[^,=\x00-\x1f]*[^\s,=\x00-\x1f])?")
@@ -74,6 +75,7 @@ def read_sheet(plain: Plain) -> Sheet:
     _observe(reader, observe)
     limits = limits_of(reader, top.get("limits"), parts, states)
     codes = codes_of(reader, top.get("codes"), parts, states)
+    fits = fits_of(reader, top.get("fits"), "fits")
     tables = tables_of(reader, top.get("tests"), parts, states, access)
     if reader.flaws:
         raise SheetError(reader.told)
@@ -82,7 +84,7 @@ def read_sheet(plain: Plain) -> Sheet:
         family=reader.text(top.get("family"), "family"), note=reader.text(top.get("note"), "note"),
         caution=reader.text(top.get("caution"), "caution"),
         acknowledge=reader.flag(top, "acknowledge", ""),
-        limits=limits, observe=observe, codes=codes, tables=tables, connectors=connectors,
+        fits=fits, limits=limits, observe=observe, codes=codes, tables=tables, connectors=connectors,
     )  # fmt: skip
 
 

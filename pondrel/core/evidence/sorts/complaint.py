@@ -6,6 +6,7 @@ from ...base.judgement import judged
 from ...circuit.sheet import Sheet
 from ..items import Observation
 from ..sort import Hint, WordSort
+from ..told import Told
 
 PLACE = 60
 
@@ -20,6 +21,10 @@ class When(WordSort):
     verbs = ("when",)
     answers = {"sometimes": ("intermittent", "now and then"), "always": ("permanent", "steady")}
     wants_subject = False
+
+    def from_complaint(self, told: Told) -> tuple[str, ...]:
+        """Whether it comes and goes, where that was said."""
+        return ("sometimes",) if told.comes_and_goes else ("always",) if told.often == "always" else ()
 
     def hint(self, sheet: Sheet, item: Observation) -> Hint:
         """For or against a fault that comes and goes."""

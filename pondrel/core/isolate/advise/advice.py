@@ -23,6 +23,7 @@ from ...base.judgement import OWN_RULE, judged
 from ...base.patience import breathe
 from ...circuit.sheet import Sheet
 from ...evidence.asked import Measurement, Question
+from ...evidence.contradictions import answered
 from ...evidence.items import observations
 from ...evidence.registry import left_out, outcomes_of, sort_of, word_sort
 from ...evidence.safety import cautions_for
@@ -374,8 +375,8 @@ def _at_the_battery(sheet: Sheet, outlook: Outlook, tests: tuple[Measurement, ..
 
 
 def worth_looking(belief: Belief) -> tuple[Question, ...]:
-    """What can be seen or read out and has not been yet."""
-    done = {item.test for item in observations(belief.items)}
+    """What can be seen or read out and has not been yet, nor been told."""
+    done = {item.test for item in observations(belief.items)} | answered(belief.items)
     return tuple(question for question in belief.workup.questions if question not in done)
 
 

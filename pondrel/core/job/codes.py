@@ -1,0 +1,136 @@
+"""Codes and roll calls in a job's record: read out, noted, cleared, read out again; and what all of it comes to."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from ..base.errors import PondrelError
+from ..base.written import Content, EntryField, EntryKind, Value
+from ..module.fault_code import FaultCode
+from ..module.read_out import LONGEST_READ_OUT, codes_kept, kept_codes
+from ..module.readings_out import Cleared, CodeStanding, Noted, Scan, standings
+from ..module.roll_call import RollCall, modules_named, roll_call
+from .entry import Entry, standing
+
+__all__ = ["CLEARING_LOSES", "CODE_KINDS", "JobCodes", "check_clearing", "codes_of", "scan_content"]
+
+CLEARING_LOSES = (
+    "Clearing deletes the codes and freeze frames in the vehicle, and its readiness monitors are lost: it has to be driven again before an "
+    "inspection. What was read out here stays in the record."
+)
+_CRASH = "crash"
+
+
+def _scan_reads(content: Content) -> str:
+    codes = kept_codes(str(content.get("codes") or "[]"))
+    if not codes:
+        return "no codes"
+    names = ", ".join(code.name for code in codes[:8]) + (" …" if len(codes) > 8 else "")
+    return f"{len(codes)} {'code' if len(codes) == 1 else 'codes'}: {names}" + (f" ({content['text']})" if content.get("text") else "")
+
+
+def _scan_checked(content: dict[str, Value]) -> dict[str, Value]:
+    return content | {"codes": codes_kept(kept_codes(str(content["codes"] or "[]")))}
+
+
+def _call_reads(content: Content) -> str:
+    return _call(content).says
+
+
+def _call(content: Content) -> RollCall:
+    return roll_call(modules_named(str(content.get("answered") or "")), modules_named(str(content.get("silent") or "")))
+
+
+def _call_checked(content: dict[str, Value]) -> dict[str, Value]:
+    call = _call(content)
+    return {"answered": ", ".join(call.answered), "silent": ", ".join(call.silent)}
+
+
+CODE_KINDS: tuple[EntryKind, ...] = (
+    EntryKind(
+        "scan",
+        "Codes read",
+        (
+            EntryField("codes", "The codes", required=False, longest=2 * LONGEST_READ_OUT),
+            EntryField("text", "How they were read out", required=False, longest=300),
+        ),
+        _scan_reads,
+        _scan_checked,
+    ),
+    EntryKind(
+        "code_note",
+        "About a code",
+        (
+            EntryField("code", "The code", longest=12),
+            EntryField("self_made", "Whether the work made it", type=bool),
+            EntryField("text", "Why", required=False, longest=300),
+        ),
+        lambda c: f"{c['code']}: {'made by the work itself' if c['self_made'] else 'real'}" + (f", {c['text']}" if c.get("text") else ""),
+    ),
+    EntryKind("cleared", "Codes cleared", (EntryField("text", "Why", required=False, longest=300),)),
+    EntryKind(
+        "roll_call",
+        "Roll call",
+        (
+            EntryField("answered", "Who answers", required=False, longest=4000),
+            EntryField("silent", "Who is silent", required=False, longest=4000),
+        ),
+        _call_reads,
+        _call_checked,
+    ),
+)
+
+
+def scan_content(codes: Iterable[FaultCode], text: str = "") -> dict[str, Value]:
+    """The content of a reading out."""
+    return {"codes": codes_kept(codes), "text": text}
+
+
+@dataclass(frozen=True, slots=True)
+class JobCodes:
+    """What the codes of a job come to: how often they were read out, each code with what became of it, the last roll call, and whether
+    they were cleared since they were read last."""
+
+    scans: int
+    codes: tuple[CodeStanding, ...]
+    call: RollCall | None
+    cleared_since: bool
+
+    @property
+    def counting(self) -> tuple[CodeStanding, ...]:
+        """The codes of the vehicle as it came."""
+        return tuple(one for one in self.codes if one.counts)
+
+    @property
+    def self_made(self) -> tuple[CodeStanding, ...]:
+        """The codes that the work itself made."""
+        return tuple(one for one in self.codes if not one.counts)
+
+
+def codes_of(entries: Sequence[Entry]) -> JobCodes:
+    """What the codes of a job come to, by its entries in the order in which they were written."""
+    scans = [Scan(entry.id, kept_codes(entry.text("codes"))) for entry in standing(entries, "scan")]
+    cleared = [Cleared(entry.id) for entry in standing(entries, "cleared")]
+    noted = [
+        Noted(entry.id, entry.text("code"), entry.content.get("self_made") is True, entry.text("text"))
+        for entry in standing(entries, "code_note")
+    ]
+    unplugged = [(entry.id, what) for entry in standing(entries) if (what := entry.text("unplugged"))]
+    call = next(reversed(standing(entries, "roll_call")), None)
+    last_scan, last_clearing = max((s.at for s in scans), default=0), max((c.at for c in cleared), default=0)
+    return JobCodes(
+        len(scans), standings(scans, cleared, noted, unplugged), _call(call.content) if call else None, last_clearing > last_scan
+    )
+
+
+def check_clearing(entries: Sequence[Entry]) -> None:
+    """Raises PondrelError where codes may not be cleared now: none read out since they were cleared last, or a crash among them."""
+    found = codes_of(entries)
+    if not found.scans or found.cleared_since:
+        raise PondrelError("Read the codes out first and keep them with their freeze frames: what is cleared is gone.")
+    crash = next((one.code for one in found.codes if _CRASH in one.code.text.lower()), None)
+    if crash:
+        raise PondrelError(
+            f"{crash.name} tells of a crash: that is not cleared from here. It is for people who are trained for that system."
+        )

@@ -1,0 +1,108 @@
+"""What may be written into a job's record besides evidence: each kind with its fields, and how it is read in a line."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from ..base.brief import quoted
+from ..base.written import Content, EntryError, EntryField, EntryKind, Value, checked_entry, checked_fields
+from ..circuit.unplug import in_words
+from ..evidence.registry import SORTS
+from .codes import CODE_KINDS
+from .complaint import COMPLAINT
+from .entry import Entry
+
+__all__ = ["KINDS", "WAITS_FOR", "answer_of", "checked_content", "is_evidence", "title_of", "words_of"]
+
+
+def _text(words: str, required: bool = True) -> EntryField:
+    return EntryField("text", words, required)
+
+
+def _conclusion(content: Content) -> str:
+    return f"{content.get('says')}" + (f", without proof: {content.get('reason')}" if content.get("reason") else "")
+
+
+def _tried(content: Content) -> str:
+    found = {"yes": "works as it should", "no": "does not work yet"}[str(content.get("works"))]
+    return f"{found}: {content.get('text')}" if content.get("text") else found
+
+
+def _handed(content: Content) -> str:
+    return str(content.get("text") or "to the customer")
+
+
+_PART = EntryField("part", "The part", False)
+_WORKS = EntryField("works", "Whether it works", choices=("yes", "no"))
+WAITS_FOR = ("a part", "an answer", "the road", "something else")
+
+KINDS: Mapping[str, EntryKind] = {
+    kind.name: kind
+    for kind in (
+        COMPLAINT,
+        *CODE_KINDS,
+        EntryKind("note", "Note", (_text("The note"),)),
+        EntryKind("action", "Done to the vehicle", (_text("What was done"),)),
+        EntryKind("bench", "Checked by itself", (_text("What was checked and what came of it"), _PART)),
+        EntryKind("capture", "Capture", (_text("What was captured"),)),
+        EntryKind("caution", "Caution read", (_text("The caution"),)),
+        EntryKind(
+            "conclusion",
+            "Found",
+            (
+                EntryField("says", "What was found"),
+                EntryField("reason", "The reason", False),
+                EntryField("faulty", "Whether parts are named", type=bool),
+                EntryField("proved", "Whether it is proved", type=bool),
+                EntryField("probability", "Its probability", False, type=float),
+            ),
+            _conclusion,
+        ),
+        EntryKind("remedy", "Repaired", (_text("What was done to mend it"), _PART)),
+        EntryKind("proof", "Proof", (_WORKS, _text("What was tried or read again", False)), _tried),
+        EntryKind("report", "Handed over", (_text("To whom, and what was said", False),), _handed),
+        EntryKind(
+            "waits",
+            "Waits",
+            (EntryField("for", "What it waits for", choices=WAITS_FOR), _text("What exactly", False)),
+            lambda c: f"for {c.get('for')}" + (f": {c.get('text')}" if c.get("text") else ""),
+        ),
+        EntryKind("aside", "Put aside", (_text("The reason"),)),
+        EntryKind("off", "Called off", (_text("The reason"),)),
+    )
+}  # fmt: skip
+
+
+def is_evidence(kind: str) -> bool:
+    """Whether entries of a kind are evidence about a circuit."""
+    return kind in SORTS
+
+
+def title_of(kind: str) -> str:
+    """What a kind of entry is called in the record."""
+    return SORTS[kind].title if kind in SORTS else KINDS[kind].title if kind in KINDS else kind
+
+
+def words_of(entry: Entry) -> str:
+    """An entry as a line of the record, without its time, who wrote it, and the answer of what is evidence."""
+    if entry.kind in KINDS:
+        return KINDS[entry.kind].reads(entry.content)
+    places = " to ".join(text for name in ("subject", "red", "black") if (text := entry.text(name)))
+    how = " ".join(text for text in (entry.text("instrument"), places) if text)
+    where = f"{how}, {entry.text('state')}" if entry.text("state") else how
+    off = in_words(entry.text("unplugged"))
+    return f"{where}, {off}" if off else where
+
+
+def answer_of(entry: Entry) -> str:
+    """The number or the outcome of an entry of evidence, as it was typed; empty for any other."""
+    return entry.text("value") or entry.text("outcome") if is_evidence(entry.kind) else ""
+
+
+def checked_content(kind: str, given: Mapping[str, Value]) -> dict[str, Value]:
+    """The content of an entry as it is written down: its kind's fields, texts trimmed. Raises EntryError with one sentence."""
+    if kind in KINDS:
+        return checked_entry(KINDS[kind], given)
+    if kind not in SORTS:
+        raise EntryError(f"{quoted(kind)} is no kind of entry: {', '.join((*KINDS, *SORTS))} are.")
+    return checked_fields(SORTS[kind].title, [EntryField(own.name, own.words, required=False) for own in SORTS[kind].fields], given)
