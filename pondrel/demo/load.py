@@ -1,4 +1,4 @@
-"""Loads the made-up depot: a travelling library and community bus yard with three vehicles and a job at every stage."""
+"""Loads the made-up depot: a travelling library and community bus yard with its vehicles and a job at every stage."""
 
 from __future__ import annotations
 
@@ -15,9 +15,13 @@ from ..core.circuit.sheet import Sheet
 from ..core.evidence.line import parse_line
 from ..core.evidence.registry import content_of, item_from, sort_of
 from ..core.isolate import Workup, closing, isolate
+from ..core.base.written import Value
+from ..core.job.codes import scan_content
 from ..core.job.kinds import is_evidence
-from ..core.vehicle.facts import Facts
+from ..core.module.read_out import codes_from_text
+from ..core.vehicle.facts import checked_facts
 from ..store.bay import refresh_job
+from ..store.carry import carry
 from ..store.conclusions import add_conclusion
 from ..store.corrections import add_correction
 from ..store.db import DATABASE, StoreError, backed_up, build, connect, made_as, mark
@@ -26,6 +30,7 @@ from ..store.folder import prepared, used_alone
 from ..store.jobs import add_job
 from ..store.sheets import add_sheet
 from ..store.traces import add_trace
+from ..store.vehicle_entries import add_vehicle_entry
 from ..store.vehicles import add_vehicle
 
 __all__ = ["SHEETS", "load_demo"]
@@ -68,7 +73,7 @@ class _Circuit(NamedTuple):
 def _fill(conn: sqlite3.Connection) -> None:
     mark(conn, "demo")
     depot = YAML(typ="safe").load(DEPOT)
-    vehicles = {name: add_vehicle(conn, Facts(name, **about)) for name, about in depot["vehicles"].items()}
+    vehicles = {name: _add_vehicle(conn, name, about) for name, about in depot["vehicles"].items()}
     texts = {file.stem: file.read_text(encoding="utf-8") for file in sorted(SHEETS.glob("*.yaml"))}
     sheets = {name: add_sheet(conn, text) for name, text in texts.items()}
     traced = {name for job in depot["jobs"] for line in job["record"] if (name := line.get("sheet"))}
@@ -77,6 +82,22 @@ def _fill(conn: sqlite3.Connection) -> None:
         add_correction(conn, sheets[told["sheet"]], vehicles[told["vehicle"]], told["part"], told["says"], told["person"], told["made_at"])
     for job in depot["jobs"]:
         _add_job(conn, job, vehicles[job["vehicle"]], circuits)
+
+
+def _add_vehicle(conn: sqlite3.Connection, name: str, about: dict[str, Any]) -> int:
+    """A vehicle of the depot with its own record: lines of one kind each, with who wrote them and when."""
+    record = about.pop("record", [])
+    facts = checked_facts({"name": name, **{key: str(value) for key, value in about.items()}})
+    vehicle = add_vehicle(conn, facts)
+    for line in record:
+        kind, person, at = line.pop("kind"), line.pop("person", ""), line.pop("made_at")
+        add_vehicle_entry(conn, vehicle, kind, _texts(line), unit=facts.unit, person=person, made_at=at)
+    return vehicle
+
+
+def _texts(line: Mapping[str, Any]) -> dict[str, Value]:
+    """What a line of the depot holds, its numbers as a person types them."""
+    return {name: value if isinstance(value, bool) else str(value) for name, value in line.items()}
 
 
 def _add_job(conn: sqlite3.Connection, told: dict[str, Any], vehicle: int, circuits: Mapping[str, _Circuit]) -> None:
@@ -88,13 +109,23 @@ def _add_job(conn: sqlite3.Connection, told: dict[str, Any], vehicle: int, circu
         when, name = _later(opened, line.pop("after")), line.pop("sheet", "")
         if name and name not in traces:
             traces[name] = add_trace(conn, job, circuits[name].id, person, opened)
+            carry(conn, job, person, when)
         trace = traces.get(name)
         if "line" in line:
             _add_evidence(conn, job, trace, circuits[name].sheet, line, person, when)
         elif "conclude" in line:
             _conclude(conn, job, traces[name], circuits[name].sheet, line["conclude"], person, when)
+        elif "codes" in line:
+            read = scan_content(codes_from_text(line["codes"]).codes, line.get("text", ""))
+            add_entry(conn, job, "scan", read, person=person, made_at=when)
+        elif "fitted" in line or "mileage" in line:
+            kind = "fitted" if "fitted" in line else "mileage"
+            content = line["fitted"] if kind == "fitted" else {"reads": line["mileage"], "renewed": False}
+            add_vehicle_entry(conn, vehicle, kind, _texts(content), job_id=job, person=person, made_at=when)
+            carry(conn, job, person, when)
         elif line:
-            add_entry(conn, job, line.pop("kind"), line, trace_id=trace, person=person, made_at=when)
+            add_entry(conn, job, line.pop("kind"), _texts(line), trace_id=trace, person=person, made_at=when)
+            carry(conn, job, person, when)
     refresh_job(conn, job)
 
 

@@ -13,8 +13,8 @@ from ..core.job.which import Phrase, kept_phrases, phrases_kept, phrases_of
 from .db import now
 
 __all__ = [
-    "SheetCard", "StoredSheet", "add_sheet", "families_of_sheets", "get_sheet", "phrases_of_sheets", "replaced_by", "sheet_cards", "sheet_titles",
-    "sum_up_sheets", "versions_of",
+    "SheetCard", "StoredSheet", "add_sheet", "families_of_sheets", "get_sheet", "phrases_of_sheets", "replaced_by", "sheet_cards",
+    "sheet_titles", "sum_up_sheets", "versions_of",
 ]  # fmt: skip
 
 

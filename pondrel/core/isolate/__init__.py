@@ -14,7 +14,7 @@ from .isolation import Isolation, isolate
 from .predict.plausible import asked_back
 from .predict.scale import off_scale
 from .predict.workup import Workup
-from .show.complaint import against_the_complaint
+from .show.complaint import Touch, against_the_complaint, touches
 from .show.descent import Descent, Loss, descent
 from .show.drawn_path import path_worth_drawing
 from .show.explain import Matrix, matrix, plain_severity
@@ -25,7 +25,8 @@ from .show.replay import Lead, replay
 
 __all__ = [
     "ORDERS", "Advice", "Alternative", "Belief", "Closing", "Descent", "Isolation", "Ladder", "Lead", "Likely", "Loss",
-    "Matrix", "Node", "PartRung", "PlaceRung", "Suspect", "Workup", "World", "against_the_complaint", "alternatives", "asked_back",
+    "Matrix", "Node", "PartRung", "PlaceRung", "Suspect", "Touch", "Workup", "World", "against_the_complaint", "alternatives", "asked_back",
     "check_items", "check_sheet", "cleared_stretches", "closing", "described", "descent", "isolate", "ladder", "led_by", "likely_outcomes",
-    "matrix", "meaning", "off_scale", "path_worth_drawing", "percent", "plain_severity", "replay", "separators", "targets", "update",
+    "matrix", "meaning", "off_scale", "path_worth_drawing", "percent", "plain_severity", "replay", "separators", "targets", "touches",
+    "update",
 ]  # fmt: skip

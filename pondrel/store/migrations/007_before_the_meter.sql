@@ -55,3 +55,14 @@ CREATE TRIGGER vehicle_strike_stays BEFORE DELETE ON vehicle_strike BEGIN SELECT
 -- What a sheet says of itself in words, by where it says it, so that circuits can be proposed without reading every sheet. Made anew.
 ALTER TABLE sheet_summary ADD COLUMN words TEXT NOT NULL DEFAULT '';
 DELETE FROM sheet_summary;
+
+-- A workshop's own lists of usual causes, by whose lists they are; the last table of an origin counts.
+CREATE TABLE cause_table (
+    id INTEGER PRIMARY KEY,
+    origin TEXT NOT NULL CHECK (origin <> ''),
+    lists TEXT NOT NULL CHECK (json_valid(lists)),
+    person TEXT NOT NULL DEFAULT '',
+    made_at TEXT NOT NULL
+);
+CREATE TRIGGER cause_table_kept BEFORE UPDATE ON cause_table BEGIN SELECT RAISE(ABORT, 'a table of causes is never changed'); END;
+CREATE TRIGGER cause_table_stays BEFORE DELETE ON cause_table BEGIN SELECT RAISE(ABORT, 'a table of causes is never deleted'); END;

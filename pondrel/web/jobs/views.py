@@ -14,6 +14,7 @@ from ...core.base.errors import PondrelError
 from ...core.job.kinds import KINDS, WAITS_FOR, is_evidence
 from ...core.vehicle.facts import checked_facts
 from ...store.bay import refresh_job
+from ...store.carry import carry
 from ...store.entries import add_entry, strike_entry
 from ...store.files import file_path, get_file, keep_file
 from ...store.jobs import add_job
@@ -71,8 +72,9 @@ def _opened(conn: sqlite3.Connection, given: dict[str, str]) -> str:
     job_id = add_job(conn, _vehicle_chosen(conn, given), complaint, conditions, person)
     if sheet_id is not None:
         add_trace(conn, job_id, sheet_id, person)
+    carry(conn, job_id, person)
     refresh_job(conn, job_id)
-    return url_for("jobs.show", job_id=job_id) if sheet_id is None else url_for("trace.show", job_id=job_id)
+    return url_for("complaint.show", job_id=job_id) if sheet_id is None else url_for("trace.show", job_id=job_id)
 
 
 def _sheet_chosen(conn: sqlite3.Connection, text: str) -> int:
@@ -187,6 +189,7 @@ def take_up(job_id: int) -> Response | tuple[str, int]:
         if known is not None:
             raise PondrelError(f"'{known.title}' is traced in this job already: go on there.")
         add_trace(conn, job_id, sheet_id, me())
+        carry(conn, job_id, me())
         refresh_job(conn, job_id)
         return url_for("trace.show", job_id=job_id, number=len(record.traces) + 1)
 
@@ -215,5 +218,5 @@ def _page_of(record: Record) -> str:
 def init_app(app: Flask) -> None:
     """Register the blueprint, and the stages that are worked at on the job's own page."""
     app.register_blueprint(bp)
-    for stage in ("Complaint", "Look", "Remedy", "Proof", "Report"):
+    for stage in ("Look", "Remedy", "Proof", "Report"):
         add_stop(app, Stop(stage, _page_of))

@@ -275,5 +275,5 @@ def schema() -> Response:
 def init_app(app: Flask) -> None:
     """Register the blueprint and the room."""
     app.register_blueprint(bp)
-    add_room(app, Room("Library", "sheets.index", "l", 90, ("sheets",), "there / searches, a adds, e edits"))
+    add_room(app, Room("Library", "sheets.index", "l", 90, ("sheets", "vehicles"), "there / searches, a adds, e edits"))
     app.add_template_filter(lambda value, unit: shown(value, unit), "quantity")

@@ -31,6 +31,7 @@ from ...core.isolate import (
     Descent,
     Isolation,
     Node,
+    Touch,
     Workup,
     World,
     against_the_complaint,
@@ -39,6 +40,7 @@ from ...core.isolate import (
     check_sheet,
     descent,
     isolate,
+    touches,
     update,
 )
 from ...core.job.entry import Entry
@@ -235,6 +237,15 @@ class Workups:
     def doubts(self, stored: StoredSheet, items: tuple[Item, ...], complaint: str) -> dict[int, str]:
         """The readings that do not go with the complaint, by number."""
         return self._recall(stored, "doubts", (items, complaint), lambda prepared: against_the_complaint(prepared.workup, items, complaint))
+
+    def touches(self, stored: StoredSheet) -> tuple[Touch, ...]:
+        """What can be complained of on the circuit."""
+
+        def make(prepared: _Prepared) -> tuple[Touch, ...]:
+            check_sheet(prepared.sheet)
+            return touches(prepared.workup)
+
+        return self._recall(stored, "touches", "", make)
 
     def frame(self, stored: StoredSheet) -> Frame:
         """What of the sheet's diagram is always the same."""

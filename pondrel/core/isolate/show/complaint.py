@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import re
+from dataclasses import dataclass
 
 from ...circuit.sheet import Sheet
 from ...circuit.sights import sight_of
+from ...evidence.asked import Question
 from ...evidence.items import Item, Observation, observations
 from ...evidence.registry import WORD_SORTS, hints, outcomes_of, word_sort
 from ..predict.chances import chances
 from ..predict.workup import Workup
 
-__all__ = ["against_the_complaint"]
+__all__ = ["Touch", "against_the_complaint", "touches"]
 
+_MOST_TOUCHES = 24
 _ALIKE = 4  # letters by which two words are one: lamp, lamps
 _SAY = "If it comes and goes, enter 'when sometimes' and look again while it is there."
 
@@ -34,6 +37,38 @@ def against_the_complaint(workup: Workup, items: tuple[Item, ...], complaint: st
     if not named and working and len(working) == len(looks) and {item.subject for item in looks.values()} >= set(sheet.observe):
         said[max(working)] = f"All that can be seen here works: that does not go with the complaint. {_SAY}"
     return said
+
+
+@dataclass(frozen=True, slots=True)
+class Touch:
+    """What a customer can say of a circuit with one touch: a sort of evidence, its ``subject`` by its name there and as ``called``, the
+    ``states`` in which it should work, and the ``outcomes`` that it may have; ``sound`` is the one that it should have."""
+
+    kind: str
+    subject: str
+    called: str
+    states: tuple[str, ...]
+    outcomes: tuple[str, ...]
+    sound: str
+
+
+def touches(workup: Workup) -> tuple[Touch, ...]:
+    """What can be complained of on a circuit: all that the sheet wants looked at and no module tells, or every part that shows something
+    where it names nothing."""
+    sheet = workup.sheet
+    found: list[Touch] = []
+    for sort in (sort for sort in WORD_SORTS.values() if sort.answers_for):
+        subjects = [name for name in sort.subjects(sheet) if name in sheet.observe] or list(sort.subjects(sheet))
+        for subject in subjects:
+            if sort.told_by_module(sheet, Question(sort.name, subject)) or len(found) >= _MOST_TOUCHES:
+                continue
+            words = tuple(sort.outcomes(sheet, subject))
+            sound = {state: int(chances(workup, Question(sort.answers_for, subject, state))[0].argmax()) for state in sheet.states}
+            states = tuple(state for state, word in sound.items() if word > 0)
+            if states:
+                part = sheet.parts.get(subject)
+                found.append(Touch(sort.name, subject, part.called if part else subject, states, words, words[sound[states[0]]]))
+    return tuple(found)
 
 
 def _subjects(sheet: Sheet) -> tuple[str, ...]:

@@ -30,3 +30,13 @@ document.addEventListener("alpine:init", () => {
     },
   }));
 });
+
+document.addEventListener("alpine:init", () => {
+  // The complaint: minutes are asked for where it comes some minutes after the start.
+  Alpine.data("telling", () => ({
+    started: false,
+    init() {
+      this.started = this.$root.querySelector("[name=under][value=start]").checked;
+    },
+  }));
+});
