@@ -10,12 +10,12 @@ from typing import Any, NamedTuple
 
 from ruamel.yaml import YAML
 
+from ..core.base.written import Value
 from ..core.circuit.read.sheet import parse_sheet
 from ..core.circuit.sheet import Sheet
 from ..core.evidence.line import parse_line
 from ..core.evidence.registry import content_of, item_from, sort_of
 from ..core.isolate import Workup, closing, isolate
-from ..core.base.written import Value
 from ..core.job.codes import scan_content
 from ..core.job.kinds import is_evidence
 from ..core.module.read_out import codes_from_text

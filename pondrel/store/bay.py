@@ -6,10 +6,11 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
+from ..core.job.changes import mattering
 from ..core.job.entry import standing
 from ..core.job.stages import Known, State, state_of
 from .db import atomic
-from .entries import entries_of, evidence_ids
+from .entries import entries_of
 from .jobs import get_job
 from .traces import traces_of
 
@@ -104,12 +105,12 @@ def known_of(conn: sqlite3.Connection, job_id: int) -> tuple[Known, dict[int, st
     """What a job knows besides its entries, and what the evidence of each trace comes to where that has been worked out."""
     job = get_job(conn, job_id)
     assert job is not None
-    traces = traces_of(conn, job_id)
+    traces, entries = traces_of(conn, job_id), entries_of(conn, job_id)
     ready: dict[int, str] = {}
     says: dict[int, str] = {}
     for trace in traces:
         row = conn.execute("SELECT entries, last_id, ready, says FROM outlook WHERE trace_id = ?", (trace.id,)).fetchone()
-        stands = evidence_ids(conn, trace.id)
+        stands = mattering(entries, trace.id)
         if row is not None and (row["entries"], row["last_id"]) == (len(stands), max(stands, default=0)):
             says[trace.id] = row["says"]
             if row["ready"]:
@@ -140,7 +141,8 @@ def refresh_all(conn: sqlite3.Connection) -> int:
 
 
 def keep_outlook(conn: sqlite3.Connection, job_id: int, trace_id: int, stands: Sequence[int], ready: bool, says: str) -> None:
-    """Keep what the evidence of a trace (ids of its entries) comes to, for lists; it counts no longer once an entry is added or struck."""
+    """Keep what the evidence of a trace comes to, for lists; ``stands`` are ids of the entries that matter to it: it counts no longer once
+    one is added or struck."""
     # It can be made anew, so it need not be on the disk before anyone goes on.
     conn.execute("PRAGMA synchronous = NORMAL")
     try:

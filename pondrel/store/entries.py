@@ -11,7 +11,7 @@ from ..core.job.entry import Entry, Struck
 from ..core.job.kinds import checked_content
 from .db import now
 
-__all__ = ["add_entry", "entries_of", "evidence_ids", "strike_entry"]
+__all__ = ["add_entry", "entries_of", "strike_entry"]
 
 _INSERT = """
 INSERT INTO entry (job_id, trace_id, kind, content, person, made_at)
@@ -76,16 +76,6 @@ def _entry(row: sqlite3.Row, files: tuple[tuple[str, str], ...]) -> Entry:
     struck = Struck(row["strike_reason"], row["strike_person"], row["struck_at"]) if row["strike_reason"] is not None else None
     content = json.loads(row["content"])
     return Entry(row["id"], row["job_id"], row["trace_id"], row["kind"], content, row["person"], row["made_at"], struck, files)
-
-
-def evidence_ids(conn: sqlite3.Connection, trace_id: int) -> tuple[int, ...]:
-    """Ids of a trace's entries that stand, conclusions left out, in the order in which they were written."""
-    sql = """
-        SELECT id FROM entry
-        WHERE trace_id = ? AND kind <> 'conclusion' AND NOT EXISTS (SELECT 1 FROM strike WHERE strike.entry_id = entry.id)
-        ORDER BY id
-    """
-    return tuple(row[0] for row in conn.execute(sql, (trace_id,)))
 
 
 def strike_entry(conn: sqlite3.Connection, job_id: int, entry_id: int, reason: str, person: str = "", struck_at: str | None = None) -> bool:

@@ -64,7 +64,8 @@ def test_a_conclusion_stands_only_on_the_readings_that_it_was_drawn_from(clients
     """Somebody enters a reading between the look at the page and the write."""
     from pondrel.web.trace import views
 
-    real = views.evidence_ids
-    monkeypatch.setattr(views, "evidence_ids", lambda conn, trace: (*real(conn, trace), 4711))
+    real = views.mattering
+    turn = iter((4711, 4712, 4713, 4714))
+    monkeypatch.setattr(views, "mattering", lambda entries, trace: (*real(entries, trace), next(turn)))
     answer = clients[0].post("/jobs/2/conclude", data={"target": "K2", "reason": "certain"})
     assert answer.status_code == 400 and "in the meantime" in answer.get_data(as_text=True)

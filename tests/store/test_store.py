@@ -12,7 +12,7 @@ from pondrel.store import db
 from pondrel.store.bay import Wanted, keep_outlook, page_of_jobs, refresh_all, refresh_job
 from pondrel.store.conclusions import add_conclusion, conclusions_of, is_concluded
 from pondrel.store.corrections import add_correction, corrections_of
-from pondrel.store.entries import add_entry, entries_of, evidence_ids, strike_entry
+from pondrel.store.entries import add_entry, entries_of, strike_entry
 from pondrel.store.jobs import add_job, get_job
 from pondrel.store.sheets import add_sheet, get_sheet, replaced_by, sheet_cards, sheet_titles, versions_of
 from pondrel.store.traces import add_trace, traces_of

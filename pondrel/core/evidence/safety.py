@@ -8,6 +8,7 @@ from ..circuit.safety import ACTS_OF, Caution, check_acts, forbidden
 from ..circuit.sheet import Sheet
 from ..circuit.unplug import parts_meant
 from .asked import Measurement, Question
+from .hazards import hazards_of, hazards_of_sheet, locking
 from .items import Item
 from .registry import sort_of
 from .stands import cannot_be, check_stands
@@ -64,9 +65,11 @@ def locking_cautions(sheet: Sheet) -> tuple[str, ...]:
     marked += [Caution(place.caution, place.acknowledge) for place in sheet.places.values()]
     marked += [Caution(access.caution, access.acknowledge) for access in sheet.access.values()]
     marked += [Caution(table.caution, table.acknowledge) for table in sheet.tables.values()]
-    return tuple(dict.fromkeys(caution.text for caution in marked if caution.locks and caution.text))
+    own = [caution.text for caution in marked if caution.locks and caution.text]
+    return tuple(dict.fromkeys((*own, *locking(hazards_of_sheet(sheet)))))
 
 
 def acknowledged_first(sheet: Sheet, test: Measurement | Question, acknowledged: Collection[str]) -> tuple[str, ...]:
     """The cautions that lock a step and that nobody has said to have read."""
-    return tuple(caution.text for caution in cautions_for(sheet, test) if caution.locks and caution.text not in acknowledged)
+    own = [caution.text for caution in cautions_for(sheet, test) if caution.locks]
+    return tuple(text for text in (*own, *locking(hazards_of(sheet, test))) if text not in acknowledged)

@@ -91,6 +91,7 @@ class Sort(ABC):
     title: str  # as a heading or button says it
     words: str  # what it is
     looks = False  # whether it is had by looking, listening or asking, before the meter comes out
+    lasts = False  # whether it holds though something was done to the circuit since
     verbs: tuple[str, ...] = ()  # the words that begin its line; the first is the one that is written
     also: Mapping[str, str] = {}  # other words for its verbs
     acts: tuple[str, ...] = ()  # what it does to the parts that it touches, as `circuit.safety` forbids it
@@ -112,6 +113,10 @@ class Sort(ABC):
     @abstractmethod
     def expected(self, sheet: Sheet, rest: str) -> Sequence[str]:
         """The words that may come next in a line after its verb and ``rest``."""
+
+    def is_live(self, content: Mapping[str, object]) -> bool:
+        """Whether an entry of this sort, by its content, shows that the battery was on."""
+        return False
 
     @abstractmethod
     def columns(self, item: Item) -> tuple[str, str, str, str]:

@@ -20,8 +20,8 @@ CIRCUMSTANCES: Mapping[str, str] = {
 }  # fmt: skip
 # Of those: what is moved, and words by which a sheet says that something lies beside it.
 MOVED: Mapping[str, tuple[str, ...]] = {
-    "seat": ("seat",), "door": ("door", "hinge", "tailgate", "lid", "hatch", "flap"), "tilt": ("tilt", "cab", "platform", "lift"),
-    "steering": ("steering", "column", "wheel"),
+    "seat": ("seat",), "door": ("door", "hinge", "tailgate", "lid", "hatch", "flap"), "tilt": ("tilt", "platform"),
+    "steering": ("steering", "column"),
 }  # fmt: skip
 MOST_TRIES = 10_000
 _TRIES = re.compile(r"(\d{1,6})\s*(?:of|/|out of)\s*(\d{1,6})")

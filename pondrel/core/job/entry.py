@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from ..base.written import Content
 
-__all__ = ["Entry", "Struck", "acknowledged", "standing"]
+__all__ = ["Entry", "Struck", "standing"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,11 +43,6 @@ class Entry:
     def stands(self) -> bool:
         """Whether it has not been struck out."""
         return self.struck is None
-
-
-def acknowledged(entries: Iterable[Entry]) -> frozenset[str]:
-    """The cautions that somebody has said to have read."""
-    return frozenset(entry.text("text") for entry in standing(entries, "caution"))
 
 
 def standing(entries: Iterable[Entry], *kinds: str) -> tuple[Entry, ...]:

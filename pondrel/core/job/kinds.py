@@ -8,9 +8,12 @@ from ..base.brief import quoted
 from ..base.written import Content, EntryError, EntryField, EntryKind, Value, checked_entry, checked_fields
 from ..circuit.unplug import in_words
 from ..evidence.registry import SORTS
+from .changes import ACTION
 from .codes import CODE_KINDS
 from .complaint import COMPLAINT
 from .entry import Entry
+from .look import LOOKED
+from .safety import CAUTION, UNSAFE
 
 __all__ = ["KINDS", "WAITS_FOR", "answer_of", "checked_content", "is_evidence", "title_of", "words_of"]
 
@@ -42,10 +45,12 @@ KINDS: Mapping[str, EntryKind] = {
         COMPLAINT,
         *CODE_KINDS,
         EntryKind("note", "Note", (_text("The note"),)),
-        EntryKind("action", "Done to the vehicle", (_text("What was done"),)),
+        ACTION,
+        LOOKED,
         EntryKind("bench", "Checked by itself", (_text("What was checked and what came of it"), _PART)),
         EntryKind("capture", "Capture", (_text("What was captured"),)),
-        EntryKind("caution", "Caution read", (_text("The caution"),)),
+        CAUTION,
+        UNSAFE,
         EntryKind(
             "conclusion",
             "Found",

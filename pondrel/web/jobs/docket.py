@@ -11,6 +11,7 @@ from flask import abort
 from ...core.circuit.sheet import Sheet
 from ...core.evidence.items import Item
 from ...core.isolate import Workup
+from ...core.job.changes import Sides, cuts, mattering, sides_of
 from ...core.job.entry import Entry
 from ...core.job.kinds import is_evidence
 from ...core.job.stages import State, state_of
@@ -83,12 +84,30 @@ class Docket:
     @property
     def log(self) -> tuple[Entry, ...]:
         """The evidence on this circuit in the order in which it was written, what was struck out included."""
-        return tuple(entry for entry in self.record.entries if entry.trace_id == self.trace.id and is_evidence(entry.kind))
+        return tuple(entry for entry in self.record.entries if self._logged(entry))
+
+    def _logged(self, entry: Entry) -> bool:
+        return entry.trace_id == self.trace.id and is_evidence(entry.kind)
+
+    @property
+    def log_with_actions(self) -> tuple[Entry, ...]:
+        """The log, with what was done to the vehicle between its lines."""
+        return tuple(e for e in self.record.entries if self._logged(e) or (cuts(e) and e.trace_id in (self.trace.id, None)))
+
+    @cached_property
+    def sides(self) -> Sides:
+        """The evidence that stands: what was read before the last thing that was done, and what speaks for the circuit as it is."""
+        return sides_of(self.record.entries, self.trace.id)
 
     @property
     def standing(self) -> tuple[Entry, ...]:
-        """The evidence that stands."""
-        return tuple(entry for entry in self.log if entry.stands)
+        """The evidence that stands and speaks for the circuit as it is now."""
+        return self.sides.now
+
+    @property
+    def mattering(self) -> tuple[int, ...]:
+        """Ids of the entries that all of this hangs on."""
+        return mattering(self.record.entries, self.trace.id)
 
     @property
     def standing_ids(self) -> tuple[int, ...]:

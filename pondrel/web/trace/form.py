@@ -11,7 +11,7 @@ from ...core.evidence.items import Item
 from ...core.evidence.line import LONGEST_LINE
 from ...core.evidence.safety import acknowledged_first
 from ...core.isolate import asked_back
-from ...core.job.entry import acknowledged
+from ...core.job.safety import acknowledged
 from ..jobs.docket import Docket, last_state
 from ..shell.fields import checked, typed
 from ..shell.workups import workups

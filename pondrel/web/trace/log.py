@@ -8,8 +8,9 @@ from dataclasses import dataclass
 from ...core.base.conditions import split_conditions
 from ...core.base.errors import ReadingError
 from ...core.check import Finding
+from ...core.job.changes import cuts
 from ...core.job.entry import Entry
-from ...core.job.kinds import title_of
+from ...core.job.kinds import title_of, words_of
 from ..jobs.docket import Docket
 from ..shell.attempt import attempt
 from ..shell.titles import around, part_or_place, told
@@ -21,7 +22,8 @@ __all__ = ["LogLine", "log_of"]
 
 @dataclass(frozen=True)
 class LogLine:
-    """A line of evidence in the log, taken ``where``: ``number`` counts the standing ones, None when struck out; ``judged`` is what the
+    """A line of evidence in the log, taken ``where``: ``number`` counts the standing ones, None when struck out or read
+    ``before`` something was done; ``judged`` is what the
     sheet's limits say of it, ``doubt`` why it does not go with the complaint, ``trend`` what it and earlier readings come to over time."""
 
     entry: Entry
@@ -32,6 +34,20 @@ class LogLine:
     judged: tuple[Finding, ...] = ()
     doubt: str = ""
     trend: str = ""
+    before: bool = False
+
+    @property
+    def is_cut(self) -> bool:
+        """Whether it is something that was done: what stands under it was read before."""
+        return cuts(self.entry)
+
+    @property
+    def again(self) -> dict[str, str]:
+        """The choice of a test that reads it once more; empty for what is no reading, and for what need not be read again."""
+        if not self.before or self.entry.kind != "reading":
+            return {}
+        names = {"instrument": "instrument", "in": "state", "red": "red", "black": "black", "unplugged": "unplugged"}
+        return {name: text for name, own in names.items() if (text := self.entry.text(own))}
 
     @property
     def told(self) -> str:
@@ -61,9 +77,11 @@ def log_of(
 ) -> tuple[LogLine, ...]:  # fmt: skip
     """The log, the latest on top; what is said of its lines by the number of the reading among those that stand, counted from 0."""
     lines, number = [], 0
-    for entry in docket.log:
-        if not entry.stands:
-            lines.append(LogLine(entry, _where(docket, entry), None, "", False))
+    speaking = set(docket.standing_ids)
+    for entry in docket.log_with_actions:
+        if entry.id not in speaking:
+            where = words_of(entry) if cuts(entry) else _where(docket, entry)
+            lines.append(LogLine(entry, where, None, "", False, before=entry.stands and not cuts(entry)))
             continue
         said = judged[number] if number < len(judged) else ()
         odd, doubt, trend = (told.get(number, "") for told in (misfits, doubts, over_time))

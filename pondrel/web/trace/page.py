@@ -12,6 +12,7 @@ from ...core.check import spelled
 from ...core.circuit.layout import Path
 from ...core.circuit.sheet import Sheet
 from ...core.evidence.asked import Measurement, Question
+from ...core.evidence.contradictions import contradictions
 from ...core.evidence.items import Reading
 from ...core.evidence.limits import findings_of, limits_for
 from ...core.evidence.needs import needs_of
@@ -31,7 +32,7 @@ from ...core.isolate import (
     path_worth_drawing,
     separators,
 )
-from ...core.job.entry import acknowledged
+from ...core.job.safety import acknowledged
 from ...core.meter.instrument import INSTRUMENTS
 from ..jobs.docket import Docket, last_state
 from ..shell.faces import Face, faces
@@ -100,6 +101,15 @@ class Drawn:
     own: Chosen = field(default_factory=Chosen)
 
 
+@dataclass(frozen=True, slots=True)
+class Torn:
+    """What was told and what was seen of the same thing, which cannot both be so: the question, and the ids of both entries."""
+
+    says: str
+    told: int
+    seen: int
+
+
 @dataclass(frozen=True)
 class Trace:
     """Everything on the Trace screen. ``branches`` begin with those that have a tab; ``circuit`` and ``ladder`` are each None where
@@ -137,6 +147,7 @@ class Trace:
     cannot: tuple[tuple[str, str], ...]
     limits: tuple[str, ...]
     unread: tuple[str, ...]
+    torn: tuple[Torn, ...]
 
     def address(self, **changes: object) -> str:
         """The address of this screen with something else drawn, None for what is left to be chosen anew; ``choice`` is a test's own."""
@@ -230,6 +241,7 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
             {trend.numbers[-1]: trend.says for trend in isolation.trends},
         ),
         faces=faces(sheet, pins, asked.test.red) if asked else (),
+        torn=tuple(Torn(c.says, docket.standing_ids[c.told], docket.standing_ids[c.seen]) for c in contradictions(sheet, docket.items)),
         unread=acknowledged_first(sheet, asked.test, acknowledged(docket.record.entries)) if asked else (),
         limits=tuple(f"Limit here: {spelled(limit.limit, units())}" for limit in limits_for(sheet, asked.test)) if asked else (),
         outcomes=_outcomes(sheet, isolation, asked),

@@ -19,10 +19,11 @@ from ...core.evidence.line import completions
 from ...core.evidence.registry import content_of, sort_of
 from ...core.evidence.safety import locking_cautions
 from ...core.isolate import ORDERS, Closing, Isolation, closing
+from ...core.job.changes import mattering
 from ...store.bay import keep_outlook, refresh_job
 from ...store.conclusions import add_conclusion, is_concluded, standing_conclusion
 from ...store.db import StoreError
-from ...store.entries import add_entry, evidence_ids, strike_entry
+from ...store.entries import add_entry, entries_of, strike_entry
 from ..jobs.docket import Docket, Record, docket_of
 from ..shell.attempt import attempt
 from ..shell.database import get_db
@@ -222,7 +223,7 @@ def _note_outlook(docket: Docket) -> None:
     if found is not None:
         standing = found.standing
         with suppress(StoreError):  # what the person entered is written, and only a list goes without
-            keep_outlook(get_db(), docket.job.id, docket.trace.id, docket.standing_ids, standing.ready, standing.says)
+            keep_outlook(get_db(), docket.job.id, docket.trace.id, docket.mattering, standing.ready, standing.says)
 
 
 @_of_trace("/conclude")
@@ -270,7 +271,7 @@ def conclude(job_id: int, number: int) -> Response | tuple[str, int]:
             raise PondrelError(found.wants_reason)
 
         def written() -> str:
-            if evidence_ids(conn, docket.trace.id) != docket.standing_ids:
+            if mattering(entries_of(conn, job_id), docket.trace.id) != docket.mattering:
                 raise PondrelError("Readings were added or struck out in the meantime: look at what they say now, then conclude.")
             basis = [docket.standing_ids[i] for i in found.basis]
             add_conclusion(

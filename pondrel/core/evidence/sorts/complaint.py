@@ -18,6 +18,7 @@ class When(WordSort):
     """When the complaint is there."""
 
     name, title, words = "when", "When", "when the complaint is there"
+    lasts = True
     verbs = ("when",)
     answers = {"sometimes": ("intermittent", "now and then"), "always": ("permanent", "steady")}
     wants_subject = False
@@ -35,6 +36,7 @@ class HowMany(WordSort):
     """How many faults are looked for."""
 
     name, title, words = "suspect", "How many", "how many faults are looked for"
+    lasts = True
     verbs = ("suspect",)
     answers = {"two": ("both", "more"), "one": ("single",)}
     wants_subject = False

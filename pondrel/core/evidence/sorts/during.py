@@ -31,6 +31,7 @@ class During(WordSort):
     """A circumstance in which the complaint is there."""
 
     name, title, words = "during", "There it is", "in which circumstances the complaint is there"
+    lasts = True
     verbs = ("during",)
     answers: Mapping[str, tuple[str, ...]] = dict.fromkeys(CIRCUMSTANCES, ())
     wants_subject = False

@@ -20,6 +20,7 @@ class GoodSide(Measured):
     """The same point of the good side or of a known-good vehicle on the same supply: nothing is wrong there."""
 
     name, title, words = "good", "Good side", "a reading of the good side or of a known-good vehicle"
+    lasts = True
     verbs = (_GOOD, *(f"{_GOOD} {meter}" for meter in INSTRUMENTS))
     elsewhere = True
 

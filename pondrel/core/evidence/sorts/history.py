@@ -14,6 +14,7 @@ class History(Look):
     """The past of a part or plug."""
 
     name, title, words = "history", "History", "what is known to have happened"
+    lasts = True
     verbs = ("history",)
     looks = False
     answers = {

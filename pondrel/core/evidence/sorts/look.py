@@ -23,7 +23,7 @@ class Look(WordSort):
 
     name, title, words = "look", "Inspection", "what the eye finds"
     verbs = ("look",)
-    looks = True
+    looks = lasts = True
     answers = {
         "fine": ("clean", "good", "dry", "nothing"),
         "corroded": ("green", "rust", "rusty", "white"),

@@ -76,6 +76,11 @@ class Measured(NumberSort):
         content = dict(zip((f.name for f in Measured.fields), columns, strict=True))
         return content if item.without else {name: text for name, text in content.items() if name != "unplugged"}
 
+    def is_live(self, content: Mapping[str, object]) -> bool:
+        """What is no reading of ohms is one of a live circuit."""
+        meter = str(content.get("instrument") or "")
+        return meter in INSTRUMENTS and not INSTRUMENTS[meter].dead
+
     def columns(self, item: Item) -> tuple[str, str, str, str]:
         """As `Sort.columns`."""
         assert isinstance(item, Reading)

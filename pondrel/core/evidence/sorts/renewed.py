@@ -23,6 +23,7 @@ class Renewed(WordSort):
     """A part renewed for the complaint, before the meter came out."""
 
     name, title, words = "renewed", "Renewed before", "renewed for this complaint, and whether it helped"
+    lasts = True
     verbs = ("renewed",)
     refusal = "is no part of this sheet"
     from_ledger = {"no": "no help", "yes": "helped"}

@@ -14,6 +14,7 @@ class Skip(WordSort):
     """A place, instrument, state or part that cannot be got at here: tests that need it are no longer proposed."""
 
     name, title, words = "skip", "Not here", "a place, instrument, state or part that cannot be got at here"
+    lasts = True
     verbs = ("skip",)
     refusal = "is no place, instrument, state or part of this sheet"
     answers = {"not here": ("no", "cannot", "")}

@@ -21,6 +21,7 @@ class Swap(WordSort):
     """A part taken out of the question."""
 
     name, title, words = "swap", "Swap", "replaced by a known-good one, or bridged"
+    lasts = True
     verbs = ("swap",)
     also = {"replace": "swap"}
     acts = ("unplug",)

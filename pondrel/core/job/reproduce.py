@@ -1,0 +1,76 @@
+"""A complaint that comes and goes is made to show itself first: what to watch, while what is moved, warmed or wetted."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ..circuit.sheet import Sheet
+from ..evidence.moving import parts_moved
+from ..evidence.registry import WORD_SORTS
+from ..evidence.told import MOVED, Told
+from .entry import Entry
+from .look import called_whole, whole_plug
+
+__all__ = ["Stirring", "stirrings", "to_watch"]
+
+MOST_STIRRINGS = 10
+
+
+@dataclass(frozen=True, slots=True)
+class Stirring:
+    """Something to do to a part while watching: a sort of evidence, its ``subject`` there and as ``called``, ``how`` in a few words; and
+    what came of it the last time, with how often it was tried."""
+
+    kind: str
+    subject: str
+    called: str
+    how: str
+    outcome: str
+    tries: int
+
+
+_HOW = {"wiggle": "move it, pull gently, twist", "heat": "warm it, not hotter than a hand can bear", "cool": "cool it",
+        "knock": "knock on it with a screwdriver's handle"}  # fmt: skip
+# By circumstance what to do to parts, joints first where movement stirs. Common practice, no source.
+_BY: dict[str, tuple[tuple[str, bool], ...]] = {
+    "bumps": (("wiggle", True), ("knock", False)), "hot": (("heat", False),), "cold": (("cool", True),), "start": (("heat", False),),
+    "load": (("wiggle", True),), "speed": (("wiggle", True),), "wet": (("wiggle", True),), "standing": (("wiggle", True),),
+}  # fmt: skip
+
+
+def to_watch(sheet: Sheet, told: Told | None, on_trace: Sequence[Entry]) -> str:
+    """What to watch meanwhile: what is complained of on the circuit, else what the sheet wants looked at; empty where that is nothing."""
+    kinds = {name for name, sort in WORD_SORTS.items() if sort.answers_for}
+    said = next((e for e in reversed(on_trace) if e.stands and e.kind in kinds), None)
+    subject = said.text("subject") if said else next(iter(sheet.observe), "")
+    if not subject:
+        return ""
+    part = sheet.parts.get(subject)
+    state = f" with the vehicle in state {said.text('state')}" if said and said.text("state") else ""
+    return f"{part.called if part else subject}{state}"
+
+
+def stirrings(sheet: Sheet, told: Told | None, on_trace: Sequence[Entry]) -> tuple[Stirring, ...]:
+    """What to move, warm or knock on, the most promising first: what lies beside what is moved in service, then the plugs and joints."""
+    under = told.under if told else ()
+    wanted: dict[tuple[str, str], None] = {}
+    moved = [name for what in under if what in MOVED for name in parts_moved(sheet, what)]
+    joints = [name for name, part in sheet.parts.items() if part.kind.joint and part.kind.name != "fuse"]
+    others = [name for name, part in sheet.parts.items() if not part.kind.joint and not part.kind.posts and not part.copper]
+    for name in moved:
+        wanted.setdefault(("wiggle", name))
+    for what in under:
+        for kind, at_joints in _BY.get(what, ()):
+            for name in joints if at_joints else others:
+                wanted.setdefault((kind, name))
+    for name in joints:
+        wanted.setdefault(("wiggle", name))
+    able = [(kind, name) for kind, name in wanted if kind in WORD_SORTS and name in WORD_SORTS[kind].subjects(sheet)]
+    whole = list(dict.fromkeys((kind, whole_plug(sheet, name)) for kind, name in able))
+    return tuple(_stirring(sheet, kind, name, on_trace) for kind, name in whole[:MOST_STIRRINGS])
+
+
+def _stirring(sheet: Sheet, kind: str, name: str, on_trace: Sequence[Entry]) -> Stirring:
+    own = [e for e in on_trace if e.stands and e.kind == kind and e.text("subject") == name]
+    return Stirring(kind, name, called_whole(sheet, name), _HOW.get(kind, kind), own[-1].text("outcome") if own else "", len(own))
