@@ -41,8 +41,8 @@ HAZARDS: Mapping[str, Hazard] = {
         Hazard(
             "high_voltage",
             "High voltage",
-            "High voltage: only the low-voltage side is traced here. Orange cables, their plugs and all that they lead to are for qualified "
-            "people, who isolate the system and record that first.",
+            "High voltage: only the low-voltage side is traced here. Orange cables, their plugs and all that they lead to are for "
+            "qualified people, who isolate the system and record that first.",
             "The isolation was lifted",
             refers=True,
         ),
@@ -65,8 +65,8 @@ HAZARDS: Mapping[str, Hazard] = {
         Hazard(
             "air_springs",
             "Air springs",
-            "Air springs: pull the fuse of the pump, and put the frame on stands before anybody reaches in. Let the air out before a line is "
-            "opened.",
+            "Air springs: pull the fuse of the pump, and put the frame on stands before anybody reaches in. Let the air out before a "
+            "line is opened.",
             "The pump's fuse is back in",
         ),
         Hazard(

@@ -20,7 +20,7 @@ CIRCUMSTANCES: Mapping[str, str] = {
 }  # fmt: skip
 # Of those: what is moved, and words by which a sheet says that something lies beside it.
 MOVED: Mapping[str, tuple[str, ...]] = {
-    "seat": ("seat",), "door": ("door", "hinge", "tailgate", "lid", "hatch", "flap"), "tilt": ("tilt", "platform"),
+    "seat": ("seat",), "door": ("door", "hinge", "tailgate"), "tilt": ("tilt", "platform"),
     "steering": ("steering", "column"),
 }  # fmt: skip
 MOST_TRIES = 10_000
@@ -56,7 +56,7 @@ class Told:
         often = " ".join(filter(None, (OFTEN.get(self.often, ""), f"({tries})" if tries and self.often else tries)))
         minutes = f"some {self.minutes:g} minutes after the start" if self.minutes is not None else CIRCUMSTANCES["start"]
         under = [minutes if name == "start" else CIRCUMSTANCES[name] for name in self.under]
-        return ", ".join(filter(None, (often, *under, f"since {self.since}" if self.since else "", self.text)))
+        return ", ".join(filter(None, (often, *under, f"since {self.since}" if self.since else "")))
 
 
 def tries_of(text: str) -> tuple[int, int] | None:

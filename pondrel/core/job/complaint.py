@@ -32,7 +32,8 @@ def _told(content: Content) -> Told:
 
 def _reads(content: Content) -> str:
     told = _told(content)
-    return ". ".join(filter(None, (told.says, f"Done before: {told.before}" if told.before else "")))
+    parts = (told.says, told.text, f"Done before: {told.before}" if told.before else "")
+    return ". ".join(part.rstrip(".") for part in parts if part)
 
 
 def _checked(given: dict[str, Value]) -> dict[str, Value]:

@@ -9,8 +9,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from ..evidence.registry import SORTS
+from ..evidence.told import Told
+from .complaint import FROM_COMPLAINT, told_of
 from .entry import Entry, standing
 from .kinds import WAITS_FOR
+from .look import LOOKED
+from .renewed import FROM_LEDGER
 
 __all__ = ["DONE", "GO_ON", "GROUPS", "OFF", "STAGES", "WAITS", "Known", "Stage", "State", "move_of", "state_of"]
 
@@ -92,7 +96,7 @@ def state_of(known: Known, entries: Sequence[Entry]) -> State:
     first = next((name for name, done, *_ in told if not done and name not in ("Complaint", "Look")), "")
     here = first or "Report"
     if here == "Trace" and not now.traced and not now.looked:
-        here = "Look"
+        here = "Look" if now.told or known.conditions else "Complaint"
     order = STAGES.index(here)
     stages = tuple(
         Stage(
@@ -113,6 +117,7 @@ def state_of(known: Known, entries: Sequence[Entry]) -> State:
 class _Facts:
     """What the entries come to."""
 
+    told: Told | None
     looks: int
     traced: int  # evidence on circuits
     sound: tuple[str, ...]  # sheets concluded to be sound
@@ -149,8 +154,9 @@ class _Facts:
         waits = next(reversed(standing(entries, "waits")), None)
         words = f"{waits.text('for')}: {waits.text('text')}" if waits and waits.text("text") else waits.text("for") if waits else ""
         return cls(
-            sum(SORTS[e.kind].looks for e in evidence),
-            len([e for e in evidence if e.trace_id is not None]),
+            told_of(entries),
+            sum(SORTS[e.kind].looks for e in evidence) + len(standing(entries, LOOKED.name)),
+            len([e for e in evidence if e.trace_id is not None and e.text("note") not in (FROM_COMPLAINT, FROM_LEDGER)]),
             tuple(known.traces.get(e.trace_id or 0, "") for e in conclusions if not e.content.get("faulty")),
             conclusions,
             " and ".join(e.text("says") for e in naming),
@@ -176,10 +182,10 @@ def _stages(known: Known, now: _Facts) -> list[tuple[str, bool, str, str, str]]:
     return [
         (
             "Complaint",
-            bool(known.complaint),
-            known.conditions or known.complaint,
-            "" if known.conditions else WHEN,
-            "taken" if known.conditions else "when is it there?",
+            bool(now.told or known.conditions),
+            (now.told.says or now.told.text or now.told.before) if now.told else known.conditions or known.complaint,
+            "" if now.told or known.conditions else WHEN,
+            "taken" if now.told or known.conditions else "when is it there?",
         ),
         ("Look", now.looked, looks, "" if now.looked else "a look before the meter", looks or "needs a look"),
         (
@@ -251,8 +257,10 @@ def _next(known: Known, now: _Facts) -> str:
         return "nothing wrong on this circuit: waits for another one"
     if known.ready:
         return "found: waits to be concluded"
+    if not now.told and not known.conditions and not now.traced and not now.looked:
+        return "ask when it is there, and what was done before"
     if not known.traces:
-        return "waits for a look, or a circuit to trace"
+        return "looked: waits for a circuit to trace" if now.looked else "waits for a look, or a circuit to trace"
     if now.traced:
         return "waits for the next reading"
     return "waits for the first reading" if now.looked else "waits for a look, or the first reading"

@@ -3,23 +3,25 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Sequence
-from pathlib import Path
 
-from flask import Blueprint, Flask, abort, current_app, redirect, render_template, request, send_file, url_for
-from werkzeug.datastructures import FileStorage
+from flask import Blueprint, Flask, abort, redirect, render_template, send_file, url_for
 from werkzeug.wrappers import Response
 
 from ...core.base.errors import PondrelError
+from ...core.evidence.registry import WORD_SORTS
+from ...core.job.codes import codes_of
+from ...core.job.complaint import FROM_COMPLAINT, told_of
 from ...core.job.kinds import KINDS, WAITS_FOR, is_evidence
 from ...core.vehicle.facts import checked_facts
-from ...store.bay import refresh_job
+from ...core.vehicle.history import came_back
+from ...store.bay import Wanted, page_of_jobs, refresh_job
 from ...store.carry import carry
 from ...store.entries import add_entry, strike_entry
-from ...store.files import file_path, get_file, keep_file
+from ...store.files import file_path, get_file
 from ...store.jobs import add_job
 from ...store.sheets import get_sheet, sheet_titles
 from ...store.traces import add_trace
+from ...store.vehicle_entries import conclusions_on, ledger_of, mileage_now, vehicle_entries_of
 from ...store.vehicles import add_vehicle, all_vehicles, get_vehicle
 from ..shell.attempt import attempt
 from ..shell.database import get_db
@@ -27,17 +29,20 @@ from ..shell.fields import checked, typed, whole
 from ..shell.once import written_once
 from ..shell.rooms import Stop, add_stop
 from ..shell.who import LONGEST_NAME, me
+from ..vehicles.page import ledger_lines
+from .complaint import misfit_of
 from .docket import Record, docket_of, record_of
+from .files import data_folder, files_sent
 from .story import Line, plain_line, story_of
 
 __all__ = ["init_app"]
 
 bp = Blueprint("jobs", __name__)
 
+MOST_EARLIER = 100  # jobs of a vehicle that are counted
 LONGEST_REASON = 500  # characters
-MOST_FILES = 6  # of one entry
 # What a person writes down on the job's page, in the order in which it is offered; other kinds of entry come from their own screens.
-WRITTEN_HERE = ("note", "action", "remedy", "proof", "report", "waits", "aside", "off")
+WRITTEN_HERE = ("note", "remedy", "proof", "report", "waits", "aside", "off")
 
 
 @bp.get("/jobs/new")
@@ -104,12 +109,23 @@ def _page(record: Record, given: dict[str, str], error: str) -> str:
     for trace in record.traces:
         docket = docket_of(get_db(), record.job.id, trace.number)
         stories[trace.id] = attempt(lambda docket=docket: story_of(docket))  # type: ignore[misc]
+    conn, vehicle = get_db(), record.vehicle
+    mileage = mileage_now(conn, vehicle.id)
+    notes = [e for e in vehicle_entries_of(conn, vehicle.id) if e.kind == "note" and e.struck is None]
     lines = _lines(record, {trace_id: story for trace_id, (story, _) in stories.items() if story})
     return render_template(
         "jobs/show.html",
         record=record,
         lines=lines,
         stuck={trace_id: says for trace_id, (_, says) in stories.items()},
+        unseen=_unseen(record),
+        misfits=_misfits(record),
+        codes=codes_of(record.entries),
+        mileage=mileage,
+        ledger=ledger_lines(ledger_of(conn, vehicle.id), mileage),
+        notes=notes,
+        earlier=len(page_of_jobs(conn, MOST_EARLIER, 0, Wanted(vehicle_id=vehicle.id))) - 1,
+        came_back=came_back(conclusions_on(conn, vehicle.id)),
         kinds={name: KINDS[name] for name in WRITTEN_HERE},
         waits_for=WAITS_FOR,
         sheets=sheet_titles(get_db()),
@@ -118,10 +134,30 @@ def _page(record: Record, given: dict[str, str], error: str) -> str:
     )
 
 
+def _unseen(record: Record) -> bool:
+    """Whether a complaint that comes and goes has not shown itself yet while somebody moved things."""
+    kinds = {name for name, sort in WORD_SORTS.items() if "flex" in sort.acts}
+    shown = any(e.stands and e.kind in kinds and e.text("outcome") == "changed" for e in record.entries)
+    told = told_of(record.entries)
+    return told is not None and told.comes_and_goes and not shown
+
+
+def _misfits(record: Record) -> list[str]:
+    """Why a circuit that is traced may not be for this vehicle."""
+    found = []
+    for trace in record.traces:
+        docket = docket_of(get_db(), record.job.id, trace.number)
+        sheet, _ = attempt(lambda docket=docket: docket.sheet)  # type: ignore[misc]
+        says = misfit_of(sheet, record.vehicle) if sheet else ""
+        found += [f"{trace.title}: {says}"] if says else []
+    return found
+
+
 def _lines(record: Record, stories: dict[int, dict[int, Line]]) -> list[Line]:
     """The record read in order, each line of evidence with what led after it."""
     told = {entry_id: line for story in stories.values() for entry_id, line in story.items()}
-    return [told.get(entry.id) or plain_line(entry) for entry in record.entries]
+    shown = [e for e in record.entries if e.text("subject") or e.text("note") != FROM_COMPLAINT]  # the complaint stands there itself
+    return [told.get(entry.id) or plain_line(entry) for entry in shown]
 
 
 @bp.post("/jobs/<id:job_id>/entries")
@@ -136,23 +172,15 @@ def write(job_id: int) -> Response | tuple[str, int]:
                 f"Nothing is chosen to be written down: pick one of {', '.join(KINDS[k].title.lower() for k in WRITTEN_HERE)}."
             )
         content = {field.name: given[field.name] for field in KINDS[given["kind"]].fields}
-        files = [file for file in request.files.getlist("files") if file.filename]
-        return redirect(written_once(lambda: _written(conn, job_id, given["kind"], content, files)))
+        return redirect(written_once(lambda: _written(conn, job_id, given["kind"], content)))
     except PondrelError as error:
         return _page(record, given, str(error)), 400
 
 
-def _written(conn: sqlite3.Connection, job_id: int, kind: str, content: dict[str, str], files: Sequence[FileStorage]) -> str:
-    if len(files) > MOST_FILES:
-        raise PondrelError(f"{len(files)} files at once are too many: at most {MOST_FILES} belong to one entry.")
-    kept = [(keep_file(conn, _folder(), file.read()).digest, checked("A file's name", str(file.filename), 200)) for file in files]
-    add_entry(conn, job_id, kind, content, person=me(), files=kept)
+def _written(conn: sqlite3.Connection, job_id: int, kind: str, content: dict[str, str]) -> str:
+    add_entry(conn, job_id, kind, content, person=me(), files=files_sent(conn))
     refresh_job(conn, job_id)
     return url_for("jobs.show", job_id=job_id)
-
-
-def _folder() -> Path:
-    return Path(current_app.config["DATABASE"]).parent
 
 
 @bp.post("/jobs/<id:job_id>/entries/<id:entry_id>/strike")
@@ -203,7 +231,7 @@ def take_up(job_id: int) -> Response | tuple[str, int]:
 def file(digest: str) -> Response:
     """A file of the record, as what it is and nothing else."""
     stored = get_file(get_db(), digest)
-    path = file_path(_folder(), digest)
+    path = file_path(data_folder(), digest)
     if stored is None or not path.exists():
         abort(404)
     answer = send_file(path, mimetype=stored.media, as_attachment=not stored.media.startswith("image/"), download_name=digest[:12])
@@ -218,5 +246,5 @@ def _page_of(record: Record) -> str:
 def init_app(app: Flask) -> None:
     """Register the blueprint, and the stages that are worked at on the job's own page."""
     app.register_blueprint(bp)
-    for stage in ("Look", "Remedy", "Proof", "Report"):
+    for stage in ("Remedy", "Proof", "Report"):
         add_stop(app, Stop(stage, _page_of))

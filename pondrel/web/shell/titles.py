@@ -94,7 +94,7 @@ def title_of(sheet: Sheet, test: Measurement | Question) -> str:
     """A test in a line: ``Volts at fuse box, load side of F14``."""
     words = METER_WORDS.get(test.instrument, test.instrument)
     if isinstance(test, Question):
-        return f"{words}: {part_or_place(sheet, test.subject)}"
+        return f"{words}: {part_or_place(sheet, test.subject)}" if test.subject else words
     if test.instrument == "clamp":
         return f"{words} around {around(sheet, test.red, test.black)}"
     where = f"at {place_words(sheet, test.red)}"
