@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import replace
+from dataclasses import fields, replace
 
-from ..base.conditions import Units
+from ..base.conditions import Conditions, Units
+from ..base.judgement import OWN_RULE, judged
 from ..check import Finding, Overall, judge, overall, spelled
 from ..check.laws import Law, copper, fixed, proportional
 from ..circuit.limit import SheetLimit
@@ -14,8 +15,9 @@ from ..circuit.sheet import Sheet
 from .asked import Measurement, Question
 from .items import Item, Reading
 
-__all__ = ["findings_of", "limits_for", "overall_of"]
+__all__ = ["conditions_asked", "findings_of", "limits_for", "overall_of"]
 
+_FEW_OHMS = judged("FEW_OHMS", 10.0, "Ω", "from here down the leads are asked for beside a reading", OWN_RULE)
 _VOLTMETERS = ("volts", "lowz", "scope")
 
 
@@ -24,6 +26,16 @@ def limits_for(sheet: Sheet, test: Measurement | Question) -> tuple[SheetLimit, 
     if isinstance(test, Question) or test.without:
         return ()
     return tuple(limit for limit in sheet.limits if _holds(sheet, limit, test))
+
+
+def conditions_asked(sheet: Sheet, test: Measurement | Question) -> tuple[str, ...]:
+    """The conditions that have to be noted beside a number so that the limits there can judge it, by their names in `Conditions`; what the
+    leads have where few ohms are limited."""
+    limits = [own.limit for own in limits_for(sheet, test)]
+    asked = {f.name for limit in limits for f in fields(Conditions) if f.name != "idle" and limit.conditions.says(f.name)}
+    if any(limit.unit == "Ω" and min(abs(limit.least), abs(limit.most)) < _FEW_OHMS for limit in limits):
+        asked.add("lead_ohms")
+    return tuple(f.name for f in fields(Conditions) if f.name in asked and f.name != "minutes")
 
 
 def _holds(sheet: Sheet, limit: SheetLimit, test: Measurement) -> bool:

@@ -147,6 +147,11 @@ def leads_of(sheet: Sheet, test: Measurement | Question, pins: dict[str, Pin | N
     return tuple(lines)
 
 
+def deed_parts(sheet: Sheet) -> list[tuple[str, str]]:
+    """The parts of a sheet to choose from for what was done to one: each with what it is called."""
+    return [(name, part.spoken) for name, part in sheet.parts.items()]
+
+
 def init_app(app: Flask) -> None:
     """Give the templates the words for parts, places and what was read."""
-    app.jinja_env.globals.update(part_or_place=part_or_place, place_options=place_options, told=told)
+    app.jinja_env.globals.update(deed_parts=deed_parts, part_or_place=part_or_place, place_options=place_options, told=told)

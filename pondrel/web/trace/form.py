@@ -14,9 +14,10 @@ from ...core.isolate import asked_back
 from ...core.job.safety import acknowledged
 from ..jobs.docket import Docket, last_state
 from ..shell.fields import checked, typed
+from ..shell.workshop import units
 from ..shell.workups import workups
 
-__all__ = ["Form", "checked_item", "form_of", "questioned", "unread_before"]
+__all__ = ["Form", "checked_item", "form_of", "noted_units", "questioned", "unread_before"]
 
 _FIELDS = ("state", "instrument", "red", "black", "value", "note", "unplugged")
 _WORDS = {
@@ -37,9 +38,26 @@ class Form(Entered):
 def form_of(given: Mapping[str, str]) -> Form:
     """The form as it was sent; a touch on an answer's button stands for its word, one on what cannot be done for that."""
     texts = typed(*_FIELDS, "answer", "skip", "sure", given=given)
-    value = f"skip {texts['skip']} not here" if texts["skip"] else texts["answer"] or texts["value"]
+    value = f"skip {texts['skip']} not here" if texts["skip"] else texts["answer"] or _with_conditions(texts["value"], given)
     state, meter, red, black, note, off = (texts[name] for name in _FIELDS if name != "value")
     return Form(state, meter, red, black, value, note, off, sure=texts["sure"])
+
+
+def _with_conditions(value: str, given: Mapping[str, str]) -> str:
+    """A number with the conditions that were noted in fields of their own behind it; a line of words stays as it was typed."""
+    if (not value[:1].isdigit() and value[:1] not in ("-", ".", "O", "o")) or "@" in value:
+        return value
+    noted = [(text, unit) for name, unit in noted_units().items() if (text := given.get(f"at {name}", "").strip())]
+    return " ".join((value, *(f"@{text}{unit if text[-1:].isdigit() else ''}" for text, unit in noted)))
+
+
+def noted_units() -> Mapping[str, str]:
+    """By condition the unit in which this workshop notes it."""
+    own = units()
+    return {
+        "celsius": own.temperature, "volts": "V", "rpm": "rpm", "kilopascals": own.pressure, "millimetres": own.width, "lead_ohms": "ohm",
+        "minutes": "min",
+    }  # fmt: skip
 
 
 def checked_item(docket: Docket, form: Form) -> tuple[Item, str]:

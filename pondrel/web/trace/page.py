@@ -9,12 +9,13 @@ from urllib.parse import quote_plus, urlencode
 
 from ...core.base.errors import ReadingError
 from ...core.check import spelled
+from ...core.circuit.fits import misfit
 from ...core.circuit.layout import Path
 from ...core.circuit.sheet import Sheet
 from ...core.evidence.asked import Measurement, Question
 from ...core.evidence.contradictions import contradictions
 from ...core.evidence.items import Reading
-from ...core.evidence.limits import findings_of, limits_for
+from ...core.evidence.limits import conditions_asked, findings_of, limits_for
 from ...core.evidence.needs import needs_of
 from ...core.evidence.pins import pins_of
 from ...core.evidence.registry import outcomes_of, test_of, word_sort
@@ -32,8 +33,10 @@ from ...core.isolate import (
     path_worth_drawing,
     separators,
 )
+from ...core.job.changes import DEEDS
 from ...core.job.safety import acknowledged
 from ...core.meter.instrument import INSTRUMENTS
+from ..jobs.complaint import misfit_of
 from ..jobs.docket import Docket, last_state
 from ..shell.faces import Face, faces
 from ..shell.fields import whole
@@ -42,7 +45,8 @@ from ..shell.titles import Lead, Proposal, leads_of, measured, part_or_place, pr
 from ..shell.words import METER_WORDS, reading_text
 from ..shell.workshop import units
 from ..shell.workups import workups
-from .form import Form
+from .fitted import fitted_notes
+from .form import Form, noted_units
 from .ladder import LadderFigure, ladder_figure
 from .log import LogLine, log_of
 from .plan import Plan, plan_of
@@ -148,6 +152,10 @@ class Trace:
     limits: tuple[str, ...]
     unread: tuple[str, ...]
     torn: tuple[Torn, ...]
+    notes: tuple[tuple[str, str, str], ...]
+    fitted: Mapping[str, str]
+    misfit: str
+    deeds: tuple[str, ...]
 
     def address(self, **changes: object) -> str:
         """The address of this screen with something else drawn, None for what is left to be chosen anew; ``choice`` is a test's own."""
@@ -241,12 +249,38 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
             {trend.numbers[-1]: trend.says for trend in isolation.trends},
         ),
         faces=faces(sheet, pins, asked.test.red) if asked else (),
+        notes=_notes(sheet, asked),
+        fitted=fitted_notes(docket),
+        misfit=misfit_of(sheet, docket.vehicle),
+        deeds=DEEDS,
         torn=tuple(Torn(c.says, docket.standing_ids[c.told], docket.standing_ids[c.seen]) for c in contradictions(sheet, docket.items)),
         unread=acknowledged_first(sheet, asked.test, acknowledged(docket.record.entries)) if asked else (),
-        limits=tuple(f"Limit here: {spelled(limit.limit, units())}" for limit in limits_for(sheet, asked.test)) if asked else (),
+        limits=_limits(docket, asked),
         outcomes=_outcomes(sheet, isolation, asked),
         cannot=_cannot(sheet, asked),
     )
+
+
+_NOTED = {
+    "celsius": "temperature of the part", "volts": "supply", "rpm": "engine speed", "kilopascals": "pressure", "millimetres": "gap",
+    "lead_ohms": "leads held together",
+}  # fmt: skip
+
+
+def _notes(sheet: Sheet, asked: Advice | None) -> tuple[tuple[str, str, str], ...]:
+    """What is to be noted beside the number because a limit hangs on it: its name, words for it, and its unit here."""
+    known = noted_units()
+    return tuple((name, _NOTED[name], known[name]) for name in conditions_asked(sheet, asked.test)) if asked else ()
+
+
+def _limits(docket: Docket, asked: Advice | None) -> tuple[str, ...]:
+    """The limits at the test that is asked for, with why one may not be for this vehicle."""
+    found = []
+    for limit in limits_for(docket.sheet, asked.test) if asked else ():
+        vehicle = docket.vehicle
+        against = misfit(limit.fits, vehicle.make, vehicle.model, whole(vehicle.year), vehicle.options)
+        found.append(f"Limit here: {spelled(limit.limit, units())}" + (f" – it {against}" if against else ""))
+    return tuple(found)
 
 
 def _heading(isolation: Isolation, asked: Advice | None, taken: int | None, form: Form) -> str:

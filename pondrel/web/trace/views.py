@@ -33,6 +33,7 @@ from ..shell.rooms import Stop, add_stop
 from ..shell.who import me
 from ..shell.workshop import units
 from ..shell.workups import workups
+from .fitted import fitted_notes
 from .form import Form, checked_item, form_of, questioned, unread_before
 from .page import Chosen, Drawn, stalled, trace_of
 from .preview import preview_of
@@ -249,6 +250,7 @@ def _conclude_form(docket: Docket, given: dict[str, str], error: str) -> str:
         likely=likely,
         rest=[pair for pair in parts.items() if pair not in likely],
         limits=limits,
+        fitted=fitted_notes(docket),
         typed=given,
         error=error,
     )

@@ -172,12 +172,15 @@ def _gauge(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     return (Element("", "a", "b", number(params, "ohms", 60.0), number(params, "tolerance", 0.05)),)
 
 
+_STOP_BELOW = 0.1  # of the scale: how far under its empty mark the needle rests; what is seen of it is seen from there
+
+
 def _indicates(seen: Seen) -> tuple[Sight, ...]:
     empty, full = number(seen.params, "empty_amps", 0.03), number(seen.params, "full_amps", 0.08)
     share = (abs(seen.amps[""]) - empty) / (full - empty)
-    shown = min(max(share, -0.1), 1.15)
+    shown = min(max(share, -_STOP_BELOW), 1.15)
     words = "below the scale" if shown < -0.03 else "beyond the scale" if shown > 1.05 else f"indicates {100 * shown:.0f} %"
-    return (Sight("indicates", share, words),)
+    return (Sight("indicates", max(share + _STOP_BELOW, 0.0), words),)
 
 
 def _gauge_check(params: Params) -> str | None:

@@ -17,6 +17,7 @@ document.addEventListener("alpine:init", () => {
     waits: false,
     turn: 0,
     waiting: 0,
+    ticking: 0,
     root: null,
     refs: {},
     init() {
@@ -42,6 +43,7 @@ document.addEventListener("alpine:init", () => {
       this.keepLeadsInView();
       keepKeyboardAway(this.refs.value);
       this.prepare();
+      this.tick();
     },
     form() {
       return this.refs.value?.form;
@@ -151,6 +153,25 @@ document.addEventListener("alpine:init", () => {
       field.value = text;
       if (focus) field.focus({ preventScroll: true });
       this.look();
+    },
+    // Readings over time: from the first touch on, minutes go with every number, until the next touch.
+    clock() {
+      const name = `clock ${location.pathname}`;
+      if (sessionStorage.getItem(name)) sessionStorage.removeItem(name);
+      else sessionStorage.setItem(name, String(Date.now()));
+      this.tick();
+      this.focusReading();
+    },
+    tick() {
+      clearTimeout(this.ticking);
+      const { clock, minutes } = this.refs;
+      if (!clock) return;
+      const since = Number(sessionStorage.getItem(`clock ${location.pathname}`));
+      const gone = since ? (Date.now() - since) / 60_000 : 0;
+      const seconds = String(Math.floor((gone % 1) * 60)).padStart(2, "0");
+      minutes.value = since ? String(Math.round(gone * 10) / 10) : "";
+      clock.firstElementChild.textContent = since ? `Over time: ${Math.floor(gone)}:${seconds}, touch to stop` : "Take it over time";
+      if (since) this.ticking = setTimeout(() => this.tick(), 1000);
     },
     // The person's own test: the server says what goes with it.
     choose(event) {
