@@ -162,6 +162,7 @@ class WordSort(Sort):
     numbers = ""  # an example of a number that may stand for a word, empty where none does
     shows_more = False  # whether it shows faults that no meter does
     weighs = True  # whether it says anything about faults
+    is_slow = False  # whether it says that an access takes longer here
     from_ledger: Mapping[str, str] = {}  # by whether a part renewed for the complaint helped: the outcome that this is
     answers_for = ""  # the sort whose questions it answers as well, by somebody else's mouth
     fields = (
@@ -195,6 +196,10 @@ class WordSort(Sort):
     def leaves_out(self, item: Observation) -> frozenset[str]:
         """Places, instruments, states, parts and accesses that cannot be got at because of it."""
         return frozenset()
+
+    def slows(self, item: Observation) -> float:
+        """Minutes that the access it is about takes more because of it."""
+        return 0.0
 
     def asks(self, sheet: Sheet, test: Measurement | Question) -> str:
         """To look, and what for."""

@@ -8,6 +8,7 @@ from ..base.brief import quoted
 from ..base.written import Content, EntryError, EntryField, EntryKind, Value, checked_entry, checked_fields
 from ..circuit.unplug import in_words
 from ..evidence.registry import SORTS
+from .budget import AUTHORISED
 from .changes import ACTION
 from .codes import CODE_KINDS
 from .complaint import COMPLAINT
@@ -46,6 +47,7 @@ KINDS: Mapping[str, EntryKind] = {
         *CODE_KINDS,
         EntryKind("note", "Note", (_text("The note"),)),
         ACTION,
+        AUTHORISED,
         LOOKED,
         EntryKind("bench", "Checked by itself", (_text("What was checked and what came of it"), _PART)),
         EntryKind("capture", "Capture", (_text("What was captured"),)),

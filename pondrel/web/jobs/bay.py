@@ -71,5 +71,13 @@ def init_app(app: Flask) -> None:
     """Register the blueprint and the room."""
     app.register_blueprint(bp)
     add_room(
-        app, Room("Bay", "bay.show", "b", 10, ("bay", "jobs", "complaint", "codes", "look", "trace"), "there / searches and n opens a job")
+        app,
+        Room(
+            "Bay",
+            "bay.show",
+            "b",
+            10,
+            ("bay", "jobs", "complaint", "codes", "look", "visit", "trace"),
+            "there / searches and n opens a job",
+        ),
     )

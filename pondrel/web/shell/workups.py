@@ -32,6 +32,7 @@ from ...core.isolate import (
     Isolation,
     Node,
     Touch,
+    Visit,
     Workup,
     World,
     against_the_complaint,
@@ -42,6 +43,7 @@ from ...core.isolate import (
     isolate,
     touches,
     update,
+    visit_from,
 )
 from ...core.job.entry import Entry
 from ...store.sheets import StoredSheet
@@ -220,6 +222,15 @@ class Workups:
             return tree, alternatives(found.belief, found.groups, found.next)
 
         return self._recall(stored, "plan", items, make)
+
+    def visit(self, stored: StoredSheet, items: tuple[Item, ...]) -> Visit:
+        """The plan of the visit from the evidence on."""
+
+        def make(prepared: _Prepared) -> Visit:
+            found = self.isolation(stored, items)
+            return visit_from(World.of(found.belief, found.groups))
+
+        return self._recall(stored, "visit", items, make)
 
     def sound(self, stored: StoredSheet, state: str) -> OperatingPoint:
         """The sound circuit in a state."""

@@ -27,7 +27,7 @@ from ...store.entries import add_entry, entries_of, strike_entry
 from ..jobs.docket import Docket, Record, docket_of
 from ..shell.attempt import attempt
 from ..shell.database import get_db
-from ..shell.fields import checked, is_fragment, typed, whole
+from ..shell.fields import checked, is_fragment, typed, way_back, whole
 from ..shell.once import was_written, written_once
 from ..shell.rooms import Stop, add_stop
 from ..shell.who import me
@@ -113,6 +113,8 @@ def add(job_id: int, number: int) -> Response | tuple[str, int]:
                 form = replace(form, sure=form.value)
                 raise PondrelError(question)
             written_once(lambda: _added(conn, docket, item, value))
+            if request.form.get("back"):
+                return redirect(way_back())
     except PondrelError as error:
         kept = replace(form, error=str(error))
         drawn = Drawn(form.state, request.form.get("load", ""), view=request.form.get("view", ""), order=_order())

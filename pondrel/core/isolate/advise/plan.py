@@ -211,7 +211,7 @@ class World:
         reached = place.mass @ self.outcomes[i]
         return [self.after(place, i, k) for k, mass in enumerate(reached.tolist()) if mass / total >= _LEAST_SHARE]
 
-    def _left(self, place: Moment) -> float:
+    def left(self, place: Moment) -> float:
         """Minutes for what is not known where nothing is followed any more."""
         each = place.mass @ self.target
         each = each / each.sum()
@@ -250,7 +250,7 @@ class World:
             if not open_ones:
                 break
             if left == 0:
-                return minutes + sum(self._left(place) * float(place.mass.sum()) / total for place in open_ones)
+                return minutes + sum(self.left(place) * float(place.mass.sum()) / total for place in open_ones)
             places = []
             for place, i in zip(open_ones, choose(open_ones), strict=True):
                 if i is not None:

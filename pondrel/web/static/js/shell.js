@@ -22,6 +22,9 @@ document.addEventListener("alpine:init", () => {
         if (!menu.contains(event.target)) menu.open = false;
       }
     },
+    printPage() {
+      window.print();
+    },
     help() {
       this.$refs.keys.showModal();
     },
