@@ -24,6 +24,8 @@ COMMANDS: Mapping[str, tuple[str, str, str]] = {
     "spice": ("circuits", "spice_command", "Print a SPICE netlist that `ngspice -b` runs."),
     "isolate": ("isolation", "isolate_command", "Rank the faults that explain the readings."),
     "trial": ("isolation", "trial_command", "Let the adviser run at hidden faults."),
+    "codes": ("jobs", "codes", "Fault codes."),
+    "job": ("jobs", "job", "Show, export and import jobs."),
     "demo": ("server", "demo_command", "Load the made-up depot."),
     "serve": ("server", "serve_command", "Serve the application (waitress)."),
 }
