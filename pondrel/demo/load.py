@@ -5,6 +5,7 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Mapping
 from datetime import datetime, timedelta
+from functools import partial
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -26,12 +27,14 @@ from ..store.conclusions import add_conclusion
 from ..store.corrections import add_correction
 from ..store.db import DATABASE, StoreError, backed_up, build, connect, made_as, mark
 from ..store.entries import add_entry, entries_of, strike_entry
+from ..store.files import keep_file
 from ..store.folder import prepared, used_alone
 from ..store.jobs import add_job
 from ..store.sheets import add_sheet
 from ..store.traces import add_trace
 from ..store.vehicle_entries import add_vehicle_entry
 from ..store.vehicles import add_vehicle
+from .pictures import PICTURES
 
 __all__ = ["SHEETS", "load_demo"]
 
@@ -59,8 +62,8 @@ def load_demo(data_folder: Path, reset: bool = False) -> str:
             kept = f" The one before is kept as {backed_up(path, 'before-reset')}."
             for suffix in ("", "-wal", "-shm"):
                 Path(f"{path}{suffix}").unlink(missing_ok=True)
-            build(path, _fill)
-    elif not build(path, _fill):
+            build(path, partial(_fill, folder=path.parent))
+    elif not build(path, partial(_fill, folder=path.parent)):
         return f"{path} exists and is left as it is; --reset makes it anew."
     return f"The demo depot is in {path}.{kept}"
 
@@ -70,7 +73,7 @@ class _Circuit(NamedTuple):
     sheet: Sheet
 
 
-def _fill(conn: sqlite3.Connection) -> None:
+def _fill(conn: sqlite3.Connection, folder: Path) -> None:
     mark(conn, "demo")
     depot = YAML(typ="safe").load(DEPOT)
     vehicles = {name: _add_vehicle(conn, name, about) for name, about in depot["vehicles"].items()}
@@ -81,7 +84,7 @@ def _fill(conn: sqlite3.Connection) -> None:
     for told in depot["corrections"]:
         add_correction(conn, sheets[told["sheet"]], vehicles[told["vehicle"]], told["part"], told["says"], told["person"], told["made_at"])
     for job in depot["jobs"]:
-        _add_job(conn, job, vehicles[job["vehicle"]], circuits)
+        _add_job(conn, folder, job, vehicles[job["vehicle"]], circuits)
 
 
 def _add_vehicle(conn: sqlite3.Connection, name: str, about: dict[str, Any]) -> int:
@@ -100,7 +103,7 @@ def _texts(line: Mapping[str, Any]) -> dict[str, Value]:
     return {name: value if isinstance(value, bool) else str(value) for name, value in line.items()}
 
 
-def _add_job(conn: sqlite3.Connection, told: dict[str, Any], vehicle: int, circuits: Mapping[str, _Circuit]) -> None:
+def _add_job(conn: sqlite3.Connection, folder: Path, told: dict[str, Any], vehicle: int, circuits: Mapping[str, _Circuit]) -> None:
     """A job of the depot with its record, each entry by way of what a person would have typed."""
     person, opened = told.get("person", ""), told["opened_at"]
     job = add_job(conn, vehicle, told["complaint"], told.get("conditions", ""), person, opened)
@@ -124,7 +127,9 @@ def _add_job(conn: sqlite3.Connection, told: dict[str, Any], vehicle: int, circu
             add_vehicle_entry(conn, vehicle, kind, _texts(content), job_id=job, person=person, made_at=when)
             carry(conn, job, person, when)
         elif line:
-            add_entry(conn, job, line.pop("kind"), _texts(line), trace_id=trace, person=person, made_at=when)
+            picture = line.pop("picture", "")
+            files = [(keep_file(conn, folder, PICTURES[picture]()).digest, f"{picture}.jpg")] if picture else []
+            add_entry(conn, job, line.pop("kind"), _texts(line), trace_id=trace, person=person, made_at=when, files=files)
             carry(conn, job, person, when)
     refresh_job(conn, job)
 

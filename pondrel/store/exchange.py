@@ -22,8 +22,9 @@ from .bay import known_of, refresh_job
 from .conclusions import Conclusion, add_conclusion, conclusions_of
 from .db import atomic, now
 from .entries import add_entry, entries_of, strike_entry
-from .files import file_path, get_file, keep_file
+from .files import file_path, get_file, keep_file, media_of
 from .jobs import add_job, get_job
+from .photos import is_photo, is_tidy
 from .sheets import add_sheet, get_sheet
 from .traces import add_trace, traces_of
 from .vehicle_entries import add_vehicle_entry, strike_vehicle_entry, vehicle_entries_of
@@ -123,12 +124,16 @@ def import_job(conn: sqlite3.Connection, folder: Path, text: str) -> Imported:
             job_id = add_job(conn, vehicle_id, job["complaint"], job["conditions"], job["person"], job["opened_at"])
         _add_vehicle_entries(conn, vehicle_id, job_id, found["vehicle_entries"])
         traces = _traces(conn, job_id, found)
-        for digest, content in contents.items():
-            keep_file(conn, folder, content)
-            assert get_file(conn, digest) is not None
-        added = _add_entries(conn, job_id, traces, found["entries"], contents)
+        kept = {digest: _keep(conn, folder, content) for digest, content in contents.items()}
+        added = _add_entries(conn, job_id, traces, found["entries"], kept)
         refresh_job(conn, job_id)
     return Imported(job_id, new, added)
+
+
+def _keep(conn: sqlite3.Connection, folder: Path, content: bytes) -> str:
+    """Keep a file and return its digest here: a photo that was tidied when it was kept first stays as it is, any other is tidied."""
+    media = media_of(content)
+    return keep_file(conn, folder, content, as_it_is=is_photo(media) and is_tidy(content, media)).digest
 
 
 def _content(file: Mapping[str, str]) -> bytes:
@@ -198,7 +203,7 @@ def _entry_key(kind: str, trace_id: int | None, content: Mapping[str, Any], made
 
 
 def _add_entries(
-    conn: sqlite3.Connection, job_id: int, traces: Mapping[int, int], entries: list[dict[str, Any]], contents: Mapping[str, bytes]
+    conn: sqlite3.Connection, job_id: int, traces: Mapping[int, int], entries: list[dict[str, Any]], kept: Mapping[str, str]
 ) -> int:
     """Add those entries that are not here yet, and what was struck out since; returns how many are new."""
     here: dict[str, list[Entry]] = {}
@@ -215,7 +220,7 @@ def _add_entries(
             entry = known.pop(0)
             ids[line["number"]], struck = entry.id, entry.struck is not None
         else:
-            ids[line["number"]], struck = _add_entry(conn, job_id, trace_id, line, ids, contents), False
+            ids[line["number"]], struck = _add_entry(conn, job_id, trace_id, line, ids, kept), False
             added += 1
         if line["struck"] and not struck:
             strike_entry(conn, job_id, ids[line["number"]], line["struck"]["reason"], line["struck"]["person"], line["struck"]["at"])
@@ -228,7 +233,7 @@ def _add_entry(
     trace_id: int | None,
     line: Mapping[str, Any],
     ids: Mapping[int, int],
-    contents: Mapping[str, bytes],
+    kept: Mapping[str, str],
 ) -> int:
     content, person, at = line["content"], line["person"], line["made_at"]
     if line["kind"] == "conclusion":
@@ -237,9 +242,8 @@ def _add_entry(
         return add_conclusion(
             conn, job_id, trace_id, line["parts"], str(says), probability, bool(content.get("proved")), str(reason or ""), basis, person, at
         )
-    files = [(file["digest"], file["name"]) for file in line["files"]]
-    missing = next((digest for digest, _ in files if digest not in contents), None)
-    if missing:
+    files = [(kept.get(file["digest"], ""), file["name"]) for file in line["files"]]
+    if not all(digest for digest, _ in files):
         raise ExchangeError("A picture or paper that an entry names is not in the file: export the job once more.")
     return add_entry(conn, job_id, line["kind"], content, trace_id=trace_id, person=person, made_at=at, files=files)
 

@@ -14,8 +14,9 @@ from pathlib import Path
 
 from ..core.base.errors import PondrelError
 from .db import StoreError, now
+from .photos import is_photo, tidied_photo
 
-__all__ = ["MOST_BYTES", "FileError", "StoredFile", "file_path", "get_file", "keep_file"]
+__all__ = ["MOST_BYTES", "FileError", "StoredFile", "file_path", "get_file", "keep_file", "media_of", "photos_of"]
 
 MOST_BYTES = 24 * 1024 * 1024
 _FOLDER = "files"
@@ -62,8 +63,9 @@ def media_of(content: bytes) -> str:
     return _TEXT if all(c.isprintable() or c in "\t\r\n" for c in text) else ""
 
 
-def keep_file(conn: sqlite3.Connection, folder: Path, content: bytes) -> StoredFile:
-    """Keep a file and return what it is; the same content is kept once. Raises FileError, and StoreError where the folder takes nothing."""
+def keep_file(conn: sqlite3.Connection, folder: Path, content: bytes, as_it_is: bool = False) -> StoredFile:
+    """Keep a file and return what it is; the same content is kept once. A photo is tidied first, unless it was kept before and comes back
+    ``as_it_is``. Raises FileError or PhotoError, and StoreError where the folder takes nothing."""
     if not content:
         raise FileError("The file is empty: choose another one.")
     if len(content) > MOST_BYTES:
@@ -73,6 +75,8 @@ def keep_file(conn: sqlite3.Connection, folder: Path, content: bytes) -> StoredF
     media = media_of(content)
     if not media:
         raise FileError(f"This sort of file is not kept: {TAKEN} are.")
+    if is_photo(media) and not as_it_is:
+        content = tidied_photo(content, media)
     digest = hashlib.sha256(content).hexdigest()
     _put(file_path(folder, digest), content)
     sql = "INSERT INTO file (digest, media, bytes, added_at) VALUES (?, ?, ?, ?) ON CONFLICT (digest) DO NOTHING"
@@ -108,3 +112,14 @@ def get_file(conn: sqlite3.Connection, digest: str) -> StoredFile | None:
     """One file, None if none of that digest is kept."""
     row = conn.execute("SELECT digest, media, bytes, added_at FROM file WHERE digest = ?", (digest,)).fetchone()
     return StoredFile(*row) if row else None
+
+
+def photos_of(conn: sqlite3.Connection, job_id: int) -> frozenset[str]:
+    """The digests of a job's files that are photos."""
+    sql = """
+        SELECT DISTINCT file.digest FROM entry_file
+        JOIN entry ON entry.id = entry_file.entry_id
+        JOIN file ON file.digest = entry_file.digest
+        WHERE entry.job_id = ? AND file.media LIKE 'image/%'
+    """
+    return frozenset(row[0] for row in conn.execute(sql, (job_id,)))

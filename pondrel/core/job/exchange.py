@@ -7,16 +7,19 @@ from __future__ import annotations
 
 import hashlib
 import json
+import re
 from collections.abc import Mapping
 from typing import Any
 
-from ..base.brief import quoted
+from ..base.brief import first_unshowable, quoted
+from ..base.dates import checked_date
 from ..base.errors import PondrelError
 
 __all__ = ["FORMAT", "MOST_CHARACTERS", "ExchangeError", "read_exchange", "written_exchange"]
 
 FORMAT = "pondrel-job/1"
 MOST_CHARACTERS = 256 * 1024 * 1024
+_TIME = re.compile(r"\d{4}-\d\d-\d\dT(?:[01]\d|2[0-3]):[0-5]\d:[0-5]\dZ")
 _DAMAGED = "The file is damaged, and nothing was taken from it: export the job once more."
 # By place in the file the keys that are there and the type of each.
 _TOP: Mapping[str, type | tuple[type, ...]] = {
@@ -75,7 +78,25 @@ def read_exchange(text: str) -> dict[str, Any]:
             _check(item, wanted)
             if item.get("struck") is not None:
                 _check(item["struck"], _STRUCK)
+    _check_texts(found)
     return found
+
+
+def _check_texts(found: Mapping[str, Any]) -> None:
+    """Times, names and the complaint must be such as could have been written down here: pages show them as they are."""
+    times = [found["exported_at"], found["job"]["opened_at"], *(t["opened_at"] for t in found["traces"])]
+    for line in (*found["entries"], *found["vehicle_entries"]):
+        times += [line["made_at"], *([line["struck"]["at"]] if line["struck"] else [])]
+    if not all(_TIME.fullmatch(time) for time in times):
+        raise ExchangeError("A time in the file is none, such as 2026-11-20T08:12:00Z: export the job once more.")
+    for time in times:
+        checked_date("A time in the file", time[:10])
+    people = [found["job"]["person"], *(line["person"] for line in (*found["entries"], *found["vehicle_entries"], *found["traces"]))]
+    for what, most, texts in (("A name", 80, people), ("The complaint", 2000, [found["job"]["complaint"], found["job"]["conditions"]])):
+        if any(len(text) > most or first_unshowable(text) for text in texts):
+            raise ExchangeError(f"{what} in the file is too long, or holds what no screen can show: export the job once more.")
+    if not found["job"]["complaint"].strip():
+        raise ExchangeError("The job in the file has no complaint: export it once more.")
 
 
 def _check(item: object, wanted: Mapping[str, type | tuple[type, ...]]) -> None:

@@ -14,6 +14,7 @@ from .codes import CODE_KINDS
 from .complaint import COMPLAINT
 from .entry import Entry
 from .look import LOOKED
+from .marks import MARKS
 from .safety import CAUTION, UNSAFE
 
 __all__ = ["KINDS", "WAITS_FOR", "answer_of", "checked_content", "is_evidence", "title_of", "words_of"]
@@ -49,6 +50,7 @@ KINDS: Mapping[str, EntryKind] = {
         ACTION,
         AUTHORISED,
         LOOKED,
+        MARKS,
         EntryKind("bench", "Checked by itself", (_text("What was checked and what came of it"), _PART)),
         EntryKind("capture", "Capture", (_text("What was captured"),)),
         CAUTION,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ...core.check import Finding
-from ...core.evidence.items import Reading
+from ...core.evidence.items import Item, Reading
 from ...core.evidence.limits import findings_of
 from ...core.isolate import replay
 from ...core.job.entry import Entry
@@ -45,13 +45,22 @@ def plain_line(entry: Entry) -> Line:
     return Line(entry, words_of(entry))
 
 
+def _judged(docket: Docket, item: Item) -> tuple[Finding, ...]:
+    return findings_of(docket.sheet, item, units()) if isinstance(item, Reading) else ()
+
+
 def story_of(docket: Docket) -> dict[int, Line]:
-    """The lines of a trace's evidence by entry, replayed from the first item."""
+    """The lines of a trace's evidence by entry: of what was read before something was done the words alone, the rest replayed from the
+    first item."""
     leads = replay(docket.items, lambda items: workups().belief(docket.stored_sheet, items))
     concluded = docket.concluded
     basis = concluded.basis if concluded and concluded.proved and concluded.parts else ()
     sheet = docket.sheet
+    before = workups().items(docket.stored_sheet, docket.sides.before)
     return {
+        entry.id: Line(entry, line_title(sheet, item), judged=_judged(docket, item))
+        for entry, item in zip(docket.sides.before, before, strict=True)
+    } | {
         entry.id: Line(
             entry,
             line_title(sheet, item),
@@ -59,7 +68,7 @@ def story_of(docket: Docket) -> dict[int, Line]:
             sheet.parts[lead.part].called if lead.part else NOTHING,
             lead.probability,
             entry.id in basis,
-            findings_of(sheet, item, units()) if isinstance(item, Reading) else (),
+            _judged(docket, item),
         )
         for number, (entry, item, lead) in enumerate(zip(docket.standing, docket.items, leads, strict=True), 1)
     }

@@ -17,7 +17,7 @@ from ...core.vehicle.history import came_back
 from ...store.bay import Wanted, page_of_jobs, refresh_job
 from ...store.carry import carry
 from ...store.entries import add_entry, strike_entry
-from ...store.files import file_path, get_file
+from ...store.files import file_path, get_file, photos_of
 from ...store.jobs import add_job
 from ...store.sheets import get_sheet, sheet_titles
 from ...store.traces import add_trace
@@ -119,6 +119,7 @@ def _page(record: Record, given: dict[str, str], error: str) -> str:
         lines=lines,
         stuck={trace_id: says for trace_id, (_, says) in stories.items()},
         unseen=_unseen(record),
+        photos=photos_of(conn, record.job.id),
         misfits=_misfits(record),
         codes=codes_of(record.entries),
         mileage=mileage,
