@@ -5,12 +5,22 @@ from __future__ import annotations
 import io
 
 import pytest
+from PIL import Image
 
 from pondrel.store.db import DATABASE, connect
 from pondrel.store.entries import entries_of
 from pondrel.store.files import MOST_BYTES, FileError, file_path, get_file, keep_file, media_of
+from pondrel.store.photos import tidied_photo
 
-PNG = b"\x89PNG\r\n\x1a\n" + bytes(range(200))
+
+def picture(**how) -> bytes:
+    """A small PNG, tidied as it would be kept."""
+    out = io.BytesIO()
+    Image.new("RGB", (8, 6), "#406080").save(out, "PNG", **how)
+    return tidied_photo(out.getvalue(), "image/png")
+
+
+PNG = picture()
 
 
 @pytest.fixture
@@ -51,7 +61,10 @@ def test_what_is_too_large_empty_or_a_program_is_refused_in_a_sentence(conn, dat
     for content, says in ((b"", "is empty"), (b"MZ\x90\x00", "not kept"), (b"x" * (MOST_BYTES + 1), "at most 24 MB")):
         with pytest.raises(FileError, match=says):
             keep_file(conn, data_folder, content)
-    assert not (data_folder / "files").exists()
+    before = {path for path in (data_folder / "files").rglob("*") if path.is_file()}
+    with pytest.raises(FileError):
+        keep_file(conn, data_folder, b"MZ\x90\x00")
+    assert {path for path in (data_folder / "files").rglob("*") if path.is_file()} == before
 
 
 def test_a_picture_belongs_to_its_entry_and_is_served_as_what_it_is(client, conn):

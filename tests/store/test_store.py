@@ -7,6 +7,7 @@ import sqlite3
 import pytest
 
 from pondrel.core.base.errors import PondrelError, SheetError
+from pondrel.core.job.changes import mattering
 from pondrel.core.vehicle.facts import Facts
 from pondrel.store import db
 from pondrel.store.bay import Wanted, keep_outlook, page_of_jobs, refresh_all, refresh_job
@@ -107,7 +108,7 @@ def test_a_struck_entry_stays_with_its_reason_and_who_and_is_struck_once(conn, j
     assert not strike_entry(conn, job + 1, reading, "another job's")
     kept = entries_of(conn, job)[0]
     assert (kept.text("value"), kept.struck.reason, kept.struck.person) == ("1.1", "wrong place", "Oda")
-    assert evidence_ids(conn, job) == ()
+    assert mattering(entries_of(conn, job), job) == ()
 
 
 def test_the_record_is_read_in_the_order_in_which_it_was_written(conn, job):
@@ -197,14 +198,14 @@ def test_the_bay_tells_whose_move_it_is_and_what_each_job_waits_for(conn, job):
     read(conn, job, "3.9")
     refresh_all(conn)
     assert {r.vehicle: r.waits_for for r in page_of_jobs(conn, 10)} == {
-        "Bus 9": "waits for the next reading", "Van": "waits for a look, or a circuit to trace",
+        "Bus 9": "waits for the next reading", "Van": "ask when it is there, and what was done before",
     }  # fmt: skip
     conclude(conn, job, "G1")
     add_entry(conn, other, "waits", {"for": "a part", "text": "pump"})
     refresh_all(conn)
     rows = page_of_jobs(conn, 10)
     assert [(r.vehicle, r.party, r.stage, r.waits_for) for r in rows] == [
-        ("Bus 9", 0, "Remedy", "found: waits for the repair"), ("Van", 1, "Look", "waits for a part: pump"),
+        ("Bus 9", 0, "Remedy", "found: waits for the repair"), ("Van", 1, "Complaint", "waits for a part: pump"),
     ]  # fmt: skip
 
 

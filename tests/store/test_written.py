@@ -78,7 +78,7 @@ def test_old_keys_are_let_go_and_young_ones_kept(conn):
         ("/jobs/2/conclude", "/jobs/2/conclude", {"target": "K2", "reason": "certain"}),
         ("/jobs/1", "/jobs/1/reopen", {"reason": "came back"}),
         ("/jobs/1", "/jobs/1/entries", {"kind": "remedy", "text": "stud cleaned"}),
-        ("/jobs/1", "/jobs/1/traces", {"sheet": "1"}),
+        ("/jobs/7", "/jobs/7/traces", {"sheet": "1"}),
     ],
 )  # fmt: skip
 def test_every_form_posted_ten_times_writes_once_and_answers_the_same(client, conn, page, action, form):

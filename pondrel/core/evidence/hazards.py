@@ -165,9 +165,10 @@ def _found(sheet: Sheet, test: Measurement | Question) -> tuple[Hazard, ...]:
     without = parts_meant(sheet, test.without) if isinstance(test, Measurement) else ()
     subject = [sheet.parts[test.red]] if isinstance(test, Question) and test.red in sheet.parts else []
     parts = [*(sheet.parts[name] for name in without), *subject]
-    texts = [sheet.title, *(f"{a.name} {a.note}" for a in accesses), *(p.at for p in places), *(p.label for p in parts)]
-    names = {hazard.name for hazard in hazards_in_words(*texts)}
     state = sheet.states.get(test.state)
+    how = (f"{state.name} {state.note}",) if state and not test.dead else ()
+    texts = [*how, *(f"{a.name} {a.note}" for a in accesses), *(p.at for p in places), *(p.label for p in parts)]
+    names = {hazard.name for hazard in hazards_in_words(*texts)}
     if state and not test.dead and (state.engine == "running" or "running" in state.positions.values()):
         names.add("moving")
     opens = isinstance(test, Measurement) and (test.without or test.instrument == "amps")
