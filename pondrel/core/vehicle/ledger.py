@@ -99,7 +99,7 @@ def about_part(fitted: Fitted, part: Part) -> bool:
     if fitted.name:
         return fitted.name == part.name
     own = _words(fitted.part)
-    return bool(own) and own in (_words(part.called), _words(part.label), _words(part.name), _words(part.spoken))
+    return bool(own) and own in (_words(part.called), _words(part.name), _words(part.spoken))
 
 
 def fitted_to(parts: Mapping[str, Part], ledger: Iterable[Fitted]) -> dict[str, Fitted]:
