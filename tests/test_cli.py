@@ -234,3 +234,44 @@ def test_isolate_takes_lines(file):
     answer = json.loads(run("isolate", file, "--line", "lit volts g1 1.13", "--line", "look G1 corroded", "--json").output)
     assert answer["suspects"][0]["part"] == "G1"
     assert "'Q9' is nothing on this sheet that can be wiggled" in run("isolate", file, "--line", "wiggle Q9 changed").output
+
+
+CODES = "engine:\nP0201-13 stored Injector 1\n  rpm: 820\nhello\n"
+
+
+def test_codes_are_read_from_a_file(tmp_path):
+    file = tmp_path / "codes.txt"
+    file.write_text(CODES)
+    found = json.loads(run("codes", "read", str(file), "--json").output)
+    (code,) = found["codes"]
+    assert code == {
+        "code": "P0201", "failure_type": "13", "status": "stored", "module": "engine", "text": "Injector 1", "system": "powertrain",
+        "group": "fuel and air metering, injectors", "defined_by": "the standard", "failed": "circuit open", "freeze_frame": {"rpm": "820"},
+    }  # fmt: skip
+    assert found["passed_over"] == ["hello"] and found["usual_causes"]["P0201-13"][0]["origin"] == "common practice, no source"
+    told = run("codes", "read", str(file))
+    assert "P0201-13 (engine) stored: powertrain" in told.output and "    rpm = 820" in told.output
+    file.write_text("no codes here")
+    refused = run("codes", "read", str(file), "--json")
+    assert refused.exit_code == 1 and refused.output.startswith("Error: No fault code is in it")
+    assert "cannot be read" in run("codes", "read", str(tmp_path / "none"), "--json").output
+
+
+def test_a_job_is_shown_exported_and_imported(demo_folder, tmp_path, monkeypatch):
+    monkeypatch.setenv("PONDREL_DATA", str(demo_folder))
+    shown = json.loads(run("job", "show", "9", "--json").output)
+    assert shown["job"]["complaint"] == "Cart stops under the pedal" and shown["stands"]["stage"] == "Look"
+    assert [entry["kind"] for entry in shown["entries"]] == ["complaint", "scan", "note"]
+    assert "comes and goes (3 of 10 tries)" in run("job", "show", "9").output
+    file = tmp_path / "job.json"
+    assert run("job", "export", "9", "-o", str(file)).exit_code == 0
+    assert json.loads(run("job", "export", "9").output)["format"] == json.loads(file.read_text())["format"] == "pondrel-job/1"
+    monkeypatch.setenv("PONDREL_DATA", str(tmp_path / "elsewhere"))
+    assert run("job", "import", str(file)).output == "Job 1 is new here, with 3 entries.\n"
+    assert run("job", "import", str(file)).output == "Job 1 is here already, and nothing is new.\n"
+    file.write_text(file.read_text().replace("pedal", "peddle"))
+    refused = run("job", "import", str(file))
+    assert refused.exit_code == 1 and "The file is damaged, and nothing was taken from it" in refused.output
+    assert "There is no job 7" in run("job", "show", "7", "--json").output
+    monkeypatch.setenv("PONDREL_DATA", str(tmp_path / "nowhere"))
+    assert "There is no database" in run("job", "show", "1").output and not (tmp_path / "nowhere" / "pondrel.sqlite").exists()
