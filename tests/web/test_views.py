@@ -182,7 +182,7 @@ def test_striking_out_takes_a_reading_out_of_the_reckoning_and_keeps_it_in_sight
     ],
 )
 def test_a_bad_new_job_keeps_what_was_typed(client, data, sentence):
-    response = client.post("/jobs/new", data={**data, "conditions": "hot & wet <b>"})
+    response = client.post("/jobs/new", data={**data, "mileage": "hot & wet <b>"})
     assert response.status_code == 400
     page = response.get_data(as_text=True)
     assert sentence in text_of(response).replace("&#39;", "'")

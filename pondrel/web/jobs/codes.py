@@ -81,7 +81,8 @@ def _text_and_file(given: Mapping[str, str]) -> str:
     upload = request.files.get("file")
     if not upload or not upload.filename:
         return given["codes"]
-    content = upload.read(MOST_FILE_BYTES + 1)
+    with upload.stream as stream:
+        content = stream.read(MOST_FILE_BYTES + 1)
     if len(content) > MOST_FILE_BYTES:
         raise PondrelError(f"{quoted(upload.filename)} has more than {MOST_FILE_BYTES // 1_000_000} MB: codes are a short text.")
     try:

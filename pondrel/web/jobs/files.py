@@ -27,6 +27,9 @@ def files_sent(conn: sqlite3.Connection) -> list[tuple[str, str]]:
     files = [file for file in request.files.getlist("files") if file.filename]
     if len(files) > MOST_FILES:
         raise PondrelError(f"{len(files)} files at once are too many: at most {MOST_FILES} belong to one entry.")
-    return [
-        (keep_file(conn, data_folder(), file.read()).digest, checked("A file's name", str(file.filename), LONGEST_NAME)) for file in files
-    ]
+    kept = []
+    for file in files:
+        name = checked("A file's name", str(file.filename), LONGEST_NAME)
+        with file.stream as stream:
+            kept.append((keep_file(conn, data_folder(), stream.read()).digest, name))
+    return kept

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 
-from flask import Blueprint, Flask, abort, redirect, render_template, send_file, url_for
+from flask import Blueprint, Flask, abort, redirect, render_template, request, send_file, url_for
 from werkzeug.wrappers import Response
 
 from ...core.base.errors import PondrelError
@@ -21,7 +21,7 @@ from ...store.files import file_path, get_file, photos_of
 from ...store.jobs import add_job
 from ...store.sheets import get_sheet, sheet_titles
 from ...store.traces import add_trace
-from ...store.vehicle_entries import conclusions_on, ledger_of, mileage_now, vehicle_entries_of
+from ...store.vehicle_entries import add_vehicle_entry, conclusions_on, ledger_of, mileage_now, vehicle_entries_of
 from ...store.vehicles import add_vehicle, all_vehicles, get_vehicle
 from ..shell.attempt import attempt
 from ..shell.database import get_db
@@ -48,7 +48,7 @@ WRITTEN_HERE = ("note", "remedy", "proof", "report", "waits", "aside", "off")
 @bp.get("/jobs/new")
 def new() -> str:
     """The form for a new job."""
-    return _new_form({"person": me()}, "")
+    return _new_form({"person": me(), "vehicle": request.args.get("vehicle", "")}, "")
 
 
 def _new_form(given: dict[str, str], error: str) -> str:
@@ -59,7 +59,7 @@ def _new_form(given: dict[str, str], error: str) -> str:
 @bp.post("/jobs/new")
 def create() -> Response | tuple[str, int]:
     """Open a job, with a new vehicle if one is named, and take up a circuit if one is chosen."""
-    given = typed("vehicle", "new_vehicle", "complaint", "conditions", "person", "sheet")
+    given = typed("vehicle", "new_vehicle", "complaint", "person", "sheet", "mileage")
     conn = get_db()
     try:
         return redirect(written_once(lambda: _opened(conn, given)))
@@ -71,10 +71,17 @@ def _opened(conn: sqlite3.Connection, given: dict[str, str]) -> str:
     """Write the job down; returns the address where it goes on."""
     if not given["complaint"]:
         raise PondrelError("The complaint is missing: write what the vehicle does and what it should do.")
-    complaint, conditions = checked("The complaint", given["complaint"]), checked("The text of the conditions", given["conditions"])
+    complaint = checked("The complaint", given["complaint"])
     person = checked("The name of who has the job", given["person"], LONGEST_NAME)
     sheet_id = _sheet_chosen(conn, given["sheet"]) if given["sheet"] else None
-    job_id = add_job(conn, _vehicle_chosen(conn, given), complaint, conditions, person)
+    vehicle_id = _vehicle_chosen(conn, given)
+    job_id = add_job(conn, vehicle_id, complaint, person=person)
+    if given["mileage"]:
+        vehicle = get_vehicle(conn, vehicle_id)
+        unit = vehicle.unit if vehicle else "km"
+        add_vehicle_entry(
+            conn, vehicle_id, "mileage", {"reads": given["mileage"], "renewed": False}, unit=unit, job_id=job_id, person=person
+        )  # fmt: skip
     if sheet_id is not None:
         add_trace(conn, job_id, sheet_id, person)
     carry(conn, job_id, person)
