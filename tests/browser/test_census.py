@@ -5,6 +5,7 @@ of 60 parts. A new screen is in it as soon as it has an address: the first test 
 from __future__ import annotations
 
 import gzip
+import hashlib
 import shutil
 import threading
 from pathlib import Path
@@ -14,8 +15,10 @@ import waitress
 
 from benchmarks.circuits import text_of_size
 from pondrel.cli.server import SERVER
+from pondrel.demo.pictures import PICTURES
 from pondrel.store.db import DATABASE, atomic, opened
 from pondrel.store.jobs import add_job
+from pondrel.store.photos import tidied_photo
 from pondrel.store.sheets import add_sheet
 from pondrel.store.traces import add_trace
 from pondrel.web import create_app
@@ -27,13 +30,25 @@ SIZES = {"wide": {"width": 1280, "height": 800}, "upright": {"width": 800, "heig
 LEAST_TARGET = 40  # pixels
 MOST_BYTES = 200_000  # of a page without pictures
 
-DIM, LIFT, GLASS, DARK, FLAT, WAITING, BARE, WIDE = 1, 2, 3, 4, 5, 6, 7, 9
+DIM, LIFT, GLASS, DARK, FLAT, WAITING, BARE, CART, GAUGES, WIDE = 1, 2, 3, 4, 5, 6, 7, 9, 10, 11
+# The demo's drawn picture of a ground stud, as it is kept.
+PHOTO = hashlib.sha256(tidied_photo(PICTURES["ground_stud"](), "image/jpeg")).hexdigest()
 SCREENS = {
     "bay.show": ["/", "/?q=zeppelin", "/?party=0", "/?page=9"],
     "jobs.new": ["/jobs/new"],
-    "jobs.show": [f"/jobs/{n}" for n in (DIM, GLASS, FLAT, WAITING, BARE)],
+    "jobs.show": [f"/jobs/{n}" for n in (DIM, GLASS, FLAT, WAITING, BARE, CART, GAUGES)],
+    "complaint.show": [f"/jobs/{n}/complaint" for n in (LIFT, DARK, BARE, GAUGES, FLAT)],
+    "codes.show": [f"/jobs/{n}/codes" for n in (FLAT, BARE, CART)],
+    "codes.causes": ["/causes"],
+    "look.show": [f"/jobs/{n}/look" for n in (LIFT, WAITING, BARE, CART, GAUGES, WIDE)],
+    "visit.show": [f"/jobs/{n}/visit" for n in (LIFT, GAUGES, CART, WIDE)],
+    "photos.show": [f"/jobs/1/photos/{PHOTO}"],
+    "vehicles.index": ["/vehicles"],
+    "vehicles.show": ["/vehicles/1", "/vehicles/2", "/vehicles/3"],
+    "vehicles.new": ["/vehicles/new"],
+    "vehicles.edit": ["/vehicles/1/edit"],
     "trace.show": [
-        *(f"/jobs/{n}/trace" for n in (DIM, LIFT, GLASS, DARK, WIDE)),
+        *(f"/jobs/{n}/trace" for n in (DIM, LIFT, GLASS, DARK, GAUGES, WIDE)),
         *(f"/jobs/{GLASS}/trace?view={view}" for view in ("circuit", "why", "plan")),
         f"/jobs/{WIDE}/trace?view=circuit",
         f"/jobs/{GLASS}/trace?since=1",
