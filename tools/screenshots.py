@@ -22,7 +22,7 @@ TARGET = Path(__file__).parents[1] / "docs" / "screenshots"
 SIZE, UPRIGHT = {"width": 1280, "height": 800}, {"width": 800, "height": 1100}
 SETTLED, PATIENCE = 700, 120_000  # milliseconds: for fonts and what is fetched after the page; until it is there
 # The demo's jobs and sheets by their place in its depot.
-DIM, LIFT, GLASS, DARK, FLAT = 1, 2, 3, 4, 5
+DIM, LIFT, GLASS, DARK, FLAT, GAUGES = 1, 2, 3, 4, 5, 10
 GLASS_SHEET, VALVES_SHEET = 6, 7
 
 Step = Callable[[Page], None]
@@ -38,10 +38,6 @@ def _night(page: Page) -> None:
 
 def _a_number(page: Page) -> None:
     page.locator("input[name=value]").fill("12.3")
-
-
-def _half_a_line(page: Page) -> None:
-    page.locator("input[name=value]").fill("raise wiggle K2 ch")
 
 
 def _retype(page: Page, *changes: tuple[str, str]) -> None:
@@ -74,7 +70,11 @@ VIEWS: dict[str, tuple[str, Step]] = {
     "trace-night": (f"/jobs/{GLASS}/trace", _night),
     "why": (f"/jobs/{DIM}/trace?view=why", _nothing),
     "plan": (f"/jobs/{DARK}/trace?view=plan", _nothing),
-    "line": (f"/jobs/{LIFT}/trace", _half_a_line),
+    "complaint": (f"/jobs/{GAUGES}/complaint", _nothing),
+    "look": (f"/jobs/{GAUGES}/look", _nothing),
+    "codes": (f"/jobs/{FLAT}/codes", _nothing),
+    "visit": (f"/jobs/{LIFT}/visit", _nothing),
+    "vehicle": ("/vehicles/1", _nothing),
     "conclude": (f"/jobs/{GLASS}/conclude", _nothing),
     "new-job": ("/jobs/new", _nothing),
     "library": ("/sheets", _nothing),

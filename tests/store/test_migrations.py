@@ -166,3 +166,25 @@ def test_every_page_of_every_old_job_answers(path, prepared):
     for job in numbers:
         assert client.get(f"/jobs/{job}").status_code == 200
         assert client.get(f"/jobs/{job}/trace").status_code == 200
+
+
+def test_a_database_of_0_10_keeps_every_line_and_gains_room_for_what_comes_before_the_meter(tmp_path):
+    file = tmp_path / db.DATABASE
+    old = sqlite3.connect(file)
+    old.executescript((OLD / "0.10.sql").read_text())
+    kept = {
+        table: old.execute(f"SELECT * FROM {table} ORDER BY 1, 2").fetchall()
+        for table in ("job", "trace", "entry", "strike", "conclusion_part", "conclusion_basis", "correction", "sheet")
+    }
+    names = old.execute("SELECT id, name, plate, note FROM vehicle ORDER BY id").fetchall()
+    old.close()
+    conn = db.opened(file)
+    for table, rows in kept.items():
+        assert [tuple(row) for row in conn.execute(f"SELECT * FROM {table} ORDER BY 1, 2")] == rows
+    facts = conn.execute("SELECT id, name, plate, note, vin, volts, unit, options FROM vehicle ORDER BY id").fetchall()
+    assert [tuple(row) for row in facts] == [(*name, "", None, "km", "") for name in names]
+    conn.close()
+    client = create_app(tmp_path).test_client()
+    for job in range(1, 9):
+        assert all(client.get(f"/jobs/{job}{page}").status_code == 200 for page in ("", "/complaint", "/look", "/codes", "/visit"))
+    assert "Step lights with a shared ground" in client.get("/jobs/4/complaint").text  # sheets tell their words anew

@@ -37,7 +37,8 @@ class RollCall:
     def says(self) -> str:
         """What it comes to, in a sentence."""
         if not self.silent:
-            return f"All {len(self.answered)} answer." if len(self.answered) > 1 else "It answers."
+            count = len(self.answered)
+            return f"All {count} answer." if count > 2 else "Both answer." if count == 2 else "It answers."
         who = _listed(self.silent)
         if not self.answered:
             return f"Nobody answers ({who}): look at the plug, its supply and the bus before any module."

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
-from flask import Blueprint, Flask, redirect, render_template, request, url_for
+from flask import Blueprint, Flask, render_template, request, url_for
 from werkzeug.wrappers import Response
 
 from ...core.base.brief import quoted
@@ -21,7 +21,7 @@ from ...store.entries import add_entry
 from ...store.modules import modules_of_vehicle
 from ..shell.database import get_db
 from ..shell.fields import checked, typed
-from ..shell.once import written_once
+from ..shell.once import answered_once
 from ..shell.who import me
 from .docket import Record, record_of
 
@@ -70,10 +70,7 @@ def _written(record: Record, given: Mapping[str, str], write: Callable[[], objec
         refresh_job(conn, job_id)
         return url_for("codes.show", job_id=job_id)
 
-    try:
-        return redirect(written_once(written))
-    except PondrelError as error:
-        return _page(record_of(conn, job_id), given, str(error)), 400
+    return answered_once(written, lambda error: _page(record_of(conn, job_id), given, error))
 
 
 def _text_and_file(given: Mapping[str, str]) -> str:
@@ -174,10 +171,7 @@ def keep() -> Response | tuple[str, int]:
         keep_causes(conn, origin, lists_from_text(_text_and_file(given), origin), me())
         return url_for("codes.causes")
 
-    try:
-        return redirect(written_once(kept))
-    except PondrelError as error:
-        return _causes_page(given, str(error)), 400
+    return answered_once(kept, lambda error: _causes_page(given, error))
 
 
 def init_app(app: Flask) -> None:

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
-from flask import Blueprint, Flask, redirect, render_template, request, url_for
+from flask import Blueprint, Flask, render_template, request, url_for
 from werkzeug.wrappers import Response
 
 from ...core.base.errors import PondrelError
@@ -28,7 +28,7 @@ from ...store.vehicles import Vehicle
 from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import typed, whole
-from ..shell.once import written_once
+from ..shell.once import answered_once
 from ..shell.rooms import Stop, add_stop
 from ..shell.who import me
 from ..shell.workups import workups
@@ -161,12 +161,8 @@ def tell(job_id: int) -> Response | tuple[str, int]:
     return _written(record, given, told)
 
 
-def _written(record: Record, given: Mapping[str, str], write: object) -> Response | tuple[str, int]:
-    assert callable(write)
-    try:
-        return redirect(written_once(write))
-    except PondrelError as error:
-        return _page(record_of(get_db(), record.job.id), given, str(error)), 400
+def _written(record: Record, given: Mapping[str, str], write: Callable[[], str]) -> Response | tuple[str, int]:
+    return answered_once(write, lambda error: _page(record_of(get_db(), record.job.id), given, error))
 
 
 @bp.post("/complaint/said/<id:number>")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
-from flask import Blueprint, Flask, flash, redirect, render_template, request, url_for
+from flask import Blueprint, Flask, flash, render_template, request, url_for
 from werkzeug.wrappers import Response
 
 from ...core.base.errors import PondrelError
@@ -26,7 +26,7 @@ from ...store.vehicle_entries import ledger_of
 from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import checked, typed, way_back
-from ..shell.once import written_once
+from ..shell.once import answered_once
 from ..shell.rooms import Stop, add_stop
 from ..shell.who import me
 from .docket import Docket, Record, docket_of, record_of
@@ -116,10 +116,7 @@ def _written(record: Record, given: Mapping[str, str], write: Callable[[], objec
         refresh_job(conn, job_id)
         return back or url_for("look.show", job_id=job_id)
 
-    try:
-        return redirect(written_once(written))
-    except PondrelError as error:
-        return _page(record_of(conn, job_id), given, str(error)), 400
+    return answered_once(written, lambda error: _page(record_of(conn, job_id), given, error))
 
 
 @bp.post("/look/safe")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from flask import Blueprint, Flask, abort, redirect, render_template, url_for
+from flask import Blueprint, Flask, abort, render_template, url_for
 from werkzeug.wrappers import Response
 
 from ...core.base.errors import PondrelError
@@ -15,7 +15,7 @@ from ...store.files import file_path, get_file
 from ...store.photos import size_of
 from ..shell.database import get_db
 from ..shell.fields import typed
-from ..shell.once import written_once
+from ..shell.once import answered_once
 from ..shell.who import me
 from .docket import Record, record_of
 from .files import data_folder
@@ -68,10 +68,7 @@ def mark(job_id: int, digest: str) -> Response | tuple[str, int]:
         refresh_job(conn, job_id)
         return url_for("photos.show", job_id=job_id, digest=digest)
 
-    try:
-        return redirect(written_once(written))
-    except PondrelError as error:
-        return _page(record, digest, given, str(error)), 400
+    return answered_once(written, lambda error: _page(record, digest, given, error))
 
 
 def init_app(app: Flask) -> None:

@@ -26,7 +26,7 @@ from ...store.vehicles import add_vehicle, all_vehicles, get_vehicle
 from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import checked, typed, whole
-from ..shell.once import written_once
+from ..shell.once import answered_once, written_once
 from ..shell.rooms import Stop, add_stop
 from ..shell.who import LONGEST_NAME, me
 from ..vehicles.page import ledger_lines
@@ -61,10 +61,7 @@ def create() -> Response | tuple[str, int]:
     """Open a job, with a new vehicle if one is named, and take up a circuit if one is chosen."""
     given = typed("vehicle", "new_vehicle", "complaint", "person", "sheet", "mileage")
     conn = get_db()
-    try:
-        return redirect(written_once(lambda: _opened(conn, given)))
-    except PondrelError as error:
-        return _new_form(given, str(error)), 400
+    return answered_once(lambda: _opened(conn, given), lambda error: _new_form(given, error))
 
 
 def _opened(conn: sqlite3.Connection, given: dict[str, str]) -> str:
@@ -229,10 +226,7 @@ def take_up(job_id: int) -> Response | tuple[str, int]:
         refresh_job(conn, job_id)
         return url_for("trace.show", job_id=job_id, number=len(record.traces) + 1)
 
-    try:
-        return redirect(written_once(taken))
-    except PondrelError as error:
-        return _page(record_of(conn, job_id), given, str(error)), 400
+    return answered_once(taken, lambda error: _page(record_of(conn, job_id), given, error))
 
 
 @bp.get("/files/<digest>")

@@ -5,10 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from flask import Blueprint, Flask, redirect, render_template, url_for
+from flask import Blueprint, Flask, render_template, url_for
 from werkzeug.wrappers import Response
 
-from ...core.base.errors import PondrelError
 from ...core.evidence.registry import WORD_SORTS
 from ...core.evidence.safety import cautions_for
 from ...core.isolate import Bring, Visit, bring, minutes_spent
@@ -19,7 +18,7 @@ from ...store.entries import add_entry
 from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import typed
-from ..shell.once import written_once
+from ..shell.once import answered_once
 from ..shell.titles import title_of
 from ..shell.who import me
 from ..shell.words import minutes_text
@@ -123,10 +122,7 @@ def authorise(job_id: int) -> Response | tuple[str, int]:
         refresh_job(conn, job_id)
         return url_for("visit.show", job_id=job_id)
 
-    try:
-        return redirect(written_once(written))
-    except PondrelError as error:
-        return _page(record, given, str(error)), 400
+    return answered_once(written, lambda error: _page(record, given, error))
 
 
 def init_app(app: Flask) -> None:

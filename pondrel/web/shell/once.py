@@ -5,12 +5,14 @@ from __future__ import annotations
 import secrets
 from collections.abc import Callable
 
-from flask import Flask, request, session
+from flask import Flask, redirect, request, session
+from werkzeug.wrappers import Response
 
+from ...core.base.errors import PondrelError
 from ...store.written import KEY, is_written, once
 from .database import get_db
 
-__all__ = ["FIELD", "init_app", "was_written", "written_once"]
+__all__ = ["FIELD", "answered_once", "init_app", "was_written", "written_once"]
 
 FIELD = "key"
 KEYS_TOLD = 8
@@ -34,6 +36,14 @@ def written_once(write: Callable[[], str]) -> str:
     if KEY.fullmatch(key):
         session[_WRITTEN] = [*(k for k in session.get(_WRITTEN, []) if k != key), key][-KEYS_TOLD:]
     return answer
+
+
+def answered_once(write: Callable[[], str], refused: Callable[[str], str]) -> Response | tuple[str, int]:
+    """The way to where ``write`` says, written once; or the page that ``refused`` draws with the sentence that says why not."""
+    try:
+        return redirect(written_once(write))
+    except PondrelError as error:
+        return refused(str(error)), 400
 
 
 def written_keys() -> str:

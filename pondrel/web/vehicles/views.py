@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 
-from flask import Blueprint, Flask, redirect, render_template, request, url_for
+from flask import Blueprint, Flask, render_template, request, url_for
 from werkzeug.wrappers import Response
 
 from ...core.base.errors import PondrelError
@@ -19,7 +19,7 @@ from ...store.vehicle_entries import add_vehicle_entry, strike_vehicle_entry
 from ...store.vehicles import Vehicle, add_vehicle, all_vehicles, change_vehicle
 from ..shell.database import get_db
 from ..shell.fields import checked, typed
-from ..shell.once import written_once
+from ..shell.once import answered_once
 from ..shell.who import me
 from .page import vehicle_of, vehicle_page
 
@@ -90,10 +90,7 @@ def save(vehicle_id: int | None = None) -> Response | tuple[str, int]:
         refresh_all(conn)
         return url_for("vehicles.show", vehicle_id=vehicle.id)
 
-    try:
-        return redirect(written_once(saved))
-    except PondrelError as error:
-        return _form(vehicle, given, str(error)), 400
+    return answered_once(saved, lambda error: _form(vehicle, given, error))
 
 
 def _write(vehicle_id: int, names: tuple[str, ...], write: Callable[[Vehicle, dict[str, str]], object]) -> Response | tuple[str, int]:
@@ -106,10 +103,7 @@ def _write(vehicle_id: int, names: tuple[str, ...], write: Callable[[Vehicle, di
         write(vehicle, given)
         return url_for("vehicles.show", vehicle_id=vehicle_id)
 
-    try:
-        return redirect(written_once(written))
-    except PondrelError as error:
-        return _page(vehicle, given, str(error)), 400
+    return answered_once(written, lambda error: _page(vehicle, given, error))
 
 
 @bp.post("/vehicles/<id:vehicle_id>/notes")
