@@ -13,10 +13,11 @@ from ..base.written import Content, EntryError, EntryField, EntryKind, Value
 from ..evidence.registry import SORTS
 from .entry import Entry
 
-__all__ = ["ACTION", "DEEDS", "TWO_AT_ONCE", "Sides", "cuts", "mattering", "sides_of", "unclear_changes"]
+__all__ = ["ACTION", "DEEDS", "TWO_AT_ONCE", "UNPLUGGED", "Sides", "cuts", "mattering", "sides_of", "unclear_changes"]
 
 # What can be done with one touch, as it is said afterwards.
-DEEDS = ("cleaned", "reseated", "tightened", "renewed", "repaired", "bridged", "unplugged and put back", "something else")
+UNPLUGGED = "unplugged and put back"
+DEEDS = ("cleaned", "reseated", "tightened", "renewed", "repaired", "bridged", UNPLUGGED, "something else")
 TWO_AT_ONCE = "Two things were changed with no reading between them: if it works now, nobody will know which of them did it."
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 
 from ..base.errors import PondrelError
@@ -11,6 +12,8 @@ from ..module.fault_code import FaultCode
 from ..module.read_out import LONGEST_READ_OUT, codes_kept, kept_codes
 from ..module.readings_out import Cleared, CodeStanding, Noted, Scan, standings
 from ..module.roll_call import RollCall, modules_named, roll_call
+from ..vehicle.mileage import Mileage, MileageError, apart, parse_mileage
+from .changes import ACTION, UNPLUGGED
 from .entry import Entry, standing
 
 __all__ = ["CLEARING_LOSES", "CODE_KINDS", "JobCodes", "check_clearing", "codes_of", "scan_content"]
@@ -108,20 +111,47 @@ class JobCodes:
         return tuple(one for one in self.codes if not one.counts)
 
 
-def codes_of(entries: Sequence[Entry]) -> JobCodes:
-    """What the codes of a job come to, by its entries in the order in which they were written."""
+def codes_of(entries: Sequence[Entry], came_in: Mileage | None = None) -> JobCodes:
+    """What the codes of a job come to, by its entries in the order in which they were written; ``came_in`` is the mileage at which the
+    vehicle stands in the workshop, where it is known."""
     scans = [Scan(entry.id, kept_codes(entry.text("codes"))) for entry in standing(entries, "scan")]
     cleared = [Cleared(entry.id) for entry in standing(entries, "cleared")]
     noted = [
         Noted(entry.id, entry.text("code"), entry.content.get("self_made") is True, entry.text("text"))
         for entry in standing(entries, "code_note")
     ]
-    unplugged = [(entry.id, what) for entry in standing(entries) if (what := entry.text("unplugged"))]
+    unplugged = [(entry.id, what) for entry in standing(entries) if (what := _unplugged(entry))]
     call = next(reversed(standing(entries, "roll_call")), None)
     last_scan, last_clearing = max((s.at for s in scans), default=0), max((c.at for c in cleared), default=0)
     return JobCodes(
-        len(scans), standings(scans, cleared, noted, unplugged), _call(call.content) if call else None, last_clearing > last_scan
+        len(scans),
+        standings(scans, cleared, noted, unplugged, _set_here(scans, came_in)),
+        _call(call.content) if call else None,
+        last_clearing > last_scan,
     )
+
+
+def _unplugged(entry: Entry) -> str:
+    """What was unplugged for an entry of the record; empty for nothing."""
+    if entry.kind == ACTION.name and entry.text("deed") == UNPLUGGED:
+        return entry.text("part") or "something"
+    return entry.text("unplugged")
+
+
+_ODOMETER = ("odo", "odometer", "mileage", "distance", "km", "kilometres", "miles")
+
+
+def _set_here(scans: Iterable[Scan], came_in: Mileage | None) -> frozenset[str]:
+    """The codes that were frozen at the mileage at which the vehicle stands in the workshop, or beyond it."""
+    found = set()
+    for code in (code for scan in scans for code in scan.codes) if came_in else ():
+        shown = next((value for name, value in code.frame if name in _ODOMETER), "")
+        with suppress(MileageError):
+            at = parse_mileage("The mileage of the code", shown, came_in.unit if came_in else "km")
+            gone = apart(at, came_in) if at and came_in else None
+            if gone is not None and gone >= 0:
+                found.add(code.name)
+    return frozenset(found)
 
 
 def check_clearing(entries: Sequence[Entry]) -> None:

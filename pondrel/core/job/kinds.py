@@ -15,6 +15,7 @@ from .complaint import COMPLAINT
 from .entry import Entry
 from .look import LOOKED
 from .marks import MARKS
+from .reproduce import FLEXED
 from .safety import CAUTION, UNSAFE
 
 __all__ = ["KINDS", "WAITS_FOR", "answer_of", "checked_content", "is_evidence", "title_of", "words_of"]
@@ -50,6 +51,7 @@ KINDS: Mapping[str, EntryKind] = {
         ACTION,
         AUTHORISED,
         LOOKED,
+        FLEXED,
         MARKS,
         EntryKind("bench", "Checked by itself", (_text("What was checked and what came of it"), _PART)),
         EntryKind("capture", "Capture", (_text("What was captured"),)),

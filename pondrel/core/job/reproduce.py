@@ -5,16 +5,33 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from ..base.written import EntryField, EntryKind
 from ..circuit.sheet import Sheet
 from ..evidence.moving import parts_moved
 from ..evidence.registry import WORD_SORTS
 from ..evidence.told import MOVED, Told
-from .entry import Entry
+from .entry import Entry, standing
 from .look import called_whole, whole_plug
 
-__all__ = ["Stirring", "stirrings", "to_watch"]
+__all__ = ["FLEXED", "MOVES", "Stirring", "flexes", "stirrings", "to_watch"]
 
 MOST_STIRRINGS = 10
+
+
+MOVES = ("changed", "no change")
+# Where no circuit is traced. Common practice, no source.
+_GENERAL = ("the harness, hand over hand", "each plug in turn", "the fuses and relays of the system, pressed home", "grounds nearby")
+
+FLEXED = EntryKind(
+    "flexed",
+    "Moved",
+    (
+        EntryField("moved", "What was moved", longest=120),
+        EntryField("did", "What it did", choices=MOVES),
+        EntryField("text", "What was watched", required=False, longest=300),
+    ),
+    lambda c: f"{c['moved']}: {c['did']}" + (f" (watching {c['text']})" if c.get("text") else ""),
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,3 +91,17 @@ def stirrings(sheet: Sheet, told: Told | None, on_trace: Sequence[Entry]) -> tup
 def _stirring(sheet: Sheet, kind: str, name: str, on_trace: Sequence[Entry]) -> Stirring:
     own = [e for e in on_trace if e.stands and e.kind == kind and e.text("subject") == name]
     return Stirring(kind, name, called_whole(sheet, name), _HOW.get(kind, kind), own[-1].text("outcome") if own else "", len(own))
+
+
+def flexes(told: Told | None, entries: Sequence[Entry]) -> tuple[tuple[str, str, int], ...]:
+    """What to move where no circuit is traced: what moves in service as it was told, then the usual places, then what was moved besides;
+    each with what it did the last time, empty for not yet, and how often it was tried."""
+    under = told.under if told else ()
+    moved = {"seat": "the seat", "door": "the door", "tilt": "what tilts", "steering": "the steering"}
+    places = [moved[name] for name in under if name in moved] + list(_GENERAL)
+    done = standing(entries, FLEXED.name)
+    places += [e.text("moved") for e in done]
+    return tuple(
+        (place, own[-1].text("did") if (own := [e for e in done if e.text("moved") == place]) else "", len(own))
+        for place in dict.fromkeys(places)
+    )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 from .fault_code import FaultCode
@@ -55,10 +55,15 @@ class CodeStanding:
 
 
 def standings(
-    scans: Sequence[Scan], cleared: Sequence[Cleared], noted: Sequence[Noted], unplugged: Sequence[tuple[int, str]]
+    scans: Sequence[Scan],
+    cleared: Sequence[Cleared],
+    noted: Sequence[Noted],
+    unplugged: Sequence[tuple[int, str]],
+    set_here: Collection[str] = (),
 ) -> tuple[CodeStanding, ...]:
     """Every code that was read out, those of the vehicle first. ``unplugged`` are pairs of a place in the record and what was unplugged
-    there: a code that is read after that and was not there before is presumed to be made by it."""
+    there: a code that is read after that and was not there before, or that was frozen at the mileage at which the vehicle stands here
+    (its name in ``set_here``), is presumed to be made by it."""
     last: dict[str, tuple[FaultCode, int, int, int]] = {}  # code, first and last place, times
     for scan in scans:
         for code in scan.codes:
@@ -68,15 +73,16 @@ def standings(
     found = []
     for name, (code, first, seen, times) in last.items():
         note = said.get(name)
-        guess = _made_by(first, scans, unplugged) if note is None else ""
+        guess = _made_by(first, scans, unplugged, name in set_here) if note is None else ""
         why = note.why or "noted as self-made" if note and note.self_made else guess
         found.append(CodeStanding(code, times, why, bool(guess), _after_clearing(name, seen, scans, cleared)))
     return tuple(sorted(found, key=lambda standing: not standing.counts))
 
 
-def _made_by(first: int, scans: Sequence[Scan], unplugged: Sequence[tuple[int, str]]) -> str:
-    """What was unplugged between the first reading out that shows a code and one before it that does not; empty for nothing."""
-    before = max((scan.at for scan in scans if scan.at < first), default=None)
+def _made_by(first: int, scans: Sequence[Scan], unplugged: Sequence[tuple[int, str]], here: bool) -> str:
+    """What was unplugged between the first reading out that shows a code and one before it that does not, or before it at all where the
+    code was set ``here``; empty for nothing."""
+    before = max((scan.at for scan in scans if scan.at < first), default=0 if here else None)
     between = [what for at, what in unplugged if before is not None and before < at < first]
     return f"first read after {between[-1]} was unplugged" if between else ""
 

@@ -19,6 +19,7 @@ from ...store.bay import refresh_job
 from ...store.causes import cause_tables, keep_causes, own_causes
 from ...store.entries import add_entry
 from ...store.modules import modules_of_vehicle
+from ...store.vehicle_entries import mileage_now
 from ..shell.database import get_db
 from ..shell.fields import checked, typed
 from ..shell.once import answered_once
@@ -49,7 +50,7 @@ def show(job_id: int) -> str:
 
 def _page(record: Record, given: Mapping[str, str], error: str) -> str:
     conn = get_db()
-    found, own = codes_of(record.entries), own_causes(conn)
+    found, own = codes_of(record.entries, mileage_now(conn, record.vehicle.id)), own_causes(conn)
     return render_template(
         "jobs/codes.html",
         record=record,

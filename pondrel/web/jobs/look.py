@@ -10,12 +10,12 @@ from werkzeug.wrappers import Response
 
 from ...core.base.errors import PondrelError
 from ...core.evidence.hazards import DEFERS
-from ...core.evidence.registry import SORTS, WORD_SORTS
+from ...core.evidence.registry import SORTS
 from ...core.evidence.safety import check_allowed
 from ...core.job.changes import ACTION, DEEDS, TWO_AT_ONCE, unclear_changes
 from ...core.job.complaint import told_of
 from ...core.job.look import GENERAL, LOOKED, OUTCOMES, LookAt, Seen, general_looks, look_list, outcomes_of_looks
-from ...core.job.reproduce import Stirring, stirrings, to_watch
+from ...core.job.reproduce import FLEXED, MOVES, Stirring, flexes, stirrings, to_watch
 from ...core.job.safety import CAUTION, UNSAFE, MadeSafe, hazards_of_job, made_safe
 from ...core.vehicle.ledger import lately
 from ...store.bay import refresh_job
@@ -99,7 +99,8 @@ def _page(record: Record, given: Mapping[str, str], error: str) -> str:
         outcomes=OUTCOMES,
         deeds=DEEDS,
         told=told,
-        changed=tuple(WORD_SORTS["wiggle"].answers) if "wiggle" in WORD_SORTS else (),
+        flexes=flexes(told, record.entries),
+        moves=MOVES,
         done=[e for e in reversed(record.entries) if e.kind == ACTION.name and e.stands][:5],
         unclear=unclear_changes(record.entries),
         two_at_once=TWO_AT_ONCE,
@@ -172,6 +173,15 @@ def look_anywhere(job_id: int) -> Response | tuple[str, int]:
         add_entry(conn, job_id, LOOKED.name, content, person=me(), files=files_sent(conn))
 
     return _written(record, given, written)
+
+
+@bp.post("/look/flexed")
+def flex(job_id: int) -> Response | tuple[str, int]:
+    """Write down what was moved where no circuit is traced, and what that did."""
+    conn = get_db()
+    record = record_of(conn, job_id)
+    given = typed("moved", "did", "text")
+    return _written(record, given, lambda: add_entry(conn, job_id, FLEXED.name, given, person=me()))
 
 
 @bp.post("/done")

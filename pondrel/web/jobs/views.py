@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Mapping
 
 from flask import Blueprint, Flask, abort, redirect, render_template, request, send_file, url_for
 from werkzeug.wrappers import Response
@@ -12,6 +13,7 @@ from ...core.evidence.registry import WORD_SORTS
 from ...core.job.codes import codes_of
 from ...core.job.complaint import FROM_COMPLAINT, told_of
 from ...core.job.kinds import KINDS, WAITS_FOR, is_evidence
+from ...core.job.reproduce import FLEXED
 from ...core.vehicle.facts import checked_facts
 from ...core.vehicle.history import came_back
 from ...store.bay import Wanted, page_of_jobs, refresh_job
@@ -33,6 +35,7 @@ from ..vehicles.page import ledger_lines
 from .complaint import misfit_of
 from .docket import Record, docket_of, record_of
 from .files import data_folder, files_sent
+from .fitted import fitted_notes
 from .story import Line, plain_line, story_of
 
 __all__ = ["init_app"]
@@ -124,8 +127,9 @@ def _page(record: Record, given: dict[str, str], error: str) -> str:
         stuck={trace_id: says for trace_id, (_, says) in stories.items()},
         unseen=_unseen(record),
         photos=photos_of(conn, record.job.id),
+        fitted=_fitted(record),
         misfits=_misfits(record),
-        codes=codes_of(record.entries),
+        codes=codes_of(record.entries, mileage),
         mileage=mileage,
         ledger=ledger_lines(ledger_of(conn, vehicle.id), mileage),
         notes=notes,
@@ -142,9 +146,22 @@ def _page(record: Record, given: dict[str, str], error: str) -> str:
 def _unseen(record: Record) -> bool:
     """Whether a complaint that comes and goes has not shown itself yet while somebody moved things."""
     kinds = {name for name, sort in WORD_SORTS.items() if "flex" in sort.acts}
-    shown = any(e.stands and e.kind in kinds and e.text("outcome") == "changed" for e in record.entries)
+    shown = any(
+        e.stands and ((e.kind in kinds and e.text("outcome") == "changed") or (e.kind == FLEXED.name and e.text("did") == "changed"))
+        for e in record.entries
+    )
     told = told_of(record.entries)
     return told is not None and told.comes_and_goes and not shown
+
+
+def _fitted(record: Record) -> dict[int, Mapping[str, str]]:
+    """By trace what the vehicle's ledger says of its parts, where one of them was concluded to be faulty."""
+    found = {}
+    for trace in record.traces:
+        docket = docket_of(get_db(), record.job.id, trace.number)
+        notes, _ = attempt(lambda docket=docket: fitted_notes(docket)) if record.concluded_on(trace) else (None, "")  # type: ignore[misc]
+        found[trace.id] = notes or {}
+    return found
 
 
 def _misfits(record: Record) -> list[str]:

@@ -38,6 +38,7 @@ from ...core.job.safety import acknowledged
 from ...core.meter.instrument import INSTRUMENTS
 from ..jobs.complaint import misfit_of
 from ..jobs.docket import Docket, last_state
+from ..jobs.fitted import fitted_notes
 from ..shell.faces import Face, faces
 from ..shell.fields import whole
 from ..shell.figures import Diagram, diagram
@@ -45,7 +46,6 @@ from ..shell.titles import Lead, Proposal, leads_of, measured, part_or_place, pr
 from ..shell.words import METER_WORDS, reading_text
 from ..shell.workshop import units
 from ..shell.workups import workups
-from .fitted import fitted_notes
 from .form import Form, noted_units
 from .ladder import LadderFigure, ladder_figure
 from .log import LogLine, log_of

@@ -25,6 +25,7 @@ from ...store.conclusions import add_conclusion, is_concluded, standing_conclusi
 from ...store.db import StoreError
 from ...store.entries import add_entry, entries_of, strike_entry
 from ..jobs.docket import Docket, Record, docket_of
+from ..jobs.fitted import fitted_notes
 from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import checked, is_fragment, typed, way_back, whole
@@ -33,7 +34,6 @@ from ..shell.rooms import Stop, add_stop
 from ..shell.who import me
 from ..shell.workshop import units
 from ..shell.workups import workups
-from .fitted import fitted_notes
 from .form import Form, checked_item, form_of, questioned, unread_before
 from .page import Chosen, Drawn, stalled, trace_of
 from .preview import preview_of
@@ -145,8 +145,11 @@ def acknowledge(job_id: int, number: int) -> tuple[str, int]:
         add_entry(conn, job_id, "caution", {"text": text}, trace_id=docket.trace.id, person=me())
         return text
 
-    written_once(written)
     form = form_of(request.form)
+    try:
+        written_once(written)
+    except PondrelError as error:
+        return _page(docket, _drawn(request.form), replace(form, error=str(error))), 422 if is_fragment() else 400
     # As it was when the button was touched: what was typed belongs to the test that was asked for then.
     return _page(docket_of(conn, job_id, number), _drawn(request.form), form if form.instrument else None), 200
 

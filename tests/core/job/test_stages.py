@@ -150,6 +150,8 @@ def test_every_kind_of_entry_can_be_written_and_reads_as_a_line(kind):
         "place": "battery posts",
         "outcome": "corroded",
         "by": "Ida",
+        "moved": "the seat",
+        "did": "changed",
         "back": "the fuse is back in",
         "who": "the owner",
         "file": "0" * 64,

@@ -116,6 +116,13 @@ def test_a_code_first_read_after_something_was_unplugged_is_kept_apart():
     assert all(one.counts for one in standings(scans[1:], [], [], [(4, "C2")]))  # nobody knows what was there before
 
 
+def test_a_code_frozen_at_the_mileage_in_the_workshop_is_of_the_work_s_making_once_something_was_unplugged():
+    scans = [scan(9, "P0113")]
+    assert told(standings(scans, [], [], [(4, "C2")], {"P0113"}))["P0113"] == (False, NEVER)
+    assert told(standings(scans, [], [], [], {"P0113"}))["P0113"] == (True, NEVER)  # nothing was unplugged
+    assert told(standings(scans, [], [], [(12, "C2")], {"P0113"}))["P0113"] == (True, NEVER)  # only afterwards
+
+
 def test_what_somebody_says_of_a_code_goes_before_what_is_presumed():
     scans, off = [scan(1, "P0201"), scan(9, "P0113")], [(4, "C2")]
     assert told(standings(scans, [], [Noted(10, "P0113", False, "")], off))["P0113"][0]

@@ -8,8 +8,8 @@ from ...core.vehicle.ledger import Fitted, fitted_to, lately, warranty_of
 from ...core.vehicle.mileage import Mileage
 from ...store.db import now
 from ...store.vehicle_entries import ledger_of, mileage_now
-from ..jobs.docket import Docket
 from ..shell.database import get_db
+from .docket import Docket
 
 __all__ = ["fitted_notes"]
 
