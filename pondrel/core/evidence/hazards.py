@@ -85,6 +85,12 @@ HAZARDS: Mapping[str, Hazard] = {
             "Belts and fans",
             "The engine turns: sleeves, hair and leads away from belt and fan, gear out, brake on. A fan may start by itself.",
         ),
+        Hazard(
+            "pinch",
+            "Parts that move by themselves",
+            "Roofs, ramps, platforms, tailgates: they may move at once. Nobody in their way, and a prop under what can fall.",
+            locks=False,
+        ),
         Hazard("hot", "Hot parts", "Hot parts: let them cool, or reach them with what does not melt.", locks=False),
         Hazard(
             "static",
@@ -109,14 +115,16 @@ HAZARDS: Mapping[str, Hazard] = {
 }
 _WORDS: Mapping[str, str] = {
     "high_voltage": r"high[ -]voltage|orange cable|traction battery|inverter",
-    "airbag": r"airbag|air bag|pretensioner|squib",
+    "battery": r"alternator|generator\b|stator\b|starter\b|battery (?:flat|sag|charg|drain)",
+    "airbag": r"airbag|air bag|pretensioner|squib|seats?\b",
     "air_springs": r"air spring|air suspension|kneel\w*|bellows",
     "raised": r"underneath|under the (?:vehicle|frame)|from below",
     "fuel": r"petrol|fuel pump|fuel tank|tank (?:sender|unit|flap)|diesel tank|purge valve|fuel rail|rail pressure",
+    "pinch": r"(?:folding|powered|convertible) roof|roof\b|ramp\b|tail.?lift|platform|tailgate",
     "hot": r"exhaust|turbo\w*|manifold",
-    "static": r"circuit board|board of the|printed board",
-    "tow_run": r"tow and run|tow.run|run switch",
-    "steering_brakes": r"steering (?:lock|column|module|motor)|brake (?:module|controller|pressure)|wheel brake|abs\b",
+    "static": r"circuit board|board of the|printed board|engine computer|electrolytic|capacitor (?:leak|burst|bulg)",
+    "tow_run": r"tow and run|tow.run|run switch|electric cart",
+    "steering_brakes": r"steering\b|brakes?\b|abs\b",
 }  # fmt: skip
 _FIND = {name: re.compile(rf"\b(?:{words})", re.IGNORECASE) for name, words in _WORDS.items()}
 # Kinds of part on whose cables no spanner goes while the battery is on.
@@ -171,7 +179,9 @@ def _found(sheet: Sheet, test: Measurement | Question) -> tuple[Hazard, ...]:
     names = {hazard.name for hazard in hazards_in_words(*texts)}
     if state and not test.dead and (state.engine == "running" or "running" in state.positions.values()):
         names.add("moving")
-    opens = isinstance(test, Measurement) and (test.without or test.instrument == "amps")
+    opens = isinstance(test, Measurement) and bool(test.without or test.instrument == "amps")
+    if not opens:  # on the live circuit nothing is taken off first, and a plug that stays home does no harm
+        names -= {name for name, hazard in HAZARDS.items() if hazard.gone_with_power and not (test.dead and name == "airbag")}
     at = {name for name, part in sheet.parts.items() if nodes & set(part.pins.values())} | set(without)
     if opens and any(_is_heavy(sheet, name) for name in at):
         names.add("battery")

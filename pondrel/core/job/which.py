@@ -17,7 +17,7 @@ from ..circuit.sheet import Sheet
 
 __all__ = ["Phrase", "Proposed", "kept_phrases", "phrases_kept", "phrases_of", "proposed_circuits"]
 
-LEAST_SCORE = judged("LEAST_SCORE", 0.8, "weight", "what a sheet's words must share with the complaint for it to be proposed", OWN_RULE)
+LEAST_SCORE = judged("LEAST_SCORE", 1.9, "weight", "what a sheet's words must share with the complaint for it to be proposed", OWN_RULE)
 _WEIGHTS: Mapping[str, float] = {
     "title": 1.6,
     "seen": 1.4,
@@ -29,17 +29,19 @@ _WEIGHTS: Mapping[str, float] = {
     "place": 0.5,
 }
 _MOST_PROPOSED = 5
+_AS_IF = 4.0  # sheets that are reckoned with besides, so that in a library of one a word counts, too
 _WORD = re.compile(r"[a-z][a-z0-9]{2,}")
 _ENDINGS = ("ing", "ers", "er", "ed", "es", "s", "ly")
 _COMMON_WORDS = """
 the and for with not does did has have had was were are that this when then than from into only but all any its his her they them there here
 out off over under after before also still since sometimes always never once left right front rear side upper lower new old one two three
-both first last back again comes goes come go runs run works work working nothing very too slowly
+both first last back again comes goes come go runs run works work working nothing very too slowly circuit module engine side full half
+output input code turn turns needs need need second year plug small year more less than must will can cannot nobody somebody
 """
 _COMMON = frozenset(_COMMON_WORDS.split())
 # What people say for what a sheet calls otherwise. Common practice, no source.
 _ALSO: Mapping[str, tuple[str, ...]] = {
-    "flat": ("charging",), "drain": ("charging",), "discharged": ("charging",), "crank": ("starter",), "light": ("lamp",),
+    "flat": ("charging",), "drain": ("charging",), "discharged": ("charging",), "revs": ("charging",), "sags": ("charging",), "crank": ("starter",), "light": ("lamp",),
     "lamp": ("light",), "fan": ("blower",), "blower": ("fan",), "horn": ("bleeper",), "bleeper": ("horn",), "defrost": ("glass",),
     "demister": ("glass",), "clears": ("glass",), "needle": ("gauge",),
 }  # fmt: skip
@@ -86,8 +88,9 @@ def kept_phrases(text: str) -> tuple[Phrase, ...]:
 def _stem(word: str) -> str:
     for ending in _ENDINGS:
         if word.endswith(ending) and len(word) - len(ending) >= 3:
-            return word[: -len(ending)]
-    return word
+            word = word[: -len(ending)]
+            break
+    return word.removesuffix("e") if len(word) > 4 else word  # gauge and gauges are one
 
 
 def _stems(text: str) -> dict[str, str]:
@@ -113,7 +116,7 @@ def proposed_circuits(
     for phrases in own.values():
         for stem in frozenset().union(*(stems for _, stems in phrases)):
             having[stem] = having.get(stem, 0) + 1
-    rarity = {stem: math.log((1.0 + len(own)) / count) for stem, count in having.items()}
+    rarity = {stem: math.log((_AS_IF + len(own)) / count) for stem, count in having.items()}
     scored = []
     for key, phrases in own.items():
         best: dict[str, float] = {}

@@ -125,6 +125,8 @@ def test_the_hazards_of_a_job_come_from_its_circuits_and_from_what_is_said(demo_
         ("kneeling_valves", "kneel left volts y1.1 24.1", ["air_springs"]),
         ("kneeling_valves", "parked ohms y1.1 y1.2 38", []),
         ("dash_gauges", "warm and full volts tank 2.1", ["fuel"]),
+        ("charging", "charging volts alt+ 14.2", ["moving"]),
+        ("tail_lift", "raise volts k2.30 12.4", []),
         ("step_lights", "open volts batt+ 12.4", []),
     ],
 )
