@@ -49,11 +49,15 @@ def test_a_job_opens_with_a_vehicle_and_a_complaint_and_asks_when_it_is_there(cl
     assert "Ask when it is there, and what was done before" in text_of(client.get(job))
     client.post(f"{job}/complaint", data={"often": "sometimes", "under": ["wet", "bumps"], "since": "May"})
     page = text_of(client.get(job))
-    assert "Waits for a look, or a circuit to trace" in page
+    assert "Make it show itself: move one thing at a time, and watch" in page
     assert "comes and goes, when wet, over bumps, since May" in page
-    assert "It comes and goes: make it show itself first" in page
+    assert "no reading counts for much before it is there" in page
     client.post(f"{job}/look/at", data={"place": "battery posts and clamps", "outcome": "fine"})
-    assert "Looked: waits for a circuit to trace" in text_of(client.get(job))
+    for did, says in (("no change", "Make it show itself"), ("changed", "Looked: waits for a circuit to trace")):
+        client.post(f"{job}/look/flexed", data={"moved": "each plug in turn", "did": did})
+        assert says in text_of(client.get(job))
+    refused = client.post(f"{job}/look/flexed", data={"moved": "", "did": "changed"})
+    assert refused.status_code == 400 and "What was moved is missing" in text_of(refused)
 
 
 def test_the_complaint_is_taken_by_every_circuit_and_told_anew_is_changed_there(client, conn):

@@ -13,7 +13,7 @@ from ..evidence.told import MOVED, Told
 from .entry import Entry, standing
 from .look import called_whole, whole_plug
 
-__all__ = ["FLEXED", "MOVES", "Stirring", "flexes", "stirrings", "to_watch"]
+__all__ = ["FLEXED", "MOVES", "Stirring", "flexes", "shown_itself", "stirrings", "to_watch"]
 
 MOST_STIRRINGS = 10
 
@@ -54,6 +54,15 @@ _BY: dict[str, tuple[tuple[str, bool], ...]] = {
     "bumps": (("wiggle", True), ("knock", False)), "hot": (("heat", False),), "cold": (("cool", True),), "start": (("heat", False),),
     "load": (("wiggle", True),), "speed": (("wiggle", True),), "wet": (("wiggle", True),), "standing": (("wiggle", True),),
 }  # fmt: skip
+
+
+def shown_itself(entries: Sequence[Entry]) -> bool:
+    """Whether something changed while somebody moved, warmed or knocked on things."""
+    stirring = {name for name, sort in WORD_SORTS.items() if "flex" in sort.acts}
+    return any(
+        e.stands and ((e.kind in stirring and e.text("outcome") == MOVES[0]) or (e.kind == FLEXED.name and e.text("did") == MOVES[0]))
+        for e in entries
+    )
 
 
 def to_watch(sheet: Sheet, told: Told | None, on_trace: Sequence[Entry]) -> str:

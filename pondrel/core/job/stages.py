@@ -9,12 +9,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from ..evidence.registry import SORTS
+from ..evidence.sort import WordSort
 from ..evidence.told import Told
 from .complaint import FROM_COMPLAINT, told_of
 from .entry import Entry, standing
 from .kinds import WAITS_FOR
 from .look import LOOKED
 from .renewed import FROM_LEDGER
+from .reproduce import shown_itself
 
 __all__ = ["DONE", "GO_ON", "GROUPS", "OFF", "STAGES", "WAITS", "Known", "Stage", "State", "move_of", "state_of"]
 
@@ -118,6 +120,8 @@ class _Facts:
     """What the entries come to."""
 
     told: Told | None
+    shown: bool  # whether what comes and goes has shown itself
+    measured: bool  # whether a number was read
     looks: int
     traced: int  # evidence on circuits
     sound: tuple[str, ...]  # sheets concluded to be sound
@@ -134,6 +138,11 @@ class _Facts:
     @property
     def looked(self) -> bool:
         return self.looks > 0
+
+    @property
+    def hides(self) -> bool:
+        """Whether it comes and goes, has not been seen while somebody moved things, and nothing was measured yet."""
+        return self.told is not None and self.told.comes_and_goes and not self.shown and not self.measured
 
     @property
     def over(self) -> bool:
@@ -155,6 +164,8 @@ class _Facts:
         words = f"{waits.text('for')}: {waits.text('text')}" if waits and waits.text("text") else waits.text("for") if waits else ""
         return cls(
             told_of(entries),
+            shown_itself(entries),
+            any(not isinstance(SORTS[e.kind], WordSort) for e in evidence),
             sum(SORTS[e.kind].looks for e in evidence) + len(standing(entries, LOOKED.name)),
             len([e for e in evidence if e.trace_id is not None and e.text("note") not in (FROM_COMPLAINT, FROM_LEDGER)]),
             tuple(known.traces.get(e.trace_id or 0, "") for e in conclusions if not e.content.get("faulty")),
@@ -259,6 +270,8 @@ def _next(known: Known, now: _Facts) -> str:
         return "found: waits to be concluded"
     if not now.told and not known.conditions and not now.traced and not now.looked:
         return "ask when it is there, and what was done before"
+    if now.hides:
+        return "make it show itself: move one thing at a time, and watch"
     if not known.traces:
         return "looked: waits for a circuit to trace" if now.looked else "waits for a look, or a circuit to trace"
     if now.traced:

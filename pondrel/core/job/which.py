@@ -41,7 +41,8 @@ output input code turn turns needs need need second year plug small year more le
 _COMMON = frozenset(_COMMON_WORDS.split())
 # What people say for what a sheet calls otherwise. Common practice, no source.
 _ALSO: Mapping[str, tuple[str, ...]] = {
-    "flat": ("charging",), "drain": ("charging",), "discharged": ("charging",), "revs": ("charging",), "sags": ("charging",), "crank": ("starter",), "light": ("lamp",),
+    "flat": ("charging",), "drain": ("charging",), "discharged": ("charging",), "revs": ("charging",),
+    "sags": ("charging",), "crank": ("starter",), "light": ("lamp",),
     "lamp": ("light",), "fan": ("blower",), "blower": ("fan",), "horn": ("bleeper",), "bleeper": ("horn",), "defrost": ("glass",),
     "demister": ("glass",), "clears": ("glass",), "needle": ("gauge",),
 }  # fmt: skip

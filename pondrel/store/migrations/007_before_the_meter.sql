@@ -66,3 +66,6 @@ CREATE TABLE cause_table (
 );
 CREATE TRIGGER cause_table_kept BEFORE UPDATE ON cause_table BEGIN SELECT RAISE(ABORT, 'a table of causes is never changed'); END;
 CREATE TRIGGER cause_table_stays BEFORE DELETE ON cause_table BEGIN SELECT RAISE(ABORT, 'a table of causes is never deleted'); END;
+
+-- Where a job stands is reckoned anew: what is told of the complaint counts now.
+UPDATE bay SET known = 0;

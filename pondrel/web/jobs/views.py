@@ -9,11 +9,10 @@ from flask import Blueprint, Flask, abort, redirect, render_template, request, s
 from werkzeug.wrappers import Response
 
 from ...core.base.errors import PondrelError
-from ...core.evidence.registry import WORD_SORTS
 from ...core.job.codes import codes_of
 from ...core.job.complaint import FROM_COMPLAINT, told_of
 from ...core.job.kinds import KINDS, WAITS_FOR, is_evidence
-from ...core.job.reproduce import FLEXED
+from ...core.job.reproduce import shown_itself
 from ...core.vehicle.facts import checked_facts
 from ...core.vehicle.history import came_back
 from ...store.bay import Wanted, page_of_jobs, refresh_job
@@ -145,13 +144,8 @@ def _page(record: Record, given: dict[str, str], error: str) -> str:
 
 def _unseen(record: Record) -> bool:
     """Whether a complaint that comes and goes has not shown itself yet while somebody moved things."""
-    kinds = {name for name, sort in WORD_SORTS.items() if "flex" in sort.acts}
-    shown = any(
-        e.stands and ((e.kind in kinds and e.text("outcome") == "changed") or (e.kind == FLEXED.name and e.text("did") == "changed"))
-        for e in record.entries
-    )
     told = told_of(record.entries)
-    return told is not None and told.comes_and_goes and not shown
+    return told is not None and told.comes_and_goes and not shown_itself(record.entries)
 
 
 def _fitted(record: Record) -> dict[int, Mapping[str, str]]:

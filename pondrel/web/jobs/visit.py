@@ -86,27 +86,23 @@ def _planned(docket: Docket) -> OnCircuit:
     with workups().working(docket.stored_sheet):
         isolation = workups().isolation(docket.stored_sheet, docket.items)
         visit = workups().visit(docket.stored_sheet, docket.items)
-    steps = tuple(
-        Step(
-            title_of(sheet, s.test),
-            s.test.state,
-            minutes_text(s.minutes),
-            tuple(sheet.access[name].note or name.replace("_", " ") for name in s.opens),
-            tuple(c.text for c in cautions_for(sheet, s.test) if c.text != sheet.caution),
-            s.share,
-        )
-        for s in visit.steps
-    )
+    minded = {sheet.caution}
+    steps = []
+    for s in visit.steps:
+        opens = tuple(sheet.access[name].note or name.replace("_", " ") for name in s.opens)
+        cautions = tuple(c.text for c in cautions_for(sheet, s.test) if c.text not in minded)  # each where it comes first
+        minded.update(cautions)
+        steps.append(Step(title_of(sheet, s.test), s.test.state, minutes_text(s.minutes), opens, cautions, s.share))
     spent = minutes_spent(sheet, docket.items)
     authorised = authorised_minutes(docket.record.entries)
     chance = visit.chance_within(authorised - spent) if authorised is not None else 0.0
     budget = budget_of(authorised, spent, [s.minutes for s in visit.steps], chance)
     slowing = [name for name, sort in WORD_SORTS.items() if sort.is_slow]
     slower = {e.text("subject"): e.text("outcome") for e in docket.standing if e.kind in slowing}
-    opens = tuple((a.name, a.note or a.name.replace("_", " "), a.minutes) for a in sheet.access.values())
+    accesses = tuple((a.name, a.note or a.name.replace("_", " "), a.minutes) for a in sheet.access.values())
     words = tuple(WORD_SORTS[slowing[0]].answers) if slowing else ()
     return OnCircuit(
-        docket, visit, steps, bring(sheet, [s.test for s in visit.steps], isolation.targets), budget, opens, slower, words, ""
+        docket, visit, tuple(steps), bring(sheet, [s.test for s in visit.steps], isolation.targets), budget, accesses, slower, words, ""
     )  # fmt: skip
 
 

@@ -166,3 +166,52 @@ def test_every_kind_of_entry_can_be_written_and_reads_as_a_line(kind):
 def test_a_flag_is_a_flag(value):
     with pytest.raises(EntryError, match="must be yes or no"):
         checked_content("conclusion", {"says": "G3", "faulty": True, "proved": value})
+
+
+def told(**given):
+    return ("complaint", checked_content("complaint", given))
+
+
+MOVED = ("flexed", {"moved": "the seat", "did": "changed"})
+STIRRED = ("wiggle", {"subject": "C2", "outcome": "changed"})
+
+
+@pytest.mark.parametrize(
+    ("entries", "here", "says"),
+    [
+        ((), "Complaint", "ask when it is there, and what was done before"),
+        ((told(often="always"),), "Look", "waits for a look, or a circuit to trace"),
+        ((told(often="sometimes"),), "Look", "make it show itself: move one thing at a time, and watch"),
+        (
+            (told(tries="2 of 5"), ("looked", {"place": "x", "outcome": "fine"})),
+            "Trace",
+            "make it show itself: move one thing at a time, and watch",
+        ),
+        ((told(often="sometimes"), MOVED), "Look", "waits for a look, or a circuit to trace"),
+        ((told(often="always"), ("looked", {"place": "x", "outcome": "fine"})), "Trace", "looked: waits for a circuit to trace"),
+        ((("looked", {"place": "x", "outcome": "fine"}),), "Trace", "looked: waits for a circuit to trace"),
+    ],
+)
+def test_a_job_without_a_circuit_always_names_what_is_next(entries, here, says):
+    lines = [replace(entry, trace_id=None) for entry in record(*entries)]
+    state = state_of(replace(KNOWN, conditions="", traces={}), lines)
+    assert (state.here, state.waits_for) == (here, says)
+
+
+def test_what_comes_and_goes_is_measured_once_it_has_shown_itself_or_somebody_has_begun():
+    known = replace(KNOWN, conditions="")
+    for entries in ((told(often="sometimes"), STIRRED), (told(often="sometimes"), READING)):
+        assert "make it show itself" not in state_of(known, record(*entries)).waits_for
+    assert (
+        "make it show itself"
+        in state_of(known, record(told(often="sometimes"), ("wiggle", {"subject": "C2", "outcome": "no change"}))).waits_for
+    )
+
+
+def test_what_a_circuit_took_from_the_complaint_is_no_entry_of_the_trace():
+    carried = [
+        ("when", {"outcome": "always", "note": "as the customer told it"}),
+        ("renewed", {"subject": "K2", "note": "from the parts fitted"}),
+    ]
+    lines = [replace(entry, trace_id=1) for entry in record(told(often="always"), *carried)]
+    assert state_of(KNOWN, lines).waits_for == "waits for a look, or the first reading"

@@ -52,4 +52,5 @@ def bring(sheet: Sheet, tests: Sequence[Measurement | Question], targets: Iterab
                 supplies.setdefault(_SUPPLIES[part.kind.name])
             else:
                 ordered.setdefault(part.called)
-    return Bring(tuple(tools), tuple(supplies), people, tuple(ordered))
+    zeroed = _TOOLS["ohms"] in tools  # one and the same meter
+    return Bring(tuple(t for t in tools if not (zeroed and t == _TOOLS["volts"])), tuple(supplies), people, tuple(ordered))
