@@ -89,6 +89,11 @@ def test_forty_megapixels_and_a_bomb_are_refused_before_a_pixel_is_read(width, h
         tidied_photo(bomb(width, height), "image/png")
 
 
+def test_forty_megapixels_are_told_as_such():
+    with pytest.raises(PhotoError, match="The photo has 40 megapixels; at most 36 are taken: choose the camera's usual size"):
+        tidied_photo(bomb(8000, 5000), "image/png")
+
+
 @pytest.mark.parametrize(
     ("content", "media"),
     [

@@ -73,6 +73,12 @@ def test_the_complaint_is_taken_by_every_circuit_and_told_anew_is_changed_there(
     assert sum(e.kind == "during" and e.stands for e in entries_of(conn, number(job))) == 4
 
 
+def test_a_circuit_that_is_concluded_takes_nothing_more(client, conn):
+    before = [e.id for e in entries_of(conn, 1) if e.trace_id]
+    assert client.post("/jobs/1/complaint", data={"often": "sometimes", "under": ["hot"]}).status_code == 302
+    assert [e.id for e in entries_of(conn, 1) if e.trace_id] == before
+
+
 def test_what_the_customer_says_is_one_touch_and_can_be_said_otherwise(client, conn):
     job = open_job(client, "needle dead", "Fuel and temperature gauge")
     said = {"kind": "said", "subject": "fuel", "state": "warm and full", "outcome": "low"}

@@ -70,6 +70,13 @@ def test_bumps_and_water_speak_for_joints_and_not_for_windings(demo_workups):
     assert sum(wet[n] for n in joints) / wet["Y1"] > 2 * sum(before[n] for n in joints) / before["Y1"]
 
 
+def test_when_it_is_there_makes_no_sound_vehicle_likelier(demo_workups):
+    workup = demo_workups["kneeling_valves"]
+    _, before = shares(workup)
+    _, hot = shares(workup, "during hot")
+    assert hot[None] < before[None]  # what is hot speaks for windings, and for nothing wrong no more than before
+
+
 def test_what_was_told_and_seen_otherwise_is_asked_about(demo_sheets):
     sheet = demo_sheets["tail_lift"]
     items = items_of(

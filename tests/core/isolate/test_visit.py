@@ -23,6 +23,14 @@ def test_the_ways_add_up_to_one_and_longer_minutes_find_more(demo_workups, name)
     assert 0 <= visit.low <= visit.expected <= visit.high * 1.5 and visit.low <= visit.quantile(0.5) <= visit.high
 
 
+def test_what_no_test_tells_apart_is_reckoned_and_not_left_out(demo_workups):
+    found, _, _ = visit_of(demo_workups["tail_lift"])
+    world = World.of(found.belief, found.groups)
+    bare = World(world.sheet, (), (), (), [world.names[i] for i in world.target.argmax(axis=1)], world.start)
+    (ending,) = visit_from(bare).endings
+    assert ending.reckoned and ending.minutes == pytest.approx(bare.left(bare.start)) and ending.minutes > 5.0
+
+
 def test_what_comes_off_is_counted_once(demo_workups):
     _, visit, _ = visit_of(demo_workups["tail_lift"], "raise said pump stopped", "raise said contactor clicks")
     opened = [name for step in visit.steps for name in step.opens]
