@@ -33,7 +33,7 @@ from ..shell.rooms import Stop, add_stop
 from ..shell.who import me
 from ..shell.workups import workups
 from ..vehicles.views import FITTED_FIELDS, fitted_from
-from .docket import Record, docket_of, record_of
+from .docket import Record, docket_in, docket_of, record_of
 
 __all__ = ["Offered", "init_app", "misfit_of", "offered_circuits"]
 
@@ -102,7 +102,7 @@ def _asked(record: Record) -> list[Asked]:
     for trace in record.traces:
         if record.concluded_on(trace):
             continue
-        docket = docket_of(get_db(), record.job.id, trace.number)
+        docket = docket_in(get_db(), record, trace)
         offered, _ = attempt(lambda docket=docket: workups().touches(docket.stored_sheet))  # type: ignore[misc]
         sheet, _ = attempt(lambda docket=docket: docket.sheet)  # type: ignore[misc]
         kinds = {touch.kind for touch in offered or ()}

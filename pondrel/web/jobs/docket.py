@@ -24,7 +24,7 @@ from ...store.traces import Trace, traces_of
 from ...store.vehicles import Vehicle, get_vehicle
 from ..shell.workups import workups
 
-__all__ = ["Docket", "Record", "docket_of", "last_state", "record_of"]
+__all__ = ["Docket", "Record", "docket_in", "docket_of", "last_state", "record_of"]
 
 
 @dataclass(frozen=True)
@@ -148,6 +148,11 @@ def docket_of(conn: sqlite3.Connection, job_id: int, number: int) -> Docket:
     trace = record.trace(number)
     if trace is None:
         abort(404)
+    return docket_in(conn, record, trace)
+
+
+def docket_in(conn: sqlite3.Connection, record: Record, trace: Trace) -> Docket:
+    """A trace of a job that has been read already."""
     stored = get_sheet(conn, trace.sheet_id)
     assert stored is not None  # a foreign key holds this
     return Docket(record, trace, stored)

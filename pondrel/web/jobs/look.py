@@ -29,7 +29,7 @@ from ..shell.fields import checked, typed, way_back
 from ..shell.once import answered_once
 from ..shell.rooms import Stop, add_stop
 from ..shell.who import me
-from .docket import Docket, Record, docket_of, record_of
+from .docket import Docket, Record, docket_in, docket_of, record_of
 from .files import files_sent
 
 __all__ = ["init_app"]
@@ -59,7 +59,7 @@ def show(job_id: int) -> str:
 
 
 def _open_circuits(record: Record) -> list[Docket]:
-    return [docket_of(get_db(), record.job.id, t.number) for t in record.traces if not record.concluded_on(t)]
+    return [docket_in(get_db(), record, t) for t in record.traces if not record.concluded_on(t)]
 
 
 def _on_circuit(docket: Docket) -> OnCircuit:

@@ -32,7 +32,7 @@ from ..shell.rooms import Stop, add_stop
 from ..shell.who import LONGEST_NAME, me
 from ..vehicles.page import ledger_lines
 from .complaint import misfit_of
-from .docket import Record, docket_of, record_of
+from .docket import Record, docket_in, record_of
 from .files import data_folder, files_sent
 from .fitted import fitted_notes
 from .story import Line, plain_line, story_of
@@ -113,7 +113,7 @@ def show(job_id: int) -> str:
 def _page(record: Record, given: dict[str, str], error: str) -> str:
     stories = {}
     for trace in record.traces:
-        docket = docket_of(get_db(), record.job.id, trace.number)
+        docket = docket_in(get_db(), record, trace)
         stories[trace.id] = attempt(lambda docket=docket: story_of(docket))  # type: ignore[misc]
     conn, vehicle = get_db(), record.vehicle
     mileage = mileage_now(conn, vehicle.id)
@@ -152,7 +152,7 @@ def _fitted(record: Record) -> dict[int, Mapping[str, str]]:
     """By trace what the vehicle's ledger says of its parts, where one of them was concluded to be faulty."""
     found = {}
     for trace in record.traces:
-        docket = docket_of(get_db(), record.job.id, trace.number)
+        docket = docket_in(get_db(), record, trace)
         notes, _ = attempt(lambda docket=docket: fitted_notes(docket)) if record.concluded_on(trace) else (None, "")  # type: ignore[misc]
         found[trace.id] = notes or {}
     return found
@@ -162,7 +162,7 @@ def _misfits(record: Record) -> list[str]:
     """Why a circuit that is traced may not be for this vehicle."""
     found = []
     for trace in record.traces:
-        docket = docket_of(get_db(), record.job.id, trace.number)
+        docket = docket_in(get_db(), record, trace)
         sheet, _ = attempt(lambda docket=docket: docket.sheet)  # type: ignore[misc]
         says = misfit_of(sheet, record.vehicle) if sheet else ""
         found += [f"{trace.title}: {says}"] if says else []

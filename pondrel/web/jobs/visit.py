@@ -23,7 +23,7 @@ from ..shell.titles import title_of
 from ..shell.who import me
 from ..shell.words import minutes_text
 from ..shell.workups import workups
-from .docket import Docket, Record, docket_of, record_of
+from .docket import Docket, Record, docket_in, record_of
 
 __all__ = ["init_app"]
 
@@ -64,7 +64,7 @@ def show(job_id: int) -> str:
 
 
 def _page(record: Record, given: Mapping[str, str], error: str) -> str:
-    dockets = [docket_of(get_db(), record.job.id, t.number) for t in record.traces if not record.concluded_on(t)]
+    dockets = [docket_in(get_db(), record, t) for t in record.traces if not record.concluded_on(t)]
     return render_template(
         "jobs/visit.html",
         record=record,
