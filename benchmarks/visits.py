@@ -42,7 +42,8 @@ def _line(name: str, own: Sequence[tuple[float, float, float, float]]) -> str:
     count = max(len(own), 1)
     mean, took = sum(v[0] for v in own) / count, sum(v[3] for v in own) / count
     under, half = sum(v[3] <= v[2] for v in own) / count, sum(v[3] <= v[1] for v in own) / count
-    return f"{name:18} {len(own):4} vehicles: reckoned {mean:5.1f} min, took {took:5.1f}; under 9 in 10 {under:4.0%}, under the median {half:4.0%}"
+    shares = f"under 9 in 10 {under:4.0%}, under the median {half:4.0%}"
+    return f"{name:18} {len(own):4} vehicles: reckoned {mean:5.1f} min, took {took:5.1f}; {shares}"
 
 
 if __name__ == "__main__":

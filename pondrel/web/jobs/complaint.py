@@ -9,8 +9,6 @@ from flask import Blueprint, Flask, render_template, request, url_for
 from werkzeug.wrappers import Response
 
 from ...core.base.errors import PondrelError
-from ...core.circuit.fits import misfit
-from ...core.circuit.sheet import Sheet
 from ...core.evidence.registry import SORTS
 from ...core.evidence.told import CIRCUMSTANCES, OFTEN
 from ...core.isolate import Touch
@@ -18,6 +16,7 @@ from ...core.job.codes import codes_of
 from ...core.job.complaint import COMPLAINT, FROM_COMPLAINT, told_of
 from ...core.job.entry import Entry, standing
 from ...core.job.which import Proposed, proposed_circuits
+from ...core.vehicle.fitting import sheet_misfit
 from ...core.vehicle.ledger import HOW
 from ...store.bay import refresh_job
 from ...store.carry import carry
@@ -27,7 +26,7 @@ from ...store.sheets import get_sheet, phrases_of_sheets, sheet_titles
 from ...store.vehicles import Vehicle
 from ..shell.attempt import attempt
 from ..shell.database import get_db
-from ..shell.fields import typed, whole
+from ..shell.fields import typed
 from ..shell.once import answered_once
 from ..shell.rooms import Stop, add_stop
 from ..shell.who import me
@@ -35,7 +34,7 @@ from ..shell.workups import workups
 from ..vehicles.views import FITTED_FIELDS, fitted_from
 from .docket import Record, docket_in, docket_of, record_of
 
-__all__ = ["Offered", "init_app", "misfit_of", "offered_circuits"]
+__all__ = ["Offered", "init_app", "offered_circuits"]
 
 bp = Blueprint("complaint", __name__, url_prefix="/jobs/<id:job_id>")
 
@@ -48,7 +47,6 @@ class Offered:
 
     sheet_id: int
     title: str
-    share: float
     because: tuple[str, ...]
     against: str
 
@@ -62,17 +60,6 @@ class Asked:
     touches: tuple[Touch, ...]
     said: Mapping[tuple[str, str, str], str]
     parts: tuple[tuple[str, str], ...]
-
-
-def misfit_of(sheet: Sheet, vehicle: Vehicle) -> str:
-    """Why a sheet may not be for a vehicle, as a sentence; empty where nothing speaks against it."""
-    year = whole(vehicle.year)
-    says = misfit(sheet.fits, vehicle.make, vehicle.model, year, vehicle.options)
-    if says:
-        return f"This sheet {says}: other years and makes are other systems. Compare it with the vehicle before you trust it."
-    if vehicle.volts and not 0.75 < sheet.supply_volts / vehicle.volts < 1.3:
-        return f"This sheet is for a system of about {sheet.supply_volts:g} V, and this vehicle has {vehicle.volts:g} V."
-    return ""
 
 
 def offered_circuits(record: Record) -> tuple[Offered, ...]:
@@ -93,7 +80,7 @@ def _offered(vehicle: Vehicle, title: str, proposed: Proposed) -> Offered:
     assert stored is not None
     sheet, _ = attempt(lambda: workups().sheet(stored))
     because = tuple(text for text in proposed.because if text != title)
-    return Offered(proposed.key, title, proposed.share, because, misfit_of(sheet, vehicle) if sheet else "")
+    return Offered(proposed.key, title, because, sheet_misfit(sheet, vehicle) if sheet else "")
 
 
 def _asked(record: Record) -> list[Asked]:
@@ -120,13 +107,14 @@ def show(job_id: int) -> str:
 
 def _page(record: Record, given: Mapping[str, str], error: str) -> str:
     last = next(reversed(standing(record.entries, COMPLAINT.name)), None)
-    known = given or ({name: last.text(name) for name in last.content} if last else {})
+    known = {**({name: last.text(name) for name in last.content} if last else {}), **given}
     asked = _asked(record)
     return render_template(
         "jobs/complaint.html",
         record=record,
         typed=known,
         error=error,
+        refused="often" in given,
         often=OFTEN,
         circumstances=CIRCUMSTANCES,
         under=known.get("under", "").split(","),

@@ -14,6 +14,7 @@ from ...core.job.complaint import FROM_COMPLAINT, told_of
 from ...core.job.kinds import KINDS, WAITS_FOR, is_evidence
 from ...core.job.reproduce import shown_itself
 from ...core.vehicle.facts import checked_facts
+from ...core.vehicle.fitting import sheet_misfit
 from ...core.vehicle.history import came_back
 from ...store.bay import Wanted, page_of_jobs, refresh_job
 from ...store.carry import carry
@@ -31,7 +32,6 @@ from ..shell.once import answered_once, written_once
 from ..shell.rooms import Stop, add_stop
 from ..shell.who import LONGEST_NAME, me
 from ..vehicles.page import ledger_lines
-from .complaint import misfit_of
 from .docket import Record, docket_in, record_of
 from .files import data_folder, files_sent
 from .fitted import fitted_notes
@@ -164,7 +164,7 @@ def _misfits(record: Record) -> list[str]:
     for trace in record.traces:
         docket = docket_in(get_db(), record, trace)
         sheet, _ = attempt(lambda docket=docket: docket.sheet)  # type: ignore[misc]
-        says = misfit_of(sheet, record.vehicle) if sheet else ""
+        says = sheet_misfit(sheet, record.vehicle) if sheet else ""
         found += [f"{trace.title}: {says}"] if says else []
     return found
 

@@ -9,7 +9,6 @@ from urllib.parse import quote_plus, urlencode
 
 from ...core.base.errors import ReadingError
 from ...core.check import spelled
-from ...core.circuit.fits import misfit
 from ...core.circuit.layout import Path
 from ...core.circuit.sheet import Sheet
 from ...core.evidence.asked import Measurement, Question
@@ -36,7 +35,7 @@ from ...core.isolate import (
 from ...core.job.changes import DEEDS
 from ...core.job.safety import acknowledged
 from ...core.meter.instrument import INSTRUMENTS
-from ..jobs.complaint import misfit_of
+from ...core.vehicle.fitting import limit_misfit, sheet_misfit
 from ..jobs.docket import Docket, last_state
 from ..jobs.fitted import fitted_notes
 from ..shell.faces import Face, faces
@@ -251,7 +250,7 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
         faces=faces(sheet, pins, asked.test.red) if asked else (),
         notes=_notes(sheet, asked),
         fitted=fitted_notes(docket),
-        misfit=misfit_of(sheet, docket.vehicle),
+        misfit=sheet_misfit(sheet, docket.vehicle),
         deeds=DEEDS,
         torn=tuple(Torn(c.says, docket.standing_ids[c.told], docket.standing_ids[c.seen]) for c in contradictions(sheet, docket.items)),
         unread=acknowledged_first(sheet, asked.test, acknowledged(docket.record.entries)) if asked else (),
@@ -277,8 +276,7 @@ def _limits(docket: Docket, asked: Advice | None) -> tuple[str, ...]:
     """The limits at the test that is asked for, with why one may not be for this vehicle."""
     found = []
     for limit in limits_for(docket.sheet, asked.test) if asked else ():
-        vehicle = docket.vehicle
-        against = misfit(limit.fits, vehicle.make, vehicle.model, whole(vehicle.year), vehicle.options)
+        against = limit_misfit(limit, docket.vehicle)
         found.append(f"Limit here: {spelled(limit.limit, units())}" + (f" – it {against}" if against else ""))
     return tuple(found)
 
