@@ -27,7 +27,7 @@ from ..store.conclusions import add_conclusion
 from ..store.corrections import add_correction
 from ..store.db import DATABASE, StoreError, backed_up, build, connect, made_as, mark
 from ..store.entries import add_entry, entries_of, strike_entry
-from ..store.files import keep_file
+from ..store.files import keep_file, ready_file
 from ..store.folder import prepared, used_alone
 from ..store.jobs import add_job
 from ..store.sheets import add_sheet
@@ -128,7 +128,7 @@ def _add_job(conn: sqlite3.Connection, folder: Path, told: dict[str, Any], vehic
             carry(conn, job, person, when)
         elif line:
             picture = line.pop("picture", "")
-            files = [(keep_file(conn, folder, PICTURES[picture]()).digest, f"{picture}.jpg")] if picture else []
+            files = [(keep_file(conn, folder, ready_file(PICTURES[picture]())).digest, f"{picture}.jpg")] if picture else []
             add_entry(conn, job, line.pop("kind"), _texts(line), trace_id=trace, person=person, made_at=when, files=files)
             carry(conn, job, person, when)
     refresh_job(conn, job)

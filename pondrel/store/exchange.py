@@ -22,9 +22,8 @@ from .bay import known_of, refresh_job
 from .conclusions import Conclusion, add_conclusion, conclusions_of
 from .db import atomic, now
 from .entries import add_entry, entries_of, strike_entry
-from .files import file_path, get_file, keep_file, media_of
+from .files import file_path, get_file, keep_file, ready_file
 from .jobs import add_job, get_job
-from .photos import is_photo, is_tidy
 from .sheets import add_sheet, get_sheet
 from .traces import add_trace, traces_of
 from .vehicle_entries import add_vehicle_entry, strike_vehicle_entry, vehicle_entries_of
@@ -114,7 +113,7 @@ def import_job(conn: sqlite3.Connection, folder: Path, text: str) -> Imported:
     Raises PondrelError with one sentence for a damaged file, or one whose content does not fit.
     """
     found = read_exchange(text)
-    contents = {file["digest"]: _content(file) for file in found["files"]}
+    files = {file["digest"]: ready_file(_content(file), tidied=True) for file in found["files"]}
     with atomic(conn):
         vehicle_id = _vehicle(conn, found["vehicle"])
         job = found["job"]
@@ -124,16 +123,10 @@ def import_job(conn: sqlite3.Connection, folder: Path, text: str) -> Imported:
             job_id = add_job(conn, vehicle_id, job["complaint"], job["conditions"], job["person"], job["opened_at"])
         _add_vehicle_entries(conn, vehicle_id, job_id, found["vehicle_entries"])
         traces = _traces(conn, job_id, found)
-        kept = {digest: _keep(conn, folder, content) for digest, content in contents.items()}
+        kept = {digest: keep_file(conn, folder, ready).digest for digest, ready in files.items()}
         added = _add_entries(conn, job_id, traces, found["entries"], kept)
         refresh_job(conn, job_id)
     return Imported(job_id, new, added)
-
-
-def _keep(conn: sqlite3.Connection, folder: Path, content: bytes) -> str:
-    """Keep a file and return its digest here: a photo that was tidied when it was kept first stays as it is, any other is tidied."""
-    media = media_of(content)
-    return keep_file(conn, folder, content, as_it_is=is_photo(media) and is_tidy(content, media)).digest
 
 
 def _content(file: Mapping[str, str]) -> bytes:

@@ -14,9 +14,11 @@ from pathlib import Path
 
 from ..core.base.errors import PondrelError
 from .db import StoreError, now
-from .photos import is_photo, tidied_photo
+from .photos import is_photo, is_tidy, tidied_photo
 
-__all__ = ["MOST_BYTES", "FileError", "StoredFile", "file_path", "get_file", "keep_file", "media_of", "photos_of"]
+__all__ = [
+    "MOST_BYTES", "FileError", "ReadyFile", "StoredFile", "file_path", "get_file", "keep_file", "media_of", "photos_of", "ready_file",
+]  # fmt: skip
 
 MOST_BYTES = 24 * 1024 * 1024
 _FOLDER = "files"
@@ -63,9 +65,17 @@ def media_of(content: bytes) -> str:
     return _TEXT if all(c.isprintable() or c in "\t\r\n" for c in text) else ""
 
 
-def keep_file(conn: sqlite3.Connection, folder: Path, content: bytes, as_it_is: bool = False) -> StoredFile:
-    """Keep a file and return what it is; the same content is kept once. A photo is tidied first, unless it was kept before and comes back
-    ``as_it_is``. Raises FileError or PhotoError, and StoreError where the folder takes nothing."""
+@dataclass(frozen=True, slots=True)
+class ReadyFile:
+    """A file as it will be kept: checked, a photo tidied; what that takes is done before anything is locked."""
+
+    content: bytes
+    media: str
+
+
+def ready_file(content: bytes, tidied: bool = False) -> ReadyFile:
+    """A file made ready to be kept; a photo is tidied, unless it was ``tidied`` when it was kept before and still is. Raises FileError or
+    PhotoError with one sentence."""
     if not content:
         raise FileError("The file is empty: choose another one.")
     if len(content) > MOST_BYTES:
@@ -75,8 +85,14 @@ def keep_file(conn: sqlite3.Connection, folder: Path, content: bytes, as_it_is: 
     media = media_of(content)
     if not media:
         raise FileError(f"This sort of file is not kept: {TAKEN} are.")
-    if is_photo(media) and not as_it_is:
+    if is_photo(media) and not (tidied and is_tidy(content, media)):
         content = tidied_photo(content, media)
+    return ReadyFile(content, media)
+
+
+def keep_file(conn: sqlite3.Connection, folder: Path, ready: ReadyFile) -> StoredFile:
+    """Keep a file and return what it is; the same content is kept once. Raises StoreError where the folder takes nothing."""
+    content, media = ready.content, ready.media
     digest = hashlib.sha256(content).hexdigest()
     _put(file_path(folder, digest), content)
     sql = "INSERT INTO file (digest, media, bytes, added_at) VALUES (?, ?, ?, ?) ON CONFLICT (digest) DO NOTHING"

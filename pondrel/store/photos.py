@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import io
 import warnings
+from threading import BoundedSemaphore
 
 from PIL import Image, ImageFile, ImageOps, UnidentifiedImageError
 
@@ -15,6 +16,7 @@ __all__ = ["LONGEST_SIDE", "MOST_PIXELS", "PhotoError", "is_photo", "is_tidy", "
 MOST_PIXELS = 36_000_000
 LONGEST_SIDE = 2560  # pixels of what is kept
 _QUALITY = 85
+_AT_ONCE = BoundedSemaphore(2)  # photos that are worked on: each may take a hundred megabytes
 # By media type: what it is called to a person, and the format that alone is tried on it.
 _FORMATS = {"image/jpeg": ("JPEG", "JPEG"), "image/png": ("PNG", "PNG"), "image/webp": ("WebP", "WEBP")}
 
@@ -60,7 +62,7 @@ def tidied_photo(content: bytes, media: str) -> bytes:
         with warnings.catch_warnings():
             # Its size is read and judged here, before any pixel is.
             warnings.simplefilter("ignore", Image.DecompressionBombWarning)
-            with Image.open(io.BytesIO(content), formats=[format_name]) as photo:
+            with Image.open(io.BytesIO(content), formats=[format_name]) as photo, _AT_ONCE:
                 _check_size(photo)
                 photo.draft("RGB", (LONGEST_SIDE, LONGEST_SIDE))
                 return _written(photo, format_name)

@@ -9,7 +9,7 @@ from PIL import Image
 
 from pondrel.store.db import DATABASE, connect
 from pondrel.store.entries import entries_of
-from pondrel.store.files import MOST_BYTES, FileError, file_path, get_file, keep_file, media_of
+from pondrel.store.files import MOST_BYTES, FileError, file_path, get_file, keep_file, media_of, ready_file
 from pondrel.store.photos import tidied_photo
 
 
@@ -31,7 +31,7 @@ def conn(data_folder):
 
 
 def test_the_same_content_is_kept_once_under_its_digest(conn, data_folder):
-    first, again = keep_file(conn, data_folder, PNG), keep_file(conn, data_folder, PNG)
+    first, again = keep_file(conn, data_folder, ready_file(PNG)), keep_file(conn, data_folder, ready_file(PNG))
     assert first == again == get_file(conn, first.digest)
     path = file_path(data_folder, first.digest)
     assert path.read_bytes() == PNG and path.stat().st_mode & 0o777 == 0o600
@@ -60,10 +60,10 @@ def test_a_file_is_what_it_begins_as(content, media):
 def test_what_is_too_large_empty_or_a_program_is_refused_in_a_sentence(conn, data_folder):
     for content, says in ((b"", "is empty"), (b"MZ\x90\x00", "not kept"), (b"x" * (MOST_BYTES + 1), "at most 24 MB")):
         with pytest.raises(FileError, match=says):
-            keep_file(conn, data_folder, content)
+            ready_file(content)
     before = {path for path in (data_folder / "files").rglob("*") if path.is_file()}
     with pytest.raises(FileError):
-        keep_file(conn, data_folder, b"MZ\x90\x00")
+        keep_file(conn, data_folder, ready_file(b"MZ\x90\x00"))
     assert {path for path in (data_folder / "files").rglob("*") if path.is_file()} == before
 
 
@@ -84,6 +84,23 @@ def test_a_picture_belongs_to_its_entry_and_is_served_as_what_it_is(client, conn
         assert answer.headers["X-Content-Type-Options"] == "nosniff"
     with client.get(f"/files/{log}") as answer:
         assert "attachment" in answer.headers["Content-Disposition"]
+
+
+def test_a_photo_is_tidied_before_the_database_is_held(client, conn, monkeypatch):
+    tried = []
+
+    def slow(content: bytes, media: str) -> bytes:
+        conn.execute("PRAGMA busy_timeout = 0")
+        conn.execute("BEGIN IMMEDIATE")  # somebody else writes meanwhile
+        conn.execute("ROLLBACK")
+        tried.append(media)
+        return content
+
+    monkeypatch.setattr("pondrel.store.files.tidied_photo", slow)
+    for address, form in (("/jobs/1/entries", {"kind": "note", "text": "x"}), ("/jobs/7/look/at", {"place": "posts", "outcome": "fine"})):
+        form["files"] = (io.BytesIO(PNG), "stud.png")
+        assert client.post(address, data=form, content_type="multipart/form-data").status_code == 302
+    assert tried == ["image/png", "image/png"]
 
 
 @pytest.mark.parametrize("digest", ["0" * 64, "..", "%2e%2e%2fpondrel.sqlite", "x" * 3000])

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from flask import Blueprint, Flask, flash, render_template, request, url_for
@@ -22,15 +22,16 @@ from ...store.bay import refresh_job
 from ...store.corrections import corrections_on
 from ...store.db import now
 from ...store.entries import add_entry, entries_of
+from ...store.files import ReadyFile
 from ...store.vehicle_entries import ledger_of
 from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import checked, typed, way_back
-from ..shell.once import answered_once
+from ..shell.once import answered_with
 from ..shell.rooms import Stop, add_stop
 from ..shell.who import me
 from .docket import Docket, Record, docket_in, docket_of, record_of
-from .files import files_sent
+from .files import files_kept, files_sent
 
 __all__ = ["init_app"]
 
@@ -109,15 +110,18 @@ def _page(record: Record, given: Mapping[str, str], error: str) -> str:
     )
 
 
-def _written(record: Record, given: Mapping[str, str], write: Callable[[], object], back: str = "") -> Response | tuple[str, int]:
+def _written(
+    record: Record, given: Mapping[str, str], write: Callable[[Sequence[tuple[ReadyFile, str]]], object], back: str = ""
+) -> Response | tuple[str, int]:
+    """Write an entry with the files of the form and go on; what was typed comes back where it is refused."""
     conn, job_id = get_db(), record.job.id
 
-    def written() -> str:
-        write()
+    def written(files: Sequence[tuple[ReadyFile, str]]) -> str:
+        write(files)
         refresh_job(conn, job_id)
         return back or url_for("look.show", job_id=job_id)
 
-    return answered_once(written, lambda error: _page(record_of(conn, job_id), given, error))
+    return answered_with(files_sent, written, lambda error: _page(record_of(conn, job_id), given, error))
 
 
 @bp.post("/look/safe")
@@ -128,7 +132,7 @@ def make_safe(job_id: int) -> Response | tuple[str, int]:
     given = typed("text", "by", "back")
     known = {one.hazard.caution: one.hazard for one in _safe(record)}
 
-    def written() -> None:
+    def written(files: Sequence[tuple[ReadyFile, str]]) -> None:
         hazard = known.get(given["text"])
         if hazard is None:
             raise PondrelError("This caution is none of this job's: load the page again and read what stands there.")
@@ -147,7 +151,7 @@ def look_at(job_id: int, number: int) -> Response | tuple[str, int]:
     docket = docket_of(conn, job_id, number)
     given = typed("kind", "subject", "outcome", "note")
 
-    def written() -> None:
+    def written(files: Sequence[tuple[ReadyFile, str]]) -> None:
         allowed = {look.kind for look in _on_circuit(docket).looks} | {s.kind for s in _on_circuit(docket).stirrings}
         if given["kind"] not in allowed:
             raise PondrelError("Nothing was found yet: touch what you saw.")
@@ -156,7 +160,7 @@ def look_at(job_id: int, number: int) -> Response | tuple[str, int]:
         content = {"state": "", "subject": given["subject"], "outcome": given["outcome"]}
         content["note"] = checked("The note", given["note"], LONGEST_NOTE)
         check_allowed(docket.sheet, SORTS[given["kind"]].read(docket.sheet, content))
-        add_entry(conn, job_id, given["kind"], content, trace_id=docket.trace.id, person=me(), files=files_sent(conn))
+        add_entry(conn, job_id, given["kind"], content, trace_id=docket.trace.id, person=me(), files=files_kept(conn, files))
 
     return _written(docket.record, given, written)
 
@@ -168,9 +172,9 @@ def look_anywhere(job_id: int) -> Response | tuple[str, int]:
     record = record_of(conn, job_id)
     given = typed("place", "outcome", "note")
 
-    def written() -> None:
+    def written(files: Sequence[tuple[ReadyFile, str]]) -> None:
         content = {"place": given["place"], "outcome": given["outcome"], "text": given["note"]}
-        add_entry(conn, job_id, LOOKED.name, content, person=me(), files=files_sent(conn))
+        add_entry(conn, job_id, LOOKED.name, content, person=me(), files=files_kept(conn, files))
 
     return _written(record, given, written)
 
@@ -181,7 +185,7 @@ def flex(job_id: int) -> Response | tuple[str, int]:
     conn = get_db()
     record = record_of(conn, job_id)
     given = typed("moved", "did", "text")
-    return _written(record, given, lambda: add_entry(conn, job_id, FLEXED.name, given, person=me()))
+    return _written(record, given, lambda _: add_entry(conn, job_id, FLEXED.name, given, person=me()))
 
 
 @bp.post("/done")
@@ -192,9 +196,11 @@ def do(job_id: int) -> Response | tuple[str, int]:
     given = typed("trace", "part", "deed", "text", "back")
     trace = next((t for t in record.traces if str(t.number) == given["trace"]), None)
 
-    def written() -> None:
+    def written(files: Sequence[tuple[ReadyFile, str]]) -> None:
         content = {"deed": given["deed"], "part": checked("The part", given["part"], LONGEST_NAME), "text": given["text"]}
-        entry = add_entry(conn, job_id, ACTION.name, content, trace_id=trace.id if trace else None, person=me(), files=files_sent(conn))
+        entry = add_entry(
+            conn, job_id, ACTION.name, content, trace_id=trace.id if trace else None, person=me(), files=files_kept(conn, files)
+        )
         if entry in unclear_changes(entries_of(conn, job_id)):
             flash(TWO_AT_ONCE)
 

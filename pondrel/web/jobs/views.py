@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from flask import Blueprint, Flask, abort, redirect, render_template, request, send_file, url_for
 from werkzeug.wrappers import Response
@@ -19,7 +19,7 @@ from ...core.vehicle.history import came_back
 from ...store.bay import Wanted, page_of_jobs, refresh_job
 from ...store.carry import carry
 from ...store.entries import add_entry, strike_entry
-from ...store.files import file_path, get_file, photos_of
+from ...store.files import ReadyFile, file_path, get_file, photos_of
 from ...store.jobs import add_job
 from ...store.sheets import get_sheet, sheet_titles
 from ...store.traces import add_trace
@@ -28,12 +28,12 @@ from ...store.vehicles import add_vehicle, all_vehicles, get_vehicle
 from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import checked, typed, whole
-from ..shell.once import answered_once, written_once
+from ..shell.once import answered_once, answered_with, written_once
 from ..shell.rooms import Stop, add_stop
 from ..shell.who import LONGEST_NAME, me
 from ..vehicles.page import ledger_lines
 from .docket import Record, docket_in, record_of
-from .files import data_folder, files_sent
+from .files import data_folder, files_kept, files_sent
 from .fitted import fitted_notes
 from .story import Line, plain_line, story_of
 
@@ -182,21 +182,18 @@ def write(job_id: int) -> Response | tuple[str, int]:
     conn = get_db()
     record = record_of(conn, job_id)
     given = typed("kind", "text", "part", "works", "for")
-    try:
+
+    def written(files: Sequence[tuple[ReadyFile, str]]) -> str:
         if given["kind"] not in WRITTEN_HERE:
             raise PondrelError(
                 f"Nothing is chosen to be written down: pick one of {', '.join(KINDS[k].title.lower() for k in WRITTEN_HERE)}."
             )
         content = {field.name: given[field.name] for field in KINDS[given["kind"]].fields}
-        return redirect(written_once(lambda: _written(conn, job_id, given["kind"], content)))
-    except PondrelError as error:
-        return _page(record, given, str(error)), 400
+        add_entry(conn, job_id, given["kind"], content, person=me(), files=files_kept(conn, files))
+        refresh_job(conn, job_id)
+        return url_for("jobs.show", job_id=job_id)
 
-
-def _written(conn: sqlite3.Connection, job_id: int, kind: str, content: dict[str, str]) -> str:
-    add_entry(conn, job_id, kind, content, person=me(), files=files_sent(conn))
-    refresh_job(conn, job_id)
-    return url_for("jobs.show", job_id=job_id)
+    return answered_with(files_sent, written, lambda error: _page(record, given, error))
 
 
 @bp.post("/jobs/<id:job_id>/entries/<id:entry_id>/strike")

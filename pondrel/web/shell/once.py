@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import secrets
 from collections.abc import Callable
+from typing import TypeVar
 
 from flask import Flask, redirect, request, session
 from werkzeug.wrappers import Response
@@ -12,7 +13,7 @@ from ...core.base.errors import PondrelError
 from ...store.written import KEY, is_written, once
 from .database import get_db
 
-__all__ = ["FIELD", "answered_once", "init_app", "was_written", "written_once"]
+__all__ = ["FIELD", "answered_once", "answered_with", "init_app", "was_written", "written_once"]
 
 FIELD = "key"
 KEYS_TOLD = 8
@@ -38,10 +39,19 @@ def written_once(write: Callable[[], str]) -> str:
     return answer
 
 
+Ready = TypeVar("Ready")
+
+
 def answered_once(write: Callable[[], str], refused: Callable[[str], str]) -> Response | tuple[str, int]:
     """The way to where ``write`` says, written once; or the page that ``refused`` draws with the sentence that says why not."""
+    return answered_with(lambda: None, lambda _: write(), refused)
+
+
+def answered_with(prepare: Callable[[], Ready], write: Callable[[Ready], str], refused: Callable[[str], str]) -> Response | tuple[str, int]:
+    """As `answered_once`, with what ``prepare`` makes ready before the database is held: what takes its time does so there."""
     try:
-        return redirect(written_once(write))
+        ready = prepare()
+        return redirect(written_once(lambda: write(ready)))
     except PondrelError as error:
         return refused(str(error)), 400
 
