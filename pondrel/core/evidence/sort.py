@@ -162,6 +162,9 @@ class WordSort(Sort):
     numbers = ""  # an example of a number that may stand for a word, empty where none does
     shows_more = False  # whether it shows faults that no meter does
     weighs = True  # whether it says anything about faults
+    stirs_under: tuple[str, ...] = ()  # circumstances of a complaint that it imitates on purpose, by their names in `told`
+    stirs_joints = False  # whether that is done to joints rather than to what has something inside
+    how = ""  # how it is done, in a few words
     is_slow = False  # whether it says that an access takes longer here
     from_ledger: Mapping[str, str] = {}  # by whether a part renewed for the complaint helped: the outcome that this is
     answers_for = ""  # the sort whose questions it answers as well, by somebody else's mouth

@@ -47,15 +47,6 @@ class Stirring:
     tries: int
 
 
-_HOW = {"wiggle": "move it, pull gently, twist", "heat": "warm it, not hotter than a hand can bear", "cool": "cool it",
-        "knock": "knock on it with a screwdriver's handle"}  # fmt: skip
-# By circumstance what to do to parts, joints first where movement stirs. Common practice, no source.
-_BY: dict[str, tuple[tuple[str, bool], ...]] = {
-    "bumps": (("wiggle", True), ("knock", False)), "hot": (("heat", False),), "cold": (("cool", True),), "start": (("heat", False),),
-    "load": (("wiggle", True),), "speed": (("wiggle", True),), "wet": (("wiggle", True),), "standing": (("wiggle", True),),
-}  # fmt: skip
-
-
 def shown_itself(entries: Sequence[Entry]) -> bool:
     """Whether something changed while somebody moved, warmed or knocked on things."""
     stirring = {name for name, sort in WORD_SORTS.items() if "flex" in sort.acts}
@@ -81,25 +72,26 @@ def stirrings(sheet: Sheet, told: Told | None, on_trace: Sequence[Entry]) -> tup
     """What to move, warm or knock on, the most promising first: what lies beside what is moved in service, then the plugs and joints."""
     under = told.under if told else ()
     wanted: dict[tuple[str, str], None] = {}
+    sorts = [sort for sort in WORD_SORTS.values() if sort.stirs_under]
+    by_hand = [sort.name for sort in sorts if sort.stirs_joints][:1]  # what is done to anything that moves in service
     moved = [name for what in under if what in MOVED for name in parts_moved(sheet, what)]
     joints = [name for name, part in sheet.parts.items() if part.kind.joint and part.kind.name != "fuse"]
     others = [name for name, part in sheet.parts.items() if not part.kind.joint and not part.kind.posts and not part.copper]
-    for name in moved:
-        wanted.setdefault(("wiggle", name))
+    wanted |= dict.fromkeys((kind, name) for kind in by_hand for name in moved)
     for what in under:
-        for kind, at_joints in _BY.get(what, ()):
-            for name in joints if at_joints else others:
-                wanted.setdefault((kind, name))
-    for name in joints:
-        wanted.setdefault(("wiggle", name))
-    able = [(kind, name) for kind, name in wanted if kind in WORD_SORTS and name in WORD_SORTS[kind].subjects(sheet)]
+        for sort in (sort for sort in sorts if what in sort.stirs_under):
+            wanted |= dict.fromkeys(
+                (sort.name, name) for name in (joints if sort.stirs_joints else others) if (sort.name, name) not in wanted
+            )
+    wanted |= dict.fromkeys((kind, name) for kind in by_hand for name in joints if (kind, name) not in wanted)
+    able = [(kind, name) for kind, name in wanted if name in WORD_SORTS[kind].subjects(sheet)]
     whole = list(dict.fromkeys((kind, whole_plug(sheet, name)) for kind, name in able))
     return tuple(_stirring(sheet, kind, name, on_trace) for kind, name in whole[:MOST_STIRRINGS])
 
 
 def _stirring(sheet: Sheet, kind: str, name: str, on_trace: Sequence[Entry]) -> Stirring:
     own = [e for e in on_trace if e.stands and e.kind == kind and e.text("subject") == name]
-    return Stirring(kind, name, called_whole(sheet, name), _HOW.get(kind, kind), own[-1].text("outcome") if own else "", len(own))
+    return Stirring(kind, name, called_whole(sheet, name), WORD_SORTS[kind].how, own[-1].text("outcome") if own else "", len(own))
 
 
 def flexes(told: Told | None, entries: Sequence[Entry]) -> tuple[tuple[str, str, int], ...]:

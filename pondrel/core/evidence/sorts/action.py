@@ -24,8 +24,19 @@ class Action(WordSort):
     answers = CHANGED
     acts = ("flex",)
 
-    def __init__(self, name: str, joint: float, inside: float, also: tuple[str, ...], verb: str):
+    def __init__(
+        self,
+        name: str,
+        joint: float,
+        inside: float,
+        also: tuple[str, ...],
+        verb: str,
+        how: str,
+        under: tuple[str, ...],
+        joints: bool = False,
+    ):
         self.name, self.title, self.verbs = name, name.capitalize(), (name,)
+        self.how, self.stirs_under, self.stirs_joints = how, under, joints
         self.words, self.refusal = f"{verb} while watching", f"is nothing on this sheet that can be {verb.removesuffix(' or flexed')}"
         self.also = dict.fromkeys(also, name)
         self.joint = judged(f"{name.upper()}_STIRS_A_JOINT", joint, "share", f"a fault at a joint shows itself when it is {verb}")
@@ -47,8 +58,17 @@ class Action(WordSort):
 
 
 SORTS = (
-    Action("wiggle", 0.45, 0.12, ("flex",), "wiggled or flexed"),
-    Action("heat", 0.25, 0.4, ("warm",), "heated"),
-    Action("cool", 0.25, 0.4, ("freeze",), "cooled"),
-    Action("knock", 0.3, 0.3, ("tap",), "knocked"),
+    Action(
+        "wiggle",
+        0.45,
+        0.12,
+        ("flex",),
+        "wiggled or flexed",
+        "move it, pull gently, twist",
+        ("bumps", "load", "speed", "wet", "standing"),
+        True,
+    ),
+    Action("heat", 0.25, 0.4, ("warm",), "heated", "warm it, not hotter than a hand can bear", ("hot", "start")),
+    Action("cool", 0.25, 0.4, ("freeze",), "cooled", "cool it", ("cold",), True),
+    Action("knock", 0.3, 0.3, ("tap",), "knocked", "knock on it with a screwdriver's handle", ("bumps",)),
 )
