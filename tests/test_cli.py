@@ -261,13 +261,14 @@ def test_a_job_is_shown_exported_and_imported(demo_folder, tmp_path, monkeypatch
     monkeypatch.setenv("PONDREL_DATA", str(demo_folder))
     shown = json.loads(run("job", "show", "9", "--json").output)
     assert shown["job"]["complaint"] == "Cart stops under the pedal" and shown["stands"]["stage"] == "Look"
-    assert [entry["kind"] for entry in shown["entries"]] == ["complaint", "scan", "note"]
+    assert [entry["kind"] for entry in shown["entries"]] == ["complaint", "scan", "note", "flexed"]
     assert "comes and goes (3 of 10 tries)" in run("job", "show", "9").output
+    assert "reading      volts g3 to batt-, open 3.76" in run("job", "show", "1").output
     file = tmp_path / "job.json"
     assert run("job", "export", "9", "-o", str(file)).exit_code == 0
     assert json.loads(run("job", "export", "9").output)["format"] == json.loads(file.read_text())["format"] == "pondrel-job/1"
     monkeypatch.setenv("PONDREL_DATA", str(tmp_path / "elsewhere"))
-    assert run("job", "import", str(file)).output == "Job 1 is new here, with 3 entries.\n"
+    assert run("job", "import", str(file)).output == "Job 1 is new here, with 4 entries.\n"
     assert run("job", "import", str(file)).output == "Job 1 is here already, and nothing is new.\n"
     file.write_text(file.read_text().replace("pedal", "peddle"))
     refused = run("job", "import", str(file))

@@ -76,7 +76,8 @@ def show_command(number: int, as_json: bool) -> None:
     click.echo(f"{found['vehicle']['name']}: {found['job']['complaint']} ({found['stands']['waits_for']})")
     for entry in found["entries"]:
         struck = " [struck out]" if entry["struck"] else ""
-        click.echo(f"{entry['made_at']}  {entry['kind']:<12} {entry['says']}{struck}")
+        told = " ".join(filter(None, (entry["says"], entry["answer"])))
+        click.echo(f"{entry['made_at']}  {entry['kind']:<12} {told}{struck}")
 
 
 @job.command("export")

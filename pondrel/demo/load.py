@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import sqlite3
 from collections.abc import Mapping
 from datetime import datetime, timedelta
@@ -118,7 +119,7 @@ def _add_job(conn: sqlite3.Connection, folder: Path, told: dict[str, Any], vehic
             _add_evidence(conn, job, trace, circuits[name].sheet, line, person, when)
         elif "conclude" in line:
             _conclude(conn, job, traces[name], circuits[name].sheet, line["conclude"], person, when)
-        elif "codes" in line:
+        elif "codes" in line and "kind" not in line:
             read = scan_content(codes_from_text(line["codes"]).codes, line.get("text", ""))
             add_entry(conn, job, "scan", read, person=person, made_at=when)
         elif "fitted" in line or "mileage" in line:
@@ -128,6 +129,8 @@ def _add_job(conn: sqlite3.Connection, folder: Path, told: dict[str, Any], vehic
             carry(conn, job, person, when)
         elif line:
             picture = line.pop("picture", "")
+            if line["kind"] == "marks":
+                line["file"] = hashlib.sha256(ready_file(PICTURES[line.pop("on")]()).content).hexdigest()
             files = [(keep_file(conn, folder, ready_file(PICTURES[picture]())).digest, f"{picture}.jpg")] if picture else []
             add_entry(conn, job, line.pop("kind"), _texts(line), trace_id=trace, person=person, made_at=when, files=files)
             carry(conn, job, person, when)

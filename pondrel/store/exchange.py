@@ -15,7 +15,7 @@ from typing import Any
 from ..core.base.errors import PondrelError
 from ..core.job.entry import Entry
 from ..core.job.exchange import ExchangeError, read_exchange, written_exchange
-from ..core.job.kinds import words_of
+from ..core.job.kinds import answer_of, words_of
 from ..core.job.stages import state_of
 from ..core.vehicle.facts import FACT_NAMES, Facts, checked_facts
 from .bay import known_of, refresh_job
@@ -271,6 +271,7 @@ def _told(entry: Entry, numbers: Mapping[int, int], conclusion: Conclusion | Non
         "trace": numbers[entry.trace_id] if entry.trace_id is not None else None,
         "kind": entry.kind,
         "says": words_of(entry),
+        "answer": answer_of(entry),
         "content": dict(entry.content),
         "person": entry.person,
         "made_at": entry.made_at,
