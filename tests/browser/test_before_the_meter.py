@@ -109,6 +109,21 @@ def test_readings_over_time_carry_their_minutes(tablet):
     expect(page.get_by_role("region", name="Readings")).to_contain_text("@0min")
 
 
+def test_a_number_that_was_typed_and_not_entered_is_there_when_one_comes_back(tablet):
+    page = tablet.page
+    tablet.open("/jobs/3/trace")
+    tablet.value.fill("12.3")
+    page.get_by_role("navigation", name="Where the job stands").get_by_role("link", name="Look").tap()
+    expect(page.get_by_role("heading", name="Look", exact=True)).to_be_attached()
+    tablet.open("/jobs/3/trace")
+    expect(tablet.value).to_have_value("12.3")
+    page.get_by_role("button", name="Enter").first.tap()
+    expect(page.get_by_role("region", name="Readings")).to_contain_text("12.3")
+    expect(tablet.value).to_have_value("")
+    tablet.open("/jobs/3/trace")
+    expect(tablet.value).to_have_value("")
+
+
 def test_what_contradicts_the_complaint_is_one_touch_away_from_right(tablet):
     page = tablet.page
     tablet.open("/jobs/2/trace")

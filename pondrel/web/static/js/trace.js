@@ -29,6 +29,7 @@ document.addEventListener("alpine:init", () => {
       if (document.activeElement === document.body) field?.focus({ preventScroll: true });
       this.$nextTick(() => {
         this.refs = this.$refs;
+        this.bringBack();
         this.settle();
         if (this.typed().trim()) this.look(); // somebody was quicker than this script
       });
@@ -38,8 +39,19 @@ document.addEventListener("alpine:init", () => {
     destroy() {
       window.removeEventListener("keydown", this.keyHandler);
     },
+    // A number that was typed and not entered is there again when one comes back to the page.
+    bringBack() {
+      const field = this.refs.value;
+      if (field && !field.value) field.value = sessionStorage.getItem(`typed ${location.pathname}`) ?? "";
+    },
+    keepTyped() {
+      const name = `typed ${location.pathname}`;
+      if (this.typed()) sessionStorage.setItem(name, this.typed());
+      else sessionStorage.removeItem(name);
+    },
     // What only a script can do with what the server drew.
     settle() {
+      this.keepTyped();
       this.keepLeadsInView();
       keepKeyboardAway(this.refs.value);
       this.prepare();
@@ -193,6 +205,7 @@ document.addEventListener("alpine:init", () => {
     },
     // What the typed line would do, before it is entered: the server says.
     look() {
+      this.keepTyped();
       clearTimeout(this.waiting);
       this.waiting = setTimeout(() => this.preview(), 180);
     },
