@@ -153,7 +153,7 @@ def test_striking_out_by_keyboard(bench):
     bench.page.keyboard.type("wrong place")
     bench.page.keyboard.press("Enter")
     expect(bench.page.get_by_text("struck out: wrong place")).to_be_visible()
-    expect(bench.page.get_by_text("6 standing")).to_be_visible()
+    expect(bench.page.get_by_text("7 standing")).to_be_visible()
 
 
 def test_the_keys_are_listed_and_the_night_is_kept(bench):
@@ -229,13 +229,13 @@ def test_a_line_is_completed_previewed_entered_and_undone(bench):
     bench.page.get_by_role("button", name="wiggle K2 changed").click()
     preview = bench.page.locator(".would")
     expect(preview).to_contain_text("Pump contactor would lead with")
-    expect(bench.page.get_by_text("7 standing")).to_be_visible()  # nothing is written yet
+    expect(bench.page.get_by_text("8 standing")).to_be_visible()  # nothing is written yet
     bench.page.keyboard.press("Enter")
-    expect(bench.page.get_by_text("8 standing")).to_be_visible()
+    expect(bench.page.get_by_text("9 standing")).to_be_visible()
     expect(bench.page.locator(".assumed")).to_contain_text("come and go")
     bench.page.keyboard.press("Escape")
     bench.page.keyboard.press("z")
-    expect(bench.page.get_by_text("7 standing")).to_be_visible()
+    expect(bench.page.get_by_text("8 standing")).to_be_visible()
     expect(bench.page.get_by_text("struck out: undone")).to_be_visible()
 
 
