@@ -15,6 +15,7 @@ from ...core.isolate import Touch
 from ...core.job.codes import codes_of
 from ...core.job.complaint import COMPLAINT, FROM_COMPLAINT, told_of
 from ...core.job.entry import Entry, standing
+from ...core.job.in_words import told_in_words
 from ...core.job.which import Proposed, proposed_circuits
 from ...core.vehicle.fitting import sheet_misfit
 from ...core.vehicle.ledger import HOW
@@ -107,7 +108,8 @@ def show(job_id: int) -> str:
 
 def _page(record: Record, given: Mapping[str, str], error: str) -> str:
     last = next(reversed(standing(record.entries, COMPLAINT.name)), None)
-    known = {**({name: last.text(name) for name in last.content} if last else {}), **given}
+    in_words = {} if last else told_in_words(". ".join((record.job.complaint, record.job.conditions)))
+    known = {**({name: last.text(name) for name in last.content} if last else in_words), **given}
     asked = _asked(record)
     return render_template(
         "jobs/complaint.html",
@@ -115,6 +117,7 @@ def _page(record: Record, given: Mapping[str, str], error: str) -> str:
         typed=known,
         error=error,
         refused="often" in given,
+        in_words=bool(in_words) and not given,
         often=OFTEN,
         circumstances=CIRCUMSTANCES,
         under=known.get("under", "").split(","),
