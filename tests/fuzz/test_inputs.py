@@ -10,10 +10,11 @@ import pytest
 
 from pondrel.core.base.errors import PondrelError
 from pondrel.core.circuit.effects import fault_effects, judged_limits
-from pondrel.core.circuit.layout import draw, load_paths
+from pondrel.core.circuit.paths import load_paths
 from pondrel.core.circuit.read.flaws import review
 from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
+from pondrel.core.drawing import draw
 from pondrel.core.evidence.csv_file import read_csv
 from pondrel.core.evidence.line import completions, parse_line, starts_a_line
 from pondrel.core.isolate.advise.plan import World

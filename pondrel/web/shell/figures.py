@@ -1,33 +1,43 @@
-"""Core geometry to SVG coordinates: the path diagram of a whole circuit."""
+"""Core geometry to SVG coordinates: the path diagram of a whole circuit, in strips that fit a hand-held screen."""
 
 from __future__ import annotations
 
+import textwrap
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from ...core.base.quantity import show
-from ...core.circuit.layout import draw
 from ...core.circuit.sheet import Part, Sheet
 from ...core.circuit.solve import OperatingPoint
 from ...core.circuit.unplug import plug_of
+from ...core.drawing import Bar, Box, Drawn, Strip, draw
 from ...core.isolate import percent
+from .words import capitalized
 
 __all__ = ["EMPTY_SKETCH", "LIVE_SHARE", "Diagram", "Frame", "diagram", "frame_of", "shape_of", "sketch"]
 
-COLUMN, LEFT, TOP, RIGHT, BOTTOM = 122.0, 26.0, 22.0, 104.0, 22.0
-# The diagram fills a screen's height where its rows allow.
-HEIGHT, LEAST_ROW, MOST_ROW = 720.0, 48.0, 80.0
-HALF = 11.0  # of a symbol's height
+COLUMN, FEED, LEFT, TOP, RIGHT, BOTTOM = 134.0, 74.0, 24.0, 24.0, 116.0, 24.0  # the feed's column is narrow
+MOST_COLUMNS = 4  # of a strip beside the feed's: what a screen of 800 pixels and half of one of 1280 have room for
+LEAST_ROW, LINE, AIR, BOX_ROW = 46.0, 15.0, 30.0, 62.0
+HALF, BOX_HALF, FLAT_HALF = 11.0, 27.0, 5.0  # of a symbol's, a box's and a joint's height
+BOX_SIDE, BOX_WIDTH = 22.0, 112.0
+LETTERS, FEED_LETTERS, MOST_LINES = 15, 8, 3  # of a name beside its symbol
 LIVE_SHARE = 0.5  # of the supply, from which on a node is drawn as live
+JOINTS = ("wire", "contact", "splice")  # symbols whose part is told by its code, since its name says no more than where it is
+
+_Across = Callable[[int], float]  # the x of a column
+_Down = Callable[[int], float]  # the y of a row
 
 
 @dataclass(frozen=True, slots=True)
 class Stretch:
-    """A part's stretch in the frame: its symbol's place ``at`` ("x y") and ``label``, its nodes, and the lines of a path from its top to
-    the symbol, from that to its bottom, and all the way."""
+    """A part's stretch in the frame: its symbol's place ``at`` ("x y"), its name in ``lines`` and its ``code``, both empty where another
+    stretch says them; its nodes, and the lines of a path from its top to the symbol, from that to its bottom, and all the way."""
 
     part: Part
     element: str
-    label: str
+    lines: tuple[str, ...]
+    code: str
     title: str
     at: str
     top: str
@@ -38,79 +48,187 @@ class Stretch:
 
 
 @dataclass(frozen=True, slots=True)
+class Block:
+    """A part of many pins: a box by its corner, width and height, its name in ``lines`` and its ``code``; ``flat`` for a joint. ``pins``
+    are the ends of its leads with what they are called: x, y, name, and whether they lead up."""
+
+    part: Part
+    x: float
+    y: float
+    width: float
+    height: float
+    flat: bool
+    lines: tuple[str, ...]
+    code: str
+    title: str
+    pins: tuple[tuple[float, float, str, bool], ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Joint:
-    """A node in the frame: its target ``at`` a point ("x y"), the ``line`` of its bar, empty for a point; ``branches`` where ways part."""
+    """A node in the frame: its target ``at`` a point ("x y"), the ``line`` of its bar, empty for a point; ``branches`` where ways part.
+    ``goes_on`` are the points where it is cut off, to go on in another strip: x, y, and whether to the right."""
 
     node: str
     at: str
     line: str
     branches: bool
+    goes_on: tuple[tuple[float, float, bool], ...]
 
 
 @dataclass(frozen=True, slots=True)
-class Frame:
-    """What of a sheet's path diagram is the same whatever the circuit does, in pixels. ``links`` join a relay's coil to its contacts."""
+class StripFrame:
+    """What of a strip is the same whatever the circuit does, in pixels. ``links`` join a relay's coil to its contacts."""
 
     width: float
     height: float
     stretches: tuple[Stretch, ...]
+    blocks: tuple[Block, ...]
     joints: tuple[Joint, ...]
     links: tuple[tuple[float, float, float, float], ...]
 
 
-def frame_of(sheet: Sheet) -> Frame:
-    """The frame of a sheet's diagram."""
-    drawing = draw(sheet)
-    pitch = min(max(HEIGHT / max(drawing.rows, 1.0), LEAST_ROW), MOST_ROW)
+@dataclass(frozen=True, slots=True)
+class Frame:
+    """What of a sheet's path diagram is the same whatever the circuit does."""
 
-    def y_of(row: float) -> float:
-        return round(TOP + row * pitch, 1)
+    strips: tuple[StripFrame, ...]
 
-    stretches = []
+
+def frame_of(sheet: Sheet, most_columns: int = MOST_COLUMNS) -> Frame:
+    """The frame of a sheet's diagram, in strips of at most so many columns; 0 for one strip."""
     named: set[str] = set()
-    centres: dict[str, dict[str, tuple[float, float]]] = {}
-    for item in drawing.segments:
-        part, element = sheet.parts[item.segment.part], item.segment.element
-        x, y, top, bottom = LEFT + item.column * COLUMN, y_of(item.middle), y_of(item.top), y_of(item.bottom)
-        centres.setdefault(part.name, {})[element] = (x, y)
+    strips = draw(sheet, most_columns).strips
+    return Frame(tuple(_strip_frame(sheet, strip, not number, named) for number, strip in enumerate(strips)))
+
+
+def _strip_frame(sheet: Sheet, strip: Strip, first: bool, named: set[str]) -> StripFrame:
+    def x_of(column: int) -> float:
+        return LEFT + (column * COLUMN if not first else 0.0 if not column else FEED + (column - 1) * COLUMN)
+
+    lettered = []
+    for drawn in strip.drawn:
+        part, element = sheet.parts[drawn.stretch.part], drawn.stretch.element
         own = part.kind.shapes.get(element) if element else None
-        unnamed = part.name in named or own == "wire"
-        label = f"{part.name} {element}" if own not in (None, "wire", "switch") else "" if unnamed else part.name
-        if label == part.name:
-            named.add(label)
+        once = part.name not in named and own != "wire" and not drawn.stretch.pin
+        again = own in ("coil",) and part.name in named
+        if once:
+            named.add(part.name)
+        letters = FEED_LETTERS if first and not drawn.column else LETTERS
+        lettered.append(
+            (drawn, part, _lines(part, letters) if once else (), f"{part.name} {element}" if again else part.name if once else "")
+        )
+    middles = [_middle_row(strip, drawn) for drawn, *_ in lettered]
+    heights = _row_heights(strip, [(row, len(lines) + bool(code)) for row, (_, _, lines, code) in zip(middles, lettered, strict=True)])
+    tops = [TOP]
+    for height in heights:
+        tops.append(tops[-1] + height)
+
+    def y_of(row: int) -> float:
+        return tops[row]
+
+    boxed = {f"box:{box.part}": box for box in strip.boxes}
+    stretches: list[Stretch] = []
+    centres: dict[str, dict[str, tuple[float, float]]] = {}
+    leads: dict[str, list[tuple[float, float, str, bool]]] = {}
+    for middle, (drawn, part, lines, code) in zip(middles, lettered, strict=True):
+        stretch = drawn.stretch
+        x, top, bottom = x_of(drawn.column), y_of(drawn.top), y_of(drawn.bottom)
+        if stretch.pin:
+            box, up = boxed[f"box:{part.name}"], stretch.bottom == f"box:{part.name}"
+            edge = y_of(box.row) + (-1 if up else 1) * (FLAT_HALF if box.flat else BOX_HALF)
+            leads.setdefault(part.name, []).append((x, edge, stretch.pin, up))
+            line = f"M{x:g} {top:g}V{edge:g}" if up else f"M{x:g} {edge:g}V{bottom:g}"
+            stretches.append(Stretch(part, "", (), "", "", f"{x:g} {edge:g}", stretch.top, stretch.bottom, "", "", line))
+            continue
+        y = round((y_of(middle) + y_of(middle + 1)) / 2, 1)
+        centres.setdefault(part.name, {})[stretch.element] = (x, y)
         stretches.append(
             Stretch(
-                part, element, label, f"{part.title}: {part.kind.name}", f"{x:g} {y:g}", item.segment.top, item.segment.bottom,
+                part, stretch.element, lines, code, f"{part.title}: {part.kind.name}", f"{x:g} {y:g}", stretch.top, stretch.bottom,
                 f"M{x:g} {top:g}V{y - HALF:g}", f"M{x:g} {y + HALF:g}V{bottom:g}", f"M{x:g} {top:g}V{bottom:g}",
             )
         )  # fmt: skip
-    joints = []
-    for bar in drawing.bars:
-        x1, x2, y = LEFT + bar.left * COLUMN, LEFT + bar.right * COLUMN, y_of(bar.row)
-        # The target sits where the node's chain goes on, not over the battery's column.
-        x = LEFT + bar.columns[min(1, len(bar.columns) - 1) if bar.node in (sheet.plus, sheet.minus) else 0] * COLUMN
-        line = f"M{x1:g} {y:g}H{x2:g}" if x1 != x2 else ""
-        joints.append(Joint(bar.node, f"{x:g} {y:g}", line, len(bar.columns) > 2))
+    blocks = tuple(_block(sheet.parts[box.part], box, x_of, y_of, leads.get(box.part, [])) for box in strip.boxes)
+    width = x_of(strip.columns - 1) + RIGHT
+    joints = tuple(_joint(sheet, bar, x_of, y_of, width, first) for bar in strip.bars)
     drives = ("coil", "trigger")
     links = tuple((*at[d], *at[other]) for at in centres.values() for d in drives if d in at for other in at if other not in drives)
-    width, height = LEFT + (drawing.columns - 1) * COLUMN + RIGHT, y_of(drawing.rows) + BOTTOM
-    return Frame(width, height, tuple(stretches), tuple(joints), links)
+    return StripFrame(width, y_of(strip.rows) + BOTTOM, tuple(stretches), blocks, joints, links)
+
+
+def _lines(part: Part, letters: int = LETTERS) -> tuple[str, ...]:
+    """A part's name as it stands beside its symbol, in short lines; a joint or wire has its colour and section."""
+    if part.kind.symbol in JOINTS and len(part.pins) == 2:
+        section = part.params.get("csa_mm2")
+        told = " ".join(filter(None, (part.colour, f"{section:g} mm²" if isinstance(section, float) else "")))
+        return tuple(textwrap.wrap(told, letters))
+    lines = textwrap.wrap(capitalized(part.label or part.called.removesuffix(f" {part.name}")), letters)
+    return tuple(lines if len(lines) <= MOST_LINES else [*lines[: MOST_LINES - 1], f"{lines[MOST_LINES - 1][: letters - 1]}…"])
+
+
+def _row_heights(strip: Strip, labels: Sequence[tuple[int, int]]) -> list[float]:
+    """The height from every row to the next: room for the names that stand between them, and for boxes."""
+    heights = [LEAST_ROW] * strip.rows
+    for row, lines in labels:
+        heights[row] = max(heights[row], AIR + LINE * lines)
+    for box in strip.boxes:
+        for row in (box.row - 1, box.row):
+            if not box.flat and 0 <= row < strip.rows:
+                heights[row] = max(heights[row], BOX_ROW)
+    return heights
+
+
+def _middle_row(strip: Strip, drawn: Drawn) -> int:
+    """The row below which a symbol stands on its line: between two rows, so that names of other columns stand beside it, and clear of the
+    boxes that its line passes."""
+    passed = {box.row for box in strip.boxes if box.left <= drawn.column <= box.right and drawn.top < box.row < drawn.bottom}
+    middle = (drawn.top + drawn.bottom - 1) // 2
+    clear = [row for row in range(drawn.top, drawn.bottom) if not {row, row + 1} & passed]
+    return min(clear, key=lambda row: abs(row - middle), default=middle)
+
+
+def _block(part: Part, box: Box, x_of: _Across, y_of: _Down, leads: list[tuple[float, float, str, bool]]) -> Block:
+    half = FLAT_HALF if box.flat else BOX_HALF
+    x1, x2, y = x_of(box.left) - (8.0 if box.flat else BOX_SIDE), x_of(box.right) + (8.0 if box.flat else BOX_SIDE), y_of(box.row)
+    width = x2 - x1 if box.flat else max(x2 - x1, BOX_WIDTH)
+    letters = max(int((width - 12) / 7.4), 8)
+    lines = _lines(part, letters) if not box.flat else ()
+    return Block(part, x1, y - half, width, 2 * half, box.flat, lines[:2], part.name, f"{part.title}: {part.kind.name}", tuple(leads))
+
+
+def _joint(sheet: Sheet, bar: Bar, x_of: _Across, y_of: _Down, width: float, first: bool) -> Joint:
+    rail = bar.node in (sheet.plus, sheet.minus)
+    x1, x2, y = x_of(bar.left), x_of(bar.right), y_of(bar.row)
+    # The target sits where the node's chain goes on, not over the battery's column.
+    column = next((c for c in bar.columns if c or not (rail and first)), bar.columns[0])
+    goes_on = []
+    if bar.before:
+        x1 -= 14.0
+        goes_on.append((x1, y, False))
+    if bar.after:
+        x2 = min(x2 + 26.0, width - 8.0)
+        goes_on.append((x2, y, True))
+    line = f"M{x1:g} {y:g}H{x2:g}" if x1 != x2 else ""
+    return Joint(bar.node, f"{x_of(column):g} {y:g}", line, len(bar.columns) > 2, tuple(goes_on))
 
 
 @dataclass(frozen=True, slots=True)
 class Symbol:
     """A part's symbol ``at`` a point ("x y"): ``shape`` names its drawing, empty for a plain wire; ``halo`` is the opacity of the shade
-    behind it, ``label`` what is written beside it and ``accused`` its probability, each empty for none; ``plug`` is what is unplugged where
-    the symbol is touched."""
+    behind it, ``lines`` and ``code`` what is written beside it and ``accused`` its probability, each empty for none; ``plug`` is what is
+    unplugged where the symbol is touched. Where it is a ``block``, it is drawn as that."""
 
     name: str
     title: str
     shape: str
     at: str
     halo: str
-    label: str
+    lines: tuple[str, ...]
+    code: str
     accused: str
     plug: str
+    block: Block | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,17 +240,25 @@ class Dot:
     place: bool
     joint: bool
     title: str
+    goes_on: tuple[tuple[float, float, bool], ...]
 
 
 @dataclass(frozen=True, slots=True)
-class Diagram:
-    """A sheet's path diagram: ``runs`` and ``live_runs`` are the lines between symbols, as one path each."""
+class StripDiagram:
+    """A strip as it stands: ``runs`` and ``live_runs`` are the lines between symbols, as one path each."""
 
-    frame: Frame
+    frame: StripFrame
     runs: str
     live_runs: str
     symbols: tuple[Symbol, ...]
     dots: tuple[Dot, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Diagram:
+    """A sheet's path diagram."""
+
+    strips: tuple[StripDiagram, ...]
 
 
 def diagram(
@@ -141,26 +267,49 @@ def diagram(
     """The diagram at an operating point: contacts as they stand there, ``volts`` by node, ``suspicion`` the probability of each part; a
     ``marked`` part is shaded without one."""
     live = {node: v > LIVE_SHARE * sheet.supply_volts for node, v in volts.items()}
+    return Diagram(tuple(_strip_diagram(sheet, strip, point, volts, live, suspicion, marked) for strip in frame.strips))
+
+
+def _strip_diagram(
+    sheet: Sheet,
+    strip: StripFrame,
+    point: OperatingPoint,
+    volts: dict[str, float],
+    live: dict[str, bool],
+    suspicion: dict[str | None, float],
+    marked: str,
+) -> StripDiagram:
     runs: dict[bool, list[str]] = {False: [], True: []}  # by whether they are live
+
+    def symbol_of(part: Part, shape: str, at: str, lines: tuple[str, ...], code: str, title: str, block: Block | None) -> Symbol:
+        suspected = suspicion.get(part.name, 0.0)
+        accused = percent(suspected) if code == part.name and suspected >= 0.1 else ""
+        halo = _halo(suspected, part.name == marked)
+        return Symbol(part.name, title, shape, at, halo, lines, code, accused, plug_of(sheet, part.name), block)
+
     symbols = []
-    for own in frame.stretches:
-        name, suspected = own.part.name, suspicion.get(own.part.name, 0.0)
-        shape = shape_of(own.part, own.element, (name, own.element) in point.closed)
-        accused = percent(suspected) if own.label == name and suspected >= 0.1 else ""
-        symbols.append(Symbol(name, own.title, shape, own.at, _halo(suspected, name == marked), own.label, accused, plug_of(sheet, name)))
+    for own in strip.stretches:
         above, below = live.get(own.top, False), live.get(own.bottom, False)
+        if not own.upper:  # a lead to a box is as live as its node
+            runs[above or below].append(own.whole)
+            continue
+        shape = shape_of(own.part, own.element, (own.part.name, own.element) in point.closed)
+        symbols.append(symbol_of(own.part, shape, own.at, own.lines, own.code, own.title, None))
         if shape:
             runs[above].append(own.upper)
             runs[below].append(own.lower)
         else:
             runs[above and below].append(own.whole)
+    for block in strip.blocks:
+        at = f"{block.x:g} {block.y:g}"
+        symbols.append(symbol_of(block.part, "", at, block.lines, block.code, block.title, block))
     dots = []
-    for joint in frame.joints:
+    for joint in strip.joints:
         runs[live.get(joint.node, False)].append(joint.line)
         place = joint.node in sheet.places
         title = f"{joint.node}: {show(volts[joint.node], 'V')}{'' if marked else ' when sound'}" if place else ""
-        dots.append(Dot(joint.node, joint.at, place, joint.branches, title))
-    return Diagram(frame, "".join(runs[False]), "".join(runs[True]), tuple(symbols), tuple(dots))
+        dots.append(Dot(joint.node, joint.at, place, joint.branches, title, joint.goes_on))
+    return StripDiagram(strip, "".join(runs[False]), "".join(runs[True]), tuple(symbols), tuple(dots))
 
 
 def _halo(suspicion: float, marked: bool) -> str:
@@ -185,16 +334,17 @@ EMPTY_SKETCH = _SKETCH.format(width=1, height=1, pen=1, drawn="")
 
 
 def sketch(frame: Frame) -> str:
-    """A frame as a picture for a card, in one grey that stands on paper by day and by night: its lines, and a box for every part that is
-    no wire."""
-    lines = "".join(joint.line for joint in frame.joints)
-    boxes = []
-    for own in frame.stretches:
-        if shape_of(own.part, own.element, False):
+    """The first strip of a frame as a picture for a card, in one grey that stands on paper by day and by night: its lines, and a box for
+    every part that is no wire."""
+    strip = frame.strips[0]
+    lines = "".join(joint.line for joint in strip.joints)
+    boxes = [f'<rect x="{b.x:g}" y="{b.y:g}" width="{b.width:g}" height="{b.height:g}" rx="4"/>' for b in strip.blocks]
+    for own in strip.stretches:
+        if own.upper and shape_of(own.part, own.element, False):
             lines += own.upper + own.lower
             x, _, y = own.at.partition(" ")
             boxes.append(f'<rect x="{float(x) - HALF:g}" y="{float(y) - HALF:g}" width="{2 * HALF:g}" height="{2 * HALF:g}" rx="4"/>')
         else:
             lines += own.whole
-    pen = max(frame.width, frame.height) / 90.0
-    return _SKETCH.format(width=frame.width, height=frame.height, pen=pen, drawn=f'<path d="{lines}"/>' + "".join(boxes))
+    pen = max(strip.width, strip.height) / 90.0
+    return _SKETCH.format(width=strip.width, height=strip.height, pen=pen, drawn=f'<path d="{lines}"/>' + "".join(boxes))

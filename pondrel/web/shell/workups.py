@@ -19,7 +19,7 @@ from flask import current_app
 from ...core.base.arrays import bytes_of
 from ...core.base.errors import PondrelError, ReadingError
 from ...core.base.patience import interrupted_by
-from ...core.circuit.layout import Path
+from ...core.circuit.paths import Path
 from ...core.circuit.read.sheet import parse_sheet
 from ...core.circuit.sheet import Sheet
 from ...core.circuit.solve import OperatingPoint, solve

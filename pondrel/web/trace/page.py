@@ -9,7 +9,7 @@ from urllib.parse import quote_plus, urlencode
 
 from ...core.base.errors import ReadingError
 from ...core.check import spelled
-from ...core.circuit.layout import Path
+from ...core.circuit.paths import Path
 from ...core.circuit.sheet import Sheet
 from ...core.evidence.asked import Measurement, Question
 from ...core.evidence.contradictions import contradictions

@@ -9,8 +9,8 @@ import pytest
 
 from pondrel.core.base.errors import ReadingError
 from pondrel.core.circuit.fault import parse_fault
-from pondrel.core.circuit.layout import load_paths
 from pondrel.core.circuit.measure import measure as show
+from pondrel.core.circuit.paths import load_paths
 from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.evidence.asked import Measurement, Question
 from pondrel.core.evidence.csv_file import read_csv

@@ -10,7 +10,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from ...circuit.kinds import FAMILIES
-from ...circuit.layout import Path
+from ...circuit.paths import Path
 from ...evidence.asked import Measurement, Question
 from ...evidence.registry import word_sort
 from ..believe.belief import Belief

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from itertools import combinations
 
-from ...circuit.layout import Segment, Tree
+from ...circuit.paths import Segment, Tree
 from ...circuit.sheet import Sheet
 from ...evidence.asked import Measurement
 from ...evidence.safety import is_allowed

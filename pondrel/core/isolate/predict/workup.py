@@ -16,11 +16,11 @@ from ...base.judgement import judged
 from ...base.patience import breathe
 from ...circuit.fault import Fault
 from ...circuit.laws import nonlinear_amps
-from ...circuit.layout import Path, load_paths
 from ...circuit.measure import TEST_OHMS, TEST_VOLTS
 from ...circuit.network import Network
 from ...circuit.operate import Points
 from ...circuit.part import Law
+from ...circuit.paths import Path, load_paths
 from ...circuit.sensitivity import BODY_COLUMN, Tolerances
 from ...circuit.sheet import Sheet
 from ...circuit.wear import BODY_MOVES, BODY_SHARED

@@ -13,7 +13,7 @@ from itertools import pairwise
 import numpy as np
 
 from ...base.arrays import Floats
-from ...circuit.layout import Path
+from ...circuit.paths import Path
 from ..believe.belief import Belief
 from ..believe.fit import Spot
 from ..conclude.suspects import Target

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ...circuit.layout import Path
+from ...circuit.paths import Path
 from ..isolation import Isolation
 
 __all__ = ["path_worth_drawing"]

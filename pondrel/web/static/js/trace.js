@@ -68,6 +68,7 @@ document.addEventListener("alpine:init", () => {
     },
     // Both leads in the middle of a long ladder where they fit into it together, else the red one.
     keepLeadsInView() {
+      this.keepLeadsOfDiagramInView();
       const list = this.refs.ladder;
       const leads = list ? [...list.querySelectorAll(".rung.red, .rung.black")] : [];
       if (!leads.length) return;
@@ -79,6 +80,20 @@ document.addEventListener("alpine:init", () => {
       const red = leads.find((rung) => rung.matches(".red")) ?? leads[0];
       const shown = both.height < list.clientHeight ? both : middleOf([red]);
       list.scrollTop = shown.at - list.clientHeight / 2;
+    },
+    // Of a circuit that is larger than its window the stretch under test: both leads where they fit in, else the red one.
+    keepLeadsOfDiagramInView() {
+      const pane = this.refs.circuit;
+      if (!pane) return;
+      const targets = [...pane.querySelectorAll(".place.red .target, .place.black .target")];
+      const leads = targets.map((target) => target.getBoundingClientRect());
+      if (!leads.length) return;
+      const here = pane.getBoundingClientRect();
+      for (const [from, to, size, scroll] of [["top", "bottom", "height", "scrollTop"], ["left", "right", "width", "scrollLeft"]]) {
+        const [first, last] = [Math.min(...leads.map((box) => box[from])), Math.max(...leads.map((box) => box[to]))];
+        const [one, end] = last - first < here[size] ? [first, last] : [leads[0][from], leads[0][to]];
+        if (one < here[from] || end > here[to]) pane[scroll] += (one + end) / 2 - (here[from] + here[to]) / 2;
+      }
     },
     // Swap the screen for what the server answers; what was typed stays if the server cannot be reached. Another view of the same moment
     // keeps what is in the field.

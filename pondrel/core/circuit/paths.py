@@ -1,8 +1,6 @@
-"""The path diagram's geometry and the current paths, worked out from the sheet alone: feed at the top, ground at the bottom.
+"""The ways of current through a circuit, worked out from the sheet alone: which node is above which, and one way through every load.
 
-Nodes are ranked by the longest way down from battery plus, with every segment pointing the way current falls when all contacts are
-closed (a harmonic potential over segments of equal resistance). Columns follow chains depth-first, the longest first, so that a
-series circuit is one straight line; a node that joins columns is a horizontal bar. Units are abstract: one per column and rank.
+Which way is down is told by the way current falls when all contacts are closed: a harmonic potential over segments of equal resistance.
 """
 
 from __future__ import annotations
@@ -15,7 +13,7 @@ import numpy as np
 from .part import Law
 from .sheet import Sheet
 
-__all__ = ["Bar", "Drawing", "Path", "Segment", "Tree", "draw", "load_paths"]
+__all__ = ["Path", "Segment", "Tree", "load_paths"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,38 +24,6 @@ class Segment:
     element: str
     top: str
     bottom: str
-
-
-@dataclass(frozen=True, slots=True)
-class Bar:
-    """A node as drawn: from column ``left`` to ``right`` at height ``row`` (ranks, fractional where bars would touch)."""
-
-    node: str
-    left: int
-    right: int
-    row: float
-    columns: tuple[int, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class DrawnSegment:
-    """A segment in its ``column`` from ``top`` to ``bottom`` (rows); its symbol sits at ``middle``."""
-
-    segment: Segment
-    column: int
-    top: float
-    bottom: float
-    middle: float
-
-
-@dataclass(frozen=True)
-class Drawing:
-    """A sheet's diagram: ``columns`` and ``rows`` of extent, bars of nodes, segments of parts."""
-
-    columns: int
-    rows: float
-    bars: tuple[Bar, ...]
-    segments: tuple[DrawnSegment, ...]
 
 
 @dataclass(frozen=True)
@@ -160,84 +126,6 @@ class Tree:
     def is_source(self, segment: Segment) -> bool:
         """Whether the segment is a battery's: it stands beside the paths that it feeds."""
         return segment.element == "" and bool(self.sheet.parts[segment.part].kind.posts)
-
-
-def draw(sheet: Sheet) -> Drawing:
-    """Geometry of a sheet's path diagram."""
-    tree = Tree(sheet)
-    column: dict[Segment, int] = {}
-    used = 0
-    for segment in tree.segments:
-        if tree.is_source(segment):
-            column[segment] = used
-            used += 1
-    seen: set[str] = {sheet.minus}
-
-    def descend(node: str, here: int) -> None:
-        nonlocal used
-        first = True
-        ways = [s for s in tree.below[node] if s not in column]
-        for segment in sorted(ways, key=lambda s: (-tree.depth[s.bottom], tree.segments.index(s))):
-            if not first:
-                used += 1
-            at = here if first else used - 1
-            first = False
-            column[segment] = at
-            if segment.bottom not in seen:
-                seen.add(segment.bottom)
-                descend(segment.bottom, at)
-
-    for root in (sheet.plus, *sorted(tree.nodes, key=lambda n: (tree.rank[n], tree.nodes.index(n)))):
-        if (root == sheet.plus or root not in seen) and any(s not in column for s in tree.below[root]):
-            seen.add(root)
-            used += 1
-            descend(root, used - 1)
-    for segment in tree.segments:  # what no way down reaches stands in a column of its own
-        if segment not in column:
-            column[segment] = used
-            used += 1
-    column = _packed(tree, column)
-    bars = _bars(tree, column)
-    row = {bar.node: bar.row for bar in bars}
-    drawn = []
-    for segment in tree.segments:
-        top, bottom = row[segment.top], row[segment.bottom]
-        drawn.append(DrawnSegment(segment, column[segment], top, bottom, top + 0.5 if bottom - top < 1.6 else (top + bottom) / 2))
-    return Drawing(max(column.values()) + 1, max(row.values()), tuple(bars), tuple(drawn))
-
-
-def _packed(tree: Tree, column: dict[Segment, int]) -> dict[Segment, int]:
-    """The same columns pushed together: one moves left into the first whose stretches stand clear of its own, above or below."""
-    spans: dict[int, tuple[int, int]] = {}
-    for segment, at in column.items():
-        top, bottom = tree.rank[segment.top], tree.rank[segment.bottom]
-        low, high = spans.get(at, (top, bottom))
-        spans[at] = min(low, top), max(high, bottom)
-    slots: list[list[tuple[int, int]]] = []
-    home: dict[int, int] = {}
-    for at, (top, bottom) in sorted(spans.items()):
-        clear = (n for n, taken in enumerate(slots) if all(bottom < t or top > b for t, b in taken))
-        home[at] = next(clear, len(slots))
-        if home[at] == len(slots):
-            slots.append([])
-        slots[home[at]].append((top, bottom))
-    return {segment: home[at] for segment, at in column.items()}
-
-
-def _bars(tree: Tree, column: dict[Segment, int]) -> list[Bar]:
-    """Nodes as horizontal bars; bars of one rank that would touch are set apart."""
-    bars: list[Bar] = []
-    taken: dict[int, list[tuple[int, int, int]]] = {}
-    for node in sorted(tree.nodes, key=lambda n: (tree.rank[n], tree.nodes.index(n))):
-        columns = tuple(sorted({column[s] for s in tree.segments if node in (s.top, s.bottom)}))
-        left, right, rank = columns[0], columns[-1], tree.rank[node]
-        lanes = taken.setdefault(rank, [])
-        lane = 0
-        while any(ln == lane and left <= r and right >= lf for lf, r, ln in lanes):
-            lane += 1
-        lanes.append((left, right, lane))
-        bars.append(Bar(node, left, right, rank + 0.22 * lane, columns))
-    return bars
 
 
 def load_paths(sheet: Sheet) -> tuple[Path, ...]:
