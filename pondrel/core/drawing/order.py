@@ -71,7 +71,7 @@ def _depths(wiring: Wiring) -> dict[str, int]:
 
 
 class _Meetings:
-    """Where chains meet, as arrays (vertices x chains): ``member``, and ``away``, the lines that cross where a bar reaches across a chain."""
+    """Where chains meet, as arrays (vertices x chains): ``member``, and ``away``, how many lines cross where a bar reaches over one."""
 
     def __init__(self, wiring: Wiring, chains: Sequence[Chain]):
         vertices = list(dict.fromkeys(v for chain in chains for v in chain.ends))
