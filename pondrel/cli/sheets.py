@@ -7,10 +7,13 @@ import sys
 
 import click
 
-from ..core.base.errors import SheetError
+from ..core.base.brief import quoted
+from ..core.base.errors import MakingError, SheetError
 from ..core.circuit.read.remarks import remarks
 from ..core.circuit.read.schema import json_schema
 from ..core.circuit.read.sheet import parse_sheet
+from ..core.making.asked import Thing
+from ..core.making.typical import TYPICALS, made, typical_called
 from ..store.db import DATABASE, atomic, opened
 from ..store.folder import prepared
 from ..store.sheets import add_sheet
@@ -43,6 +46,61 @@ def sheet_check(file: str) -> None:
 def sheet_schema() -> None:
     """Print the JSON Schema of the sheet format."""
     click.echo(json.dumps(json_schema(), indent=2))
+
+
+@sheet.command("make")
+@click.argument("typical", required=False)
+@click.option("--set", "given", multiple=True, help="THING.QUESTION=ANSWER; may be given more than once. What is not given is as usual.")
+@click.option("--asked", is_flag=True, help="List what is asked of it instead, with the answers that hold where none is given.")
+@click.option("--json", "as_json", is_flag=True, help="Print JSON.")
+def sheet_make(typical: str | None, given: tuple[str, ...], asked: bool, as_json: bool) -> None:
+    """Print a sheet made from a typical circuit; without TYPICAL, list those there are."""
+    if typical is None:
+        _list_typicals(as_json)
+        return
+    chosen, answers = typical_called(typical), _answers(given)
+    if asked:
+        _list_asked(chosen.asks(answers), answers, as_json)
+        return
+    text = made(chosen, answers)
+    click.echo(json.dumps({"typical": chosen.name, "sheet": text}, indent=2) if as_json else text, nl=as_json)
+
+
+def _list_typicals(as_json: bool) -> None:
+    if as_json:
+        told = [{"name": t.name, "title": t.title, "family": t.family, "summary": t.summary} for t in TYPICALS.values()]
+        click.echo(json.dumps(told, indent=2))
+        return
+    width = max(map(len, TYPICALS))
+    for each in TYPICALS.values():
+        click.echo(f"{each.name:{width}}  {each.title}: {each.summary}")
+
+
+def _answers(given: tuple[str, ...]) -> dict[str, str]:
+    answers = {}
+    for item in given:
+        key, equals, value = item.partition("=")
+        if not equals or not key.strip():
+            raise MakingError(f"{quoted(item)} is no answer: write it as THING.QUESTION=ANSWER, such as fuse.rating=10.")
+        answers[key.strip()] = value
+    return answers
+
+
+def _list_asked(things: tuple[Thing, ...], answers: dict[str, str], as_json: bool) -> None:
+    rows = [
+        {
+            "key": key, "thing": thing.title, "asks": each.words, "answer": answers.get(key) or each.default, "offers": list(each.offer),
+            "only": each.only,
+        }
+        for thing in things
+        for each in thing.asked
+        for key in (f"{thing.key}.{each.name}",)
+    ]  # fmt: skip
+    if as_json:
+        click.echo(json.dumps(rows, indent=2))
+        return
+    for row in rows:
+        click.echo(f"{row['key']}={row['answer']}    {row['thing']}: {row['asks']}")
 
 
 @sheet.command("add")

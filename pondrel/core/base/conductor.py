@@ -15,7 +15,9 @@ __all__ = [
     "awg_ohms_per_metre",
     "copper_ohms_at",
     "fuse_cold_ohms",
+    "largest_fuse",
     "metric_ohms_per_metre",
+    "thinnest_for_fuse",
 ]
 
 COPPER_OHM_MM2_PER_M = 0.017241  # IEC 60028 (1/58)
@@ -70,3 +72,23 @@ def copper_ohms_at(ohms_20: float, celsius: float) -> float:
 def fuse_cold_ohms(rating_amps: float) -> float:
     """Cold resistance of a blade fuse, about 75 mV divided by its rating. Common practice, no source."""
     return 0.075 / rating_amps
+
+
+# Largest fuse, in amperes, for a wire of so many mm² that lies by itself. Common practice, no source: the maker's own figure goes before.
+_LARGEST_FUSE = {0.35: 5.0, 0.5: 7.5, 0.75: 10.0, 1.0: 15.0, 1.5: 20.0, 2.5: 30.0, 4.0: 40.0, 6.0: 60.0, 10.0: 80.0, 16.0: 125.0,
+                 25.0: 150.0, 35.0: 200.0, 50.0: 250.0, 70.0: 300.0}  # fmt: skip
+
+
+def largest_fuse(csa_mm2: float) -> float:
+    """The largest fuse, in amperes, that a wire of ``csa_mm2`` may lie behind: that of the next thinner section in the table, infinite
+    beyond its end, and in proportion below its beginning. Common practice, no source."""
+    thinner = [section for section in _LARGEST_FUSE if section <= csa_mm2 + 1e-9]
+    if not thinner:
+        least = min(_LARGEST_FUSE)
+        return _LARGEST_FUSE[least] * csa_mm2 / least
+    return math.inf if csa_mm2 > 1.05 * max(_LARGEST_FUSE) else _LARGEST_FUSE[max(thinner)]
+
+
+def thinnest_for_fuse(amps: float) -> float:
+    """The thinnest section, in mm², that may lie behind a fuse of ``amps``; the thickest of the table where none does."""
+    return next((section for section, most in _LARGEST_FUSE.items() if most >= amps), max(_LARGEST_FUSE))

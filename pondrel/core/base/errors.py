@@ -35,3 +35,7 @@ class SheetError(PondrelError):
 
 class SheetTextError(SheetError):
     """A sheet whose text is no YAML, or beyond what a sheet may be: nothing of it was made, its flaw names the line."""
+
+
+class MakingError(PondrelError):
+    """What somebody gave for a circuit in the making that it cannot be: an answer that is none, a change that would break it."""

@@ -17,12 +17,13 @@ def remarks(sheet: Sheet) -> tuple[tuple[str, str], ...]:
 
 
 def _loose_ends(sheet: Sheet) -> list[tuple[str, str]]:
-    """Pins that stand alone on their node: a mistyped name cuts off everything behind it. Pins that may be left out may stand alone."""
+    """Pins that stand alone on their node: a mistyped name cuts off everything behind it. Pins that may be left out may stand alone, and so
+    may one at a place, as a stub to a socket does."""
     count = Counter(node for part in sheet.parts.values() for node in part.pins.values())
     noted = []
     for part in sheet.parts.values():
         for pin, node in part.pins.items():
-            if count[node] > 1 or pin in part.kind.optional_pins:
+            if count[node] > 1 or pin in part.kind.optional_pins or node in sheet.places:
                 continue
             others = [name for name in count if name != node and name not in part.pins.values()]
             says = f"nothing else is on the node '{node}', so nothing flows there: its name may be mistyped{near(node, others)}"
