@@ -31,6 +31,12 @@ class Draft:
     again: str
     kept_id: int | None
 
+    @property
+    def title(self) -> str:
+        """What its text says that it is."""
+        line = next((line for line in self.text.splitlines() if line.startswith("title:")), "")
+        return line.removeprefix("title:").strip().strip("'\"") or "a circuit"
+
 
 _INSERT = "INSERT INTO draft (sheet_id, job_id, person, made_at) VALUES (?, ?, ?, ?) RETURNING id"
 _STEP = "INSERT INTO draft_step (draft_id, before_id, text, words, made_at) VALUES (?, ?, ?, ?, ?) RETURNING id"

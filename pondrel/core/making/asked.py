@@ -11,7 +11,23 @@ from .loads import LOADS
 from .reach import OPEN, REACHES, reached
 from .sizes import NOT_KNOWN, length_of, load_of, rating_of, section_of, whole_of
 
-__all__ = ["Answers", "Asked", "Thing", "choice", "fuse", "ground", "load", "module", "relay", "sensor", "switch", "text", "times", "wire"]
+__all__ = [
+    "Answers",
+    "Asked",
+    "Thing",
+    "choice",
+    "fuse",
+    "ground",
+    "in_short",
+    "load",
+    "module",
+    "relay",
+    "sensor",
+    "switch",
+    "text",
+    "times",
+    "wire",
+]
 
 LONGEST = 120  # characters of an answer
 _LENGTHS = ("0.5 m", "1 m", "2 m", "3 m", "5 m", "8 m", NOT_KNOWN)
@@ -39,6 +55,17 @@ class Thing:
     key: str
     title: str
     asked: tuple[Asked, ...]
+
+
+def in_short(thing: Thing, said: Callable[[str, str], str]) -> tuple[str, ...]:
+    """What holds of a thing, in few words: its answers, and what is not known by name. ``said`` gives an answer."""
+    unknown = [asked.name for asked in thing.asked if said(thing.key, asked.name) == NOT_KNOWN]
+    known = [
+        said(thing.key, asked.name)
+        for asked in thing.asked
+        if asked.name not in ("name", "pins", "plug_reach", *unknown) and said(thing.key, asked.name)
+    ]
+    return (*known, f"{' and '.join(unknown)} {NOT_KNOWN}") if unknown else tuple(known)
 
 
 def _name(title: str) -> Asked:

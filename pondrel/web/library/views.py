@@ -275,5 +275,6 @@ def schema() -> Response:
 def init_app(app: Flask) -> None:
     """Register the blueprint and the room."""
     app.register_blueprint(bp)
-    add_room(app, Room("Library", "sheets.index", "l", 90, ("sheets", "vehicles"), "there / searches, a adds, e edits"))
+    pages = ("sheets", "vehicles", "typical", "drafts")
+    add_room(app, Room("Library", "sheets.index", "l", 90, pages, "there / searches, a draws, e edits"))
     app.add_template_filter(lambda value, unit: shown(value, unit), "quantity")

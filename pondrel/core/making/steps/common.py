@@ -19,17 +19,17 @@ def is_line(document: Document, name: str) -> bool:
     return document.kind(name).symbol in LINE and len(document.pins(name)) == 2
 
 
-def split(document: Document, wire: str, far: str) -> str:
-    """Cut a line in two before its second end: the part keeps its first half, up to the node ``far``, and a copy of it goes on from there.
+def split(document: Document, wire: str, near: str, far: str) -> tuple[str, str]:
+    """Open a line for something to be put in; returns the two nodes that it goes between.
 
-    Returns the node that the second half begins at, which nothing joins to the first yet. A wire's length is halved.
+    A wire keeps its first half, up to the node ``near``, and a second wire goes on from ``far``, each half as long. What is put into a
+    joint stands before it.
     """
     if not is_line(document, wire):
         raise MakingError(f"{document.called(wire)} is no wire or joint: put it into the wire beside it.")
     entry, pins = document.part(wire), document.pins(wire)
     one, other = pins
     end = pins[other]
-    near_end = document.new_node(f"{far}m" if not far.endswith("m") else f"{far}2")
     if document.kind(wire).name == "wire":
         rest = {key: value for key, value in entry.items() if key not in ("kind", "pins")}
         if "length_m" in rest:
@@ -39,12 +39,11 @@ def split(document: Document, wire: str, far: str) -> str:
         elif "ohms" in rest:
             document.put(entry, "ohms", float(rest["ohms"]) / 2)
             rest["ohms"] = float(rest["ohms"]) / 2
-        entry["pins"][_key(entry["pins"], other)] = far
-        document.add(document.free("W"), "wire", {"a": near_end, "b": end}, **rest)
-        return near_end
-    # A joint keeps its end; what is put in stands before it.
-    entry["pins"][_key(entry["pins"], one)] = near_end
-    return near_end
+        entry["pins"][_key(entry["pins"], other)] = near
+        document.add(document.free("W"), "wire", {"a": far, "b": end}, **rest)
+        return near, far
+    entry["pins"][_key(entry["pins"], one)] = far
+    return pins[one], far
 
 
 def _key(pins: Mapping[Any, Any], name: str) -> Any:

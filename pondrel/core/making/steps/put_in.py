@@ -20,15 +20,7 @@ USUAL_RATING = 10.0
 
 def _ends(document: Document, wire: str, name: str, one: str, other: str) -> tuple[str, str]:
     """The two nodes of what is put into a wire, named after it."""
-    pins = list(document.pins(wire).values())
-    near = document.new_node(f"{name.lower()}.{one}")
-    if document.kind(wire).name != "wire":  # before a joint: its first node stays where it was
-        far = split(document, wire, near)
-        return pins[0], far
-    far = split(document, wire, near)
-    wanted = document.new_node(f"{name.lower()}.{other}")
-    document.rename_node(far, wanted)
-    return near, wanted
+    return split(document, wire, document.new_node(f"{name.lower()}.{one}"), document.new_node(f"{name.lower()}.{other}"))
 
 
 def _fuse(document: Document, wire: str, given: Given) -> Outcome:

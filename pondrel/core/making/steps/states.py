@@ -37,7 +37,7 @@ def _state(document: Document, name: str, given: Given) -> Outcome:
         document.put(entry, item, _number(said) if said != rest else None)
     if new != name and name:
         document.rename_state(name, new)
-    return Outcome(f"state {new}")
+    return Outcome(f"state {new}", state=new)
 
 
 def _number(said: str) -> object:
@@ -71,7 +71,20 @@ def _asks(document: Document, name: str) -> tuple[Asked, ...]:
     return tuple(asked)
 
 
+def _new(document: Document, name: str, given: Given) -> Outcome:
+    """A new state, as the one that is looked at."""
+    new = " ".join(given.get("name", "").split())
+    known = document.state(name) or {}
+    outcome = _state(document, "", {"name": new, **{str(key): str(value) for key, value in known.items()}})
+    return Outcome(f"state {new} added, as {name}", state=new) if known else outcome
+
+
+def _new_asks(document: Document, name: str) -> tuple[Asked, ...]:
+    return (text("name", f"Its name; it begins as {name}"),)
+
+
 STEPS = (
     Step("state", "State", "state", _state, asks=_asks),
+    Step("new_state", "A new state", "state", _new, asks=_new_asks),
     Step("drop_state", "Take the state off", "state", _drop),
 )

@@ -1,0 +1,15 @@
+"""Making a circuit by touch: from a typical one, grown on its diagram, kept as a sheet."""
+
+from __future__ import annotations
+
+from flask import Flask
+
+from . import drafts, typical
+
+__all__ = ["init_app"]
+
+
+def init_app(app: Flask) -> None:
+    """Register the feature."""
+    typical.init_app(app)
+    drafts.init_app(app)

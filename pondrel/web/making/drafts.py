@@ -1,0 +1,174 @@
+"""A circuit that is being drawn: touched, grown, undone, written as text, and kept as a sheet."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from flask import Blueprint, Flask, abort, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as AnyResponse
+
+from ...core.base.errors import PondrelError
+from ...core.circuit.read.flaws import review
+from ...core.making.steps import Grown, grown
+from ...store.bay import refresh_job
+from ...store.carry import carry
+from ...store.drafts import Draft, add_draft, add_step, get_draft, keep_draft, move_back, move_on
+from ...store.jobs import get_job
+from ...store.sheets import add_sheet, get_sheet
+from ...store.traces import add_trace, traces_of
+from ..shell.database import get_db
+from ..shell.fields import checked, is_fragment, typed
+from ..shell.once import answered_with, written_once
+from ..shell.who import me
+from .page import Chosen, page_of
+from .typical import job_of
+
+__all__ = ["init_app"]
+
+bp = Blueprint("drafts", __name__)
+
+MOST_GIVEN, LONGEST_GIVEN, LONGEST_NOTE = 300, 200, 300
+_OWN = ("csrf_token", "key", "step", "on", "subject", "in", "at_step")
+
+
+def _draft(draft_id: int) -> Draft:
+    draft = get_draft(get_db(), draft_id)
+    if draft is None:
+        abort(404)
+    return draft
+
+
+@bp.post("/sheets/<id:sheet_id>/draw")
+def begin(sheet_id: int) -> AnyResponse:
+    """Begin a draft with a stored sheet: its next version, or a copy of it for another vehicle."""
+    stored = get_sheet(get_db(), sheet_id)
+    if stored is None:
+        abort(404)
+    copy, job = request.form.get("as") == "copy", job_of(request.form.get("job", ""))
+    words = f"{'a copy of' if copy else 'from'} {stored.title}"
+
+    def write() -> str:
+        draft_id = add_draft(get_db(), stored.text, words, me(), None if copy else stored.id, job)
+        return url_for("drafts.show", draft_id=draft_id)
+
+    return redirect(written_once(write))
+
+
+@bp.get("/drafts/<id:draft_id>")
+def show(draft_id: int) -> str:
+    """The draft where it stands, with what is touched."""
+    given = request.args
+    return _page(_draft(draft_id), Chosen(given.get("part", ""), given.get("node", ""), given.get("state", "")), given.get("in", ""))
+
+
+def _page(draft: Draft, chosen: Chosen, shown: str, error: str = "", given: Mapping[str, str] | None = None) -> str:
+    page = page_of(draft, chosen, shown)
+    name = "making/_draft.html" if is_fragment() else "making/draft.html"
+    return render_template(name, page=page, draft=draft, sheet=page.sheet, chosen=page.chosen, error=error, given=given or {})
+
+
+@bp.post("/drafts/<id:draft_id>/step")
+def step(draft_id: int) -> AnyResponse | tuple[str, int]:
+    """Take a step: the circuit is a good sheet after it, or the step is not taken and a sentence says why."""
+    draft = _draft(draft_id)
+    own = typed("step", "on", "subject", "in")
+    given = {key: value[:LONGEST_GIVEN] for key, value in list(request.form.items())[:MOST_GIVEN] if key not in _OWN}
+    chosen = Chosen(**{own["on"]: own["subject"]}) if own["on"] in ("part", "node", "state") else Chosen()
+
+    def write(done: Grown) -> str:
+        if done.outcome.words and done.text != draft.text:
+            add_step(get_db(), draft, done.text, done.outcome.words)
+        outcome = done.outcome
+        where: dict[str, Any] = {"part": outcome.part, "node": outcome.node, "state": outcome.state, "in": outcome.state or own["in"]}
+        return url_for("drafts.show", draft_id=draft_id, **{key: value for key, value in where.items() if value})
+
+    def refused(error: str) -> str:
+        return _page(draft, chosen, own["in"], error, given)
+
+    return answered_with(lambda: grown(draft.text, own["step"], own["subject"], given), write, refused)
+
+
+@bp.post("/drafts/<id:draft_id>/undo")
+def undo(draft_id: int) -> AnyResponse:
+    """Undo the last step."""
+    return _moved(draft_id, back=True)
+
+
+@bp.post("/drafts/<id:draft_id>/redo")
+def redo(draft_id: int) -> AnyResponse:
+    """Take the step again that was undone last."""
+    return _moved(draft_id, back=False)
+
+
+def _moved(draft_id: int, back: bool) -> AnyResponse:
+    def write() -> str:
+        draft = _draft(draft_id)
+        (move_back if back else move_on)(get_db(), draft)
+        shown: dict[str, Any] = {"in": request.form["in"]} if request.form.get("in") else {}
+        return url_for("drafts.show", draft_id=draft_id, **shown)
+
+    return redirect(written_once(write))
+
+
+@bp.get("/drafts/<id:draft_id>/text")
+def text(draft_id: int) -> str:
+    """The draft's text, to be edited beside its drawing."""
+    draft = _draft(draft_id)
+    return render_template("making/text.html", draft=draft, text=draft.text, reviewed=review(draft.text), error="")
+
+
+@bp.post("/drafts/<id:draft_id>/text")
+def write_text(draft_id: int) -> AnyResponse | tuple[str, int]:
+    """Take what was written as a step; what is no good sheet comes back with its flaws."""
+    draft, written = _draft(draft_id), request.form.get("text", "").replace("\r\n", "\n")
+    reviewed = review(written)
+    if reviewed.flaws:
+        many = f"{len(reviewed.flaws)} flaws are" if len(reviewed.flaws) > 1 else "One flaw is"
+        error = f"Not taken yet: {many} named beside the text."
+        return render_template("making/text.html", draft=draft, text=written, reviewed=reviewed, error=error), 400
+
+    def write(_: None) -> str:
+        if written != draft.text:
+            add_step(get_db(), draft, written, "changed as text")
+        return url_for("drafts.show", draft_id=draft_id)
+
+    def refused(error: str) -> str:
+        return render_template("making/text.html", draft=draft, text=written, reviewed=reviewed, error=error)
+
+    return answered_with(lambda: None, write, refused)
+
+
+@bp.post("/drafts/<id:draft_id>/keep")
+def keep(draft_id: int) -> AnyResponse | tuple[str, int]:
+    """Keep the draft as a sheet of the library; the job that it was drawn for takes it up."""
+    draft, note = _draft(draft_id), typed("note")["note"]
+
+    def write(_: None) -> str:
+        conn = get_db()
+        if draft.kept_id is not None:
+            return url_for("sheets.show", sheet_id=draft.kept_id)
+        sheet_id = add_sheet(conn, draft.text, draft.sheet_id, note or draft.words)
+        keep_draft(conn, draft, sheet_id)
+        if draft.job_id is None or get_job(conn, draft.job_id) is None:
+            return url_for("sheets.show", sheet_id=sheet_id)
+        known = next((trace for trace in traces_of(conn, draft.job_id) if trace.sheet_id == sheet_id), None)
+        if known is None:
+            add_trace(conn, draft.job_id, sheet_id, me())
+            carry(conn, draft.job_id, me())
+            refresh_job(conn, draft.job_id)
+        return url_for("trace.show", job_id=draft.job_id)
+
+    try:
+        checked("The note", note, LONGEST_NOTE)
+        answer = answered_with(lambda: None, write, lambda error: _page(draft, Chosen(), "", error))
+    except PondrelError as error:
+        return _page(draft, Chosen(), "", str(error)), 400
+    if draft.kept_id is None and not isinstance(answer, tuple):
+        flash("Kept in the library.")
+    return answer
+
+
+def init_app(app: Flask) -> None:
+    """Register the blueprint."""
+    app.register_blueprint(bp)
