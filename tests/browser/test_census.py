@@ -15,11 +15,13 @@ import waitress
 
 from benchmarks.circuits import text_of_size
 from pondrel.cli.server import SERVER
+from pondrel.core.making.typical import TYPICALS, made
 from pondrel.demo.pictures import PICTURES
 from pondrel.store.db import DATABASE, atomic, opened
+from pondrel.store.drafts import add_draft
 from pondrel.store.jobs import add_job
 from pondrel.store.photos import tidied_photo
-from pondrel.store.sheets import add_sheet
+from pondrel.store.sheets import add_sheet, get_sheet
 from pondrel.store.traces import add_trace
 from pondrel.web import create_app
 
@@ -61,6 +63,12 @@ SCREENS = {
     "sheets.new": ["/sheets/new"],
     "sheets.edit": ["/sheets/6/edit"],
     "sheets.diff": ["/sheets/6/diff"],
+    "typical.choose": ["/circuits", f"/circuits?job={BARE}"],
+    "typical.show": ["/circuits/relay", "/circuits/bus?bus.modules=8", "/circuits/starter"],
+    "drafts.show": [
+        "/drafts/1", "/drafts/1?part=W2", "/drafts/1?node=s1.2", "/drafts/1?state=on", "/drafts/2?part=PED", "/drafts/3", "/drafts/4",
+    ],
+    "drafts.text": ["/drafts/1/text"],
     "nowhere": ["/nothing-here"],
 }  # fmt: skip
 NO_SCREENS = {
@@ -69,9 +77,10 @@ NO_SCREENS = {
     "sheets.download",
     "sheets.drawing",
     "sheets.schema",
+    "typical.drawing",
     "trace.preview",
 }  # files, pictures, a page's part
-WORKED_AT_A_DESK = {"sheets.edit", "sheets.new", "sheets.diff"}  # not in the main flow: no thumbs
+WORKED_AT_A_DESK = {"sheets.edit", "sheets.new", "sheets.diff", "drafts.text"}  # not in the main flow: no thumbs
 ADDRESSES = [(endpoint, path) for endpoint, paths in SCREENS.items() for path in paths]
 
 
@@ -84,6 +93,10 @@ def depot(demo_folder, tmp_path_factory, prepared):
         sheet = add_sheet(conn, text_of_size(60))
         job = add_job(conn, 1, "Half of the rear lamps and one heater are dead, the others work as they always did")
         add_trace(conn, job, sheet)
+        add_draft(conn, made(TYPICALS["switched_load"], {}), "made")
+        for number in (5, 11, sheet):
+            stored = get_sheet(conn, number)
+            add_draft(conn, stored.text, "from the library", "", stored.id)
     conn.close()
     app = create_app(folder)
     app.config["WTF_CSRF_ENABLED"] = False

@@ -96,4 +96,4 @@ def stored_of(draft: Draft) -> StoredSheet:
 def _drawn(stored: StoredSheet, sheet: Sheet, state: str) -> Diagram:
     with workups().working(stored):
         point = workups().sound(stored, state)
-        return diagram(sheet, workups().frame(stored), point, point.nodes, {})
+        return diagram(sheet, workups().frame(stored, roomy=True), point, point.nodes, {})

@@ -19,6 +19,7 @@ __all__ = ["EMPTY_SKETCH", "LIVE_SHARE", "Diagram", "Frame", "diagram", "frame_o
 COLUMN, FEED, LEFT, TOP, RIGHT, BOTTOM = 134.0, 74.0, 24.0, 24.0, 116.0, 24.0  # the feed's column is narrow
 MOST_COLUMNS = 4  # of a strip beside the feed's: what a screen of 800 pixels and half of one of 1280 have room for
 LEAST_ROW, LINE, AIR, BOX_ROW = 46.0, 15.0, 30.0, 62.0
+ROOMY_ROW = 80.0  # where every part and every point is touched by a thumb
 HALF, BOX_HALF, FLAT_HALF = 11.0, 27.0, 5.0  # of a symbol's, a box's and a joint's height
 BOX_SIDE, BOX_WIDTH = 22.0, 112.0
 LETTERS, FEED_LETTERS, MOST_LINES = 15, 8, 3  # of a name beside its symbol
@@ -95,14 +96,16 @@ class Frame:
     strips: tuple[StripFrame, ...]
 
 
-def frame_of(sheet: Sheet, most_columns: int = MOST_COLUMNS) -> Frame:
-    """The frame of a sheet's diagram, in strips of at most so many columns; 0 for one strip."""
+def frame_of(sheet: Sheet, most_columns: int = MOST_COLUMNS, roomy: bool = False) -> Frame:
+    """The frame of a sheet's diagram, in strips of at most so many columns, 0 for one strip; ``roomy`` for thumbs."""
     named: set[str] = set()
     strips = draw(sheet, most_columns).strips
-    return Frame(tuple(_strip_frame(sheet, strip, not number, named) for number, strip in enumerate(strips)))
+    return Frame(
+        tuple(_strip_frame(sheet, strip, not number, named, ROOMY_ROW if roomy else LEAST_ROW) for number, strip in enumerate(strips))
+    )
 
 
-def _strip_frame(sheet: Sheet, strip: Strip, first: bool, named: set[str]) -> StripFrame:
+def _strip_frame(sheet: Sheet, strip: Strip, first: bool, named: set[str], least_row: float) -> StripFrame:
     def x_of(column: int) -> float:
         return LEFT + (column * COLUMN if not first else 0.0 if not column else FEED + (column - 1) * COLUMN)
 
@@ -119,7 +122,9 @@ def _strip_frame(sheet: Sheet, strip: Strip, first: bool, named: set[str]) -> St
             (drawn, part, _lines(part, letters) if once else (), f"{part.name} {element}" if again else part.name if once else "")
         )
     middles = [_middle_row(strip, drawn) for drawn, *_ in lettered]
-    heights = _row_heights(strip, [(row, len(lines) + bool(code)) for row, (_, _, lines, code) in zip(middles, lettered, strict=True)])
+    heights = _row_heights(
+        strip, least_row, [(row, len(lines) + bool(code)) for row, (_, _, lines, code) in zip(middles, lettered, strict=True)]
+    )
     tops = [TOP]
     for height in heights:
         tops.append(tops[-1] + height)
@@ -167,9 +172,9 @@ def _lines(part: Part, letters: int = LETTERS) -> tuple[str, ...]:
     return tuple(lines if len(lines) <= MOST_LINES else [*lines[: MOST_LINES - 1], f"{lines[MOST_LINES - 1][: letters - 1]}…"])
 
 
-def _row_heights(strip: Strip, labels: Sequence[tuple[int, int]]) -> list[float]:
+def _row_heights(strip: Strip, least: float, labels: Sequence[tuple[int, int]]) -> list[float]:
     """The height from every row to the next: room for the names that stand between them, and for boxes."""
-    heights = [LEAST_ROW] * strip.rows
+    heights = [least] * strip.rows
     for row, lines in labels:
         heights[row] = max(heights[row], AIR + LINE * lines)
     for box in strip.boxes:

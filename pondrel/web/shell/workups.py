@@ -258,9 +258,9 @@ class Workups:
 
         return self._recall(stored, "touches", "", make)
 
-    def frame(self, stored: StoredSheet) -> Frame:
-        """What of the sheet's diagram is always the same."""
-        return self._recall(stored, "frame", "", lambda prepared: frame_of(prepared.sheet))
+    def frame(self, stored: StoredSheet, roomy: bool = False) -> Frame:
+        """What of the sheet's diagram is always the same; ``roomy`` for thumbs."""
+        return self._recall(stored, "frame", roomy, lambda prepared: frame_of(prepared.sheet, roomy=roomy))
 
 
 def _stop_after(seconds: float) -> Callable[[], None]:
