@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import sys
+from pathlib import Path
 
 import click
 
@@ -13,6 +14,7 @@ from ..core.circuit.read.remarks import remarks
 from ..core.circuit.read.schema import json_schema
 from ..core.circuit.read.sheet import parse_sheet
 from ..core.making.asked import Thing
+from ..core.making.bring import brought
 from ..core.making.typical import TYPICALS, made, typical_called
 from ..store.db import DATABASE, atomic, opened
 from ..store.folder import prepared
@@ -64,6 +66,22 @@ def sheet_make(typical: str | None, given: tuple[str, ...], asked: bool, as_json
         return
     text = made(chosen, answers)
     click.echo(json.dumps({"typical": chosen.name, "sheet": text}, indent=2) if as_json else text, nl=as_json)
+
+
+@sheet.command("from")
+@click.argument("file")
+@click.option("--json", "as_json", is_flag=True, help="Print JSON: the sheet, and what could not be read by line.")
+def sheet_from(file: str, as_json: bool) -> None:
+    """Print a sheet made from a wire list (CSV), a WireViz harness, a SPICE netlist or another sheet; what could not be read is told on the
+    error output, a line each."""
+    found = brought(Path(file).name, text_in(file))
+    if as_json:
+        unread = [{"line": line, "says": says} for line, says in found.unread]
+        click.echo(json.dumps({"sheet": found.text, "unread": unread}, indent=2))
+        return
+    click.echo(found.text, nl=False)
+    for line, says in found.unread:
+        click.echo(f"{file}: {f'line {line}: ' if line else ''}{says}", err=True)
 
 
 def _list_typicals(as_json: bool) -> None:
