@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import re
 
 import pytest
@@ -154,6 +155,22 @@ def test_a_sheet_of_the_library_is_changed_as_its_next_version_or_copied(client,
     step(client, stale, "change", "part", "G3", label="too late")
     late = client.post(f"{stale}/keep")
     assert late.status_code == 400 and "newer version" in text_of(late)
+
+
+def test_a_file_of_another_program_is_drawn_and_what_could_not_be_read_stands_beside_it(client):
+    rows = b"from,to,section\nBAT+,F1:1,1.5\nF1:2,LA1:1,1.5\nLA1:2,GND,1.5\n???,x,1\n"
+    draft = client.post("/circuits/file", data={"file": (io.BytesIO(rows), "list.csv"), "job": "7"}).location
+    page = text_of(client.get(draft))
+    assert "Not read from the file line 5:" in page and "is no end of a wire" in page and "Lamp LA1 gets" in page
+    assert "/jobs/7/trace" in client.post(f"{draft}/keep").location
+    for content, name, says in (
+        (b"", "a.csv", "The file is empty"),
+        (b"\xff\xfe\x00", "a.bin", "is no text"),
+        (b"hello", "a.txt", "Nobody can tell"),
+    ):
+        refused = client.post("/circuits/file", data={"file": (io.BytesIO(content), name)})
+        assert refused.status_code == 400 and says in text_of(refused)
+    assert "No file is chosen" in text_of(client.post("/circuits/file", data={}))
 
 
 def test_two_people_on_one_drawing_do_not_undo_each_other(client, draft, conn):

@@ -260,6 +260,7 @@ class Kind:
     needs: tuple[tuple[str, ...], ...] = ()
     positions: tuple[str, ...] = ()
     rest: str = ""
+    momentary: frozenset[str] = frozenset()  # positions that nobody can hold: only a scope sees what is there then
     dial: Dial | None = None
     symbol: str = "box"
     shapes: Mapping[str, str] = field(default_factory=dict)  # by element, where those of one part are drawn with several symbols

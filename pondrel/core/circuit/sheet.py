@@ -198,6 +198,15 @@ class Sheet:
             first.setdefault(dead[state], state)
         return {state: first[dead[state]] for state in self.states}
 
+    @cached_property
+    def passing(self) -> frozenset[str]:
+        """The states that nobody can hold by hand, such as a bus held dominant: they are read with a scope."""
+        return frozenset(
+            name
+            for name, state in self.states.items()
+            if any(position in self.parts[part].kind.momentary for part, position in state.positions.items() if part in self.parts)
+        )
+
     def position(self, state: str | None, part_name: str) -> str:
         """The position that a state has a part in; its rest without a state."""
         part = self.parts[part_name]

@@ -10,6 +10,7 @@ from typing import Any
 from flask import url_for
 
 from ...core.circuit.sheet import Sheet
+from ...core.making.bring import not_read
 from ...core.making.checks import Finding, check_made
 from ...core.making.document import Document
 from ...core.making.dry_run import Line, dry_run
@@ -58,6 +59,11 @@ class Page:
     findings: tuple[Finding, ...]
     lines: tuple[Line, ...]
     says: str
+
+    @property
+    def unread(self) -> tuple[str, ...]:
+        """What of the file that it was made from could not be read."""
+        return not_read(self.draft.text)
 
     @property
     def loads(self) -> tuple[str, ...]:

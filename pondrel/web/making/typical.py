@@ -7,9 +7,11 @@ from collections.abc import Mapping
 from flask import Blueprint, Flask, Response, abort, render_template, request, url_for
 from werkzeug.wrappers import Response as AnyResponse
 
+from ...core.base.brief import quoted
 from ...core.base.errors import MakingError
 from ...core.circuit.read.sheet import parse_sheet
 from ...core.making.asked import Answers, in_short
+from ...core.making.bring import FORMATS, brought
 from ...core.making.typical import TYPICALS, Typical, made
 from ...store.drafts import add_draft, open_drafts
 from ...store.jobs import get_job
@@ -36,8 +38,34 @@ def job_of(text: str) -> int | None:
 @bp.get("/circuits")
 def choose() -> str:
     """The typical circuits to begin with, and the drafts that are no sheet yet."""
-    job = job_of(request.args.get("job", ""))
-    return render_template("making/choose.html", typicals=list(TYPICALS.values()), job=job, drafts=open_drafts(get_db()))
+    return _choice(job_of(request.args.get("job", "")), "")
+
+
+def _choice(job: int | None, error: str) -> str:
+    drafts, formats = open_drafts(get_db()), [known.name for known in FORMATS]
+    typicals = list(TYPICALS.values())
+    return render_template("making/choose.html", typicals=typicals, job=job, drafts=drafts, formats=formats, error=error)
+
+
+@bp.post("/circuits/file")
+def bring() -> AnyResponse | tuple[str, int]:
+    """Begin a draft with a file of another program; what of it could not be read stands beside the drawing."""
+    upload, job = request.files.get("file"), job_of(request.form.get("job", ""))
+
+    def read() -> str:
+        if upload is None or not upload.filename:
+            raise MakingError("No file is chosen: pick a wire list, a harness, a netlist or a sheet.")
+        try:
+            text = upload.read().decode("utf-8-sig").replace("\r\n", "\n")
+        except UnicodeDecodeError as error:
+            raise MakingError(f"{quoted(upload.filename)} is no text: save it as CSV or YAML in UTF-8.") from error
+        return brought(upload.filename, text).annotated
+
+    def write(text: str) -> str:
+        name = (upload.filename or "a file") if upload else "a file"
+        return url_for("drafts.show", draft_id=add_draft(get_db(), text, f"from {name[:80]}", me(), None, job))
+
+    return answered_with(read, write, lambda error: _choice(job, error))
 
 
 def _typical(name: str) -> Typical:

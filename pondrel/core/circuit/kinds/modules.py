@@ -328,6 +328,7 @@ KINDS = (
         (_DUTY, Param("hertz", "Hz", "hertz", "how often a second it goes dominant", default="500000")),
         optional_pins=("supply",),
         positions=("off", "recessive", "dominant", PULSED),
+        momentary=frozenset({"dominant"}),
         rest="recessive",
         symbol="module",
         current="of the high line's bias, from high to gnd",

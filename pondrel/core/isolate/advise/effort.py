@@ -16,6 +16,7 @@ __all__ = ["Situation", "behind", "minutes_for"]
 # Handling besides probing.
 CHANGE_STATE = judged("CHANGE_STATE_MINUTES", 0.2, "min", "to turn a key or press a button")
 SECOND_PERSON = judged("SECOND_PERSON_MINUTES", 2.0, "min", "to get somebody to hold a pedal or a key")
+SCOPE = judged("SCOPE_MINUTES", 3.0, "min", "to set up a scope and have it wait for what passes in a moment")
 BATTERY_OFF = judged("BATTERY_OFF_MINUTES", 2.0, "min", "to take the battery off and put it back")
 
 
@@ -70,6 +71,8 @@ def minutes_for(sheet: Sheet, test: Measurement | Question, at: Situation) -> fl
     if test.state and at.state != test.state and not (test.dead and _alike_unpowered(sheet, at.state, test.state)):
         state = sheet.states[test.state]
         minutes += CHANGE_STATE + state.minutes + SECOND_PERSON * (state.people - 1)
+        if test.state in sheet.passing and at.state not in sheet.passing:
+            minutes += SCOPE
     if test.dead and not at.battery_off:
         minutes += BATTERY_OFF
     return minutes

@@ -9,9 +9,9 @@ from ...base.brief import listed
 from ...base.errors import MakingError
 from ...circuit.read.sheet import parse_sheet
 from . import harness, netlist, wire_list
-from .brought import Brought
+from .brought import Brought, not_read
 
-__all__ = ["FORMATS", "Brought", "Format", "brought"]
+__all__ = ["FORMATS", "Brought", "Format", "brought", "not_read"]
 
 MOST_LETTERS = 1_000_000
 

@@ -13,10 +13,11 @@ from ...circuit.read.sheet import parse_sheet
 from ..loads import LOADS, load_params
 from ..text import sheet_text
 
-__all__ = ["MINUS", "MOST_LINES", "PLUS", "Brought", "Gathered", "cleaned", "node_name"]
+__all__ = ["MINUS", "MOST_LINES", "PLUS", "Brought", "Gathered", "cleaned", "node_name", "not_read"]
 
 PLUS, MINUS = "batt+", "batt-"
-MOST_LINES, LONGEST_LINE, MOST_PARTS = 5000, 2000, 400
+MOST_LINES, LONGEST_LINE, MOST_PARTS, MOST_TOLD = 5000, 2000, 400, 100
+NOT_READ = "# not read: "
 _UNFIT = re.compile(r"[^A-Za-z0-9_.+\-]")
 
 
@@ -26,6 +27,18 @@ class Brought:
 
     text: str
     unread: tuple[tuple[int, str], ...]
+
+    @property
+    def annotated(self) -> str:
+        """The text with a comment for everything that could not be read, so that it stays with the sheet until somebody has seen to it."""
+        told = "".join(f"{NOT_READ}{f'line {line}: ' if line else ''}{says}\n" for line, says in self.unread[:MOST_TOLD])
+        more = len(self.unread) - MOST_TOLD
+        return f"{told}{f'{NOT_READ}{more} more lines{chr(10)}' if more > 0 else ''}{self.text}"
+
+
+def not_read(text: str) -> tuple[str, ...]:
+    """What a sheet's comments say could not be read of the file that it was made from."""
+    return tuple(line.removeprefix(NOT_READ) for line in text.splitlines() if line.startswith(NOT_READ))
 
 
 def cleaned(text: str) -> list[str]:
