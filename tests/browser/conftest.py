@@ -30,9 +30,15 @@ def chromium():
 
 
 @pytest.fixture
-def depot(demo_folder, tmp_path, prepared, caplog):
+def depot_folder(demo_folder, tmp_path) -> Path:
+    """A demo depot of its own."""
+    return Path(shutil.copytree(demo_folder, tmp_path / "depot"))
+
+
+@pytest.fixture
+def depot(depot_folder, prepared, caplog):
     """Address of the application over a demo depot of its own, served as `pondrel serve` does; nothing it logs as failed goes unseen."""
-    app = create_app(Path(shutil.copytree(demo_folder, tmp_path / "depot")))
+    app = create_app(depot_folder)
     app.extensions["workups"] = prepared
     server = waitress.create_server(app, host="127.0.0.1", port=0, **SERVER)
     thread = threading.Thread(target=server.run, daemon=True)

@@ -37,8 +37,12 @@ document.addEventListener("alpine:init", () => {
   // A circuit that is being drawn: what is touched and what is done there is answered by the page's middle, drawn anew.
   Alpine.data("draft", () => ({
     busy: false,
+    next: null, // what was touched meanwhile: the last touch counts
     async load(url, options) {
-      if (this.busy) return;
+      if (this.busy) {
+        this.next = [url, options];
+        return;
+      }
       this.busy = true;
       try {
         const answer = await fetch(url, { ...options, headers: { "X-Fragment": "1" } });
@@ -55,6 +59,9 @@ document.addEventListener("alpine:init", () => {
         location.reload(); // the drawing is kept step by step: nothing is lost
       } finally {
         this.busy = false;
+        const [then, how] = this.next ?? [];
+        this.next = null;
+        if (then) this.load(then, how);
       }
     },
     keepInView() {

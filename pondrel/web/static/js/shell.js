@@ -10,9 +10,10 @@ document.addEventListener("alpine:init", () => {
       else if (event.key === "d") this.light();
       else if (event.key === "/" && document.querySelector("[data-focus='/']")) document.querySelector("[data-focus='/']").focus();
       else {
-        const link = document.querySelector(`a[data-key="${CSS.escape(event.key)}"]`);
-        if (!link) return;
-        link.click();
+        const pressed = CSS.escape(event.key);
+        const target = document.querySelector(`a[data-key="${pressed}"], button[data-key="${pressed}"]:not(:disabled)`);
+        if (!target) return;
+        target.click();
       }
       event.preventDefault();
     },
