@@ -68,6 +68,7 @@ SCREENS = {
     "drafts.show": [
         "/drafts/1", "/drafts/1?part=W2", "/drafts/1?node=s1.2", "/drafts/1?state=on", "/drafts/2?part=PED", "/drafts/3", "/drafts/4",
     ],
+    "wires.show": ["/wires", "/wires?lost=0.42&through=8+A&load=lamp", "/wires?length=4+m&current=10+A", "/wires?length=far&lost=x"],
     "drafts.text": ["/drafts/1/text"],
     "nowhere": ["/nothing-here"],
 }  # fmt: skip

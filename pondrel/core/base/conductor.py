@@ -11,6 +11,7 @@ import math
 __all__ = [
     "AWG_SIZES",
     "COPPER_PER_KELVIN",
+    "LARGEST_FUSE",
     "awg_diameter_mm",
     "awg_ohms_per_metre",
     "copper_ohms_at",
@@ -75,20 +76,20 @@ def fuse_cold_ohms(rating_amps: float) -> float:
 
 
 # Largest fuse, in amperes, for a wire of so many mm² that lies by itself. Common practice, no source: the maker's own figure goes before.
-_LARGEST_FUSE = {0.35: 5.0, 0.5: 7.5, 0.75: 10.0, 1.0: 15.0, 1.5: 20.0, 2.5: 30.0, 4.0: 40.0, 6.0: 60.0, 10.0: 80.0, 16.0: 125.0,
+LARGEST_FUSE = {0.35: 5.0, 0.5: 7.5, 0.75: 10.0, 1.0: 15.0, 1.5: 20.0, 2.5: 30.0, 4.0: 40.0, 6.0: 60.0, 10.0: 80.0, 16.0: 125.0,
                  25.0: 150.0, 35.0: 200.0, 50.0: 250.0, 70.0: 300.0}  # fmt: skip
 
 
 def largest_fuse(csa_mm2: float) -> float:
     """The largest fuse, in amperes, that a wire of ``csa_mm2`` may lie behind: that of the next thinner section in the table, infinite
     beyond its end, and in proportion below its beginning. Common practice, no source."""
-    thinner = [section for section in _LARGEST_FUSE if section <= csa_mm2 + 1e-9]
+    thinner = [section for section in LARGEST_FUSE if section <= csa_mm2 + 1e-9]
     if not thinner:
-        least = min(_LARGEST_FUSE)
-        return _LARGEST_FUSE[least] * csa_mm2 / least
-    return math.inf if csa_mm2 > 1.05 * max(_LARGEST_FUSE) else _LARGEST_FUSE[max(thinner)]
+        least = min(LARGEST_FUSE)
+        return LARGEST_FUSE[least] * csa_mm2 / least
+    return math.inf if csa_mm2 > 1.05 * max(LARGEST_FUSE) else LARGEST_FUSE[max(thinner)]
 
 
 def thinnest_for_fuse(amps: float) -> float:
     """The thinnest section, in mm², that may lie behind a fuse of ``amps``; the thickest of the table where none does."""
-    return next((section for section, most in _LARGEST_FUSE.items() if most >= amps), max(_LARGEST_FUSE))
+    return next((section for section, most in LARGEST_FUSE.items() if most >= amps), max(LARGEST_FUSE))

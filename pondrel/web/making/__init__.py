@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from flask import Flask
 
-from . import drafts, typical
+from . import drafts, typical, wires
 
 __all__ = ["init_app"]
 
@@ -13,3 +13,4 @@ def init_app(app: Flask) -> None:
     """Register the feature."""
     typical.init_app(app)
     drafts.init_app(app)
+    wires.init_app(app)
