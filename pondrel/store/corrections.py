@@ -12,7 +12,8 @@ __all__ = ["Correction", "OnVehicle", "add_correction", "corrections_of", "corre
 
 @dataclass(frozen=True, slots=True)
 class Correction:
-    """A correction to a sheet; ``vehicle`` is the vehicle's name, empty where it holds for all of them."""
+    """A correction to a sheet; ``vehicle`` is the vehicle's name, empty where it holds for all of them. ``step`` is how it is made on the
+    drawing, as JSON, empty where it is told in words only."""
 
     id: int
     sheet_id: int
@@ -21,6 +22,7 @@ class Correction:
     says: str
     person: str
     made_at: str
+    step: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,9 +44,10 @@ VALUES (?, ?, ?, ?, ?, ?)
 RETURNING id
 """
 _OF = """
-SELECT correction.id, correction.sheet_id, coalesce(vehicle.name, ''), part, says, person, made_at
+SELECT correction.id, correction.sheet_id, coalesce(vehicle.name, ''), part, says, person, made_at, coalesce(step, '')
 FROM correction
 LEFT JOIN vehicle ON vehicle.id = correction.vehicle_id
+LEFT JOIN correction_step ON correction_step.correction_id = correction.id
 WHERE sheet_id IN (SELECT value FROM json_each(?))
 ORDER BY correction.id DESC
 """
@@ -58,10 +61,13 @@ ORDER BY correction.id DESC
 
 
 def add_correction(
-    conn: sqlite3.Connection, sheet_id: int, vehicle_id: int | None, part: str, says: str, person: str, made_at: str = ""
+    conn: sqlite3.Connection, sheet_id: int, vehicle_id: int | None, part: str, says: str, person: str, made_at: str = "", step: str = ""
 ) -> int:
-    """Keep a correction; returns its id."""
-    return int(conn.execute(_INSERT, (sheet_id, vehicle_id, part, says, person, made_at or now())).fetchone()[0])
+    """Keep a correction, with the ``step`` that makes it on the drawing where there is one; returns its id."""
+    number = int(conn.execute(_INSERT, (sheet_id, vehicle_id, part, says, person, made_at or now())).fetchone()[0])
+    if step:
+        conn.execute("INSERT INTO correction_step (correction_id, step) VALUES (?, ?)", (number, step))
+    return number
 
 
 def corrections_of(conn: sqlite3.Connection, sheet_ids: list[int]) -> list[Correction]:

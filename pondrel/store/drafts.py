@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from ..core.base.errors import PondrelError
 from .db import now
 
-__all__ = ["Draft", "add_draft", "add_step", "get_draft", "keep_draft", "move_back", "move_on", "open_drafts"]
+__all__ = ["Draft", "add_draft", "add_step", "get_draft", "keep_draft", "move_back", "move_on", "open_drafts", "steps_taken"]
 
 MOST_STEPS = 2000  # of one draft: each holds the whole text
 
@@ -30,6 +30,7 @@ class Draft:
     words: str
     again: str
     kept_id: int | None
+    trace_id: int | None = None
 
     @property
     def title(self) -> str:
@@ -38,14 +39,14 @@ class Draft:
         return line.removeprefix("title:").strip().strip("'\"") or "a circuit"
 
 
-_INSERT = "INSERT INTO draft (sheet_id, job_id, person, made_at) VALUES (?, ?, ?, ?) RETURNING id"
-_STEP = "INSERT INTO draft_step (draft_id, before_id, text, words, made_at) VALUES (?, ?, ?, ?, ?) RETURNING id"
+_INSERT = "INSERT INTO draft (sheet_id, job_id, trace_id, person, made_at) VALUES (?, ?, ?, ?, ?) RETURNING id"
+_STEP = "INSERT INTO draft_step (draft_id, before_id, text, words, step, made_at) VALUES (?, ?, ?, ?, ?, ?) RETURNING id"
 _MOVE = "INSERT INTO draft_move (draft_id, step_id, made_at) VALUES (?, ?, ?)"
 _COUNT = "SELECT count(*) FROM draft_step WHERE draft_id = ?"
 _GET = """
 SELECT draft.id, draft.sheet_id, draft.job_id, draft.person, draft.made_at, step.id, step.before_id, step.text, step.words,
        coalesce((SELECT later.words FROM draft_step AS later WHERE later.before_id = step.id ORDER BY later.id DESC LIMIT 1), ''),
-       (SELECT sheet_id FROM draft_kept WHERE draft_kept.draft_id = draft.id)
+       (SELECT sheet_id FROM draft_kept WHERE draft_kept.draft_id = draft.id), draft.trace_id
 FROM draft
 JOIN draft_step AS step
   ON step.id = (SELECT step_id FROM draft_move WHERE draft_move.draft_id = draft.id ORDER BY draft_move.id DESC LIMIT 1)
@@ -54,18 +55,27 @@ WHERE draft.id = ?
 _LATER = "SELECT id FROM draft_step WHERE before_id = ? ORDER BY id DESC LIMIT 1"
 _OPEN = """
 SELECT draft.id FROM draft
-WHERE NOT EXISTS (SELECT 1 FROM draft_kept WHERE draft_kept.draft_id = draft.id)
+WHERE trace_id IS NULL AND NOT EXISTS (SELECT 1 FROM draft_kept WHERE draft_kept.draft_id = draft.id)
 ORDER BY draft.id DESC LIMIT ?
+"""
+_TAKEN = """
+WITH RECURSIVE taken (id, before_id) AS (
+    SELECT id, before_id FROM draft_step WHERE id = ?
+    UNION ALL
+    SELECT draft_step.id, draft_step.before_id FROM draft_step JOIN taken ON draft_step.id = taken.before_id
+)
+SELECT words, step FROM draft_step WHERE id IN (SELECT id FROM taken) AND before_id IS NOT NULL ORDER BY id
 """
 _KEEP = "INSERT INTO draft_kept (draft_id, sheet_id, kept_at) VALUES (?, ?, ?)"
 
 
 def add_draft(
-    conn: sqlite3.Connection, text: str, words: str, person: str = "", sheet_id: int | None = None, job_id: int | None = None
-) -> int:
+    conn: sqlite3.Connection, text: str, words: str, person: str = "", sheet_id: int | None = None, job_id: int | None = None,
+    trace_id: int | None = None,
+) -> int:  # fmt: skip
     """Begin a draft with a text; returns its id."""
-    draft_id = int(conn.execute(_INSERT, (sheet_id, job_id, person, now())).fetchone()[0])
-    _stand(conn, draft_id, int(conn.execute(_STEP, (draft_id, None, text, words, now())).fetchone()[0]))
+    draft_id = int(conn.execute(_INSERT, (sheet_id, job_id, trace_id, person, now())).fetchone()[0])
+    _stand(conn, draft_id, int(conn.execute(_STEP, (draft_id, None, text, words, "", now())).fetchone()[0]))
     return draft_id
 
 
@@ -79,8 +89,10 @@ def get_draft(conn: sqlite3.Connection, draft_id: int) -> Draft | None:
     return Draft(*row) if row else None
 
 
-def add_step(conn: sqlite3.Connection, draft: Draft, text: str, words: str) -> None:
-    """Take a step from where a draft stands. Raises PondrelError where somebody else took one meanwhile, or there are too many."""
+def add_step(conn: sqlite3.Connection, draft: Draft, text: str, words: str, step: str = "") -> None:
+    """Take a step from where a draft stands; ``step`` is the JSON by which it can be taken again elsewhere.
+
+    Raises PondrelError where somebody else took one meanwhile, or there are too many."""
     now_at = get_draft(conn, draft.id)
     if now_at is None or now_at.step_id != draft.step_id:
         raise PondrelError("Somebody changed this circuit meanwhile: look at it as it is now, and make your change there.")
@@ -88,7 +100,7 @@ def add_step(conn: sqlite3.Connection, draft: Draft, text: str, words: str) -> N
         raise PondrelError("This circuit is kept already: begin from the sheet to change it.")
     if conn.execute(_COUNT, (draft.id,)).fetchone()[0] >= MOST_STEPS:
         raise PondrelError(f"This drawing has {MOST_STEPS:,} steps: keep it as a sheet and go on from there.")
-    _stand(conn, draft.id, int(conn.execute(_STEP, (draft.id, draft.step_id, text, words, now())).fetchone()[0]))
+    _stand(conn, draft.id, int(conn.execute(_STEP, (draft.id, draft.step_id, text, words, step, now())).fetchone()[0]))
 
 
 def move_back(conn: sqlite3.Connection, draft: Draft) -> bool:
@@ -106,6 +118,11 @@ def move_on(conn: sqlite3.Connection, draft: Draft) -> bool:
         return False
     _stand(conn, draft.id, int(row[0]))
     return True
+
+
+def steps_taken(conn: sqlite3.Connection, draft: Draft) -> list[tuple[str, str]]:
+    """The steps that led to where a draft stands, in words and as JSON, the first first."""
+    return [(row["words"], row["step"]) for row in conn.execute(_TAKEN, (draft.step_id,))]
 
 
 def keep_draft(conn: sqlite3.Connection, draft: Draft, sheet_id: int) -> None:

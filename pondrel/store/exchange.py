@@ -24,6 +24,7 @@ from .db import atomic, now
 from .entries import add_entry, entries_of, strike_entry
 from .files import file_path, get_file, keep_file, ready_file
 from .jobs import add_job, get_job
+from .own_drawings import note_own_drawing
 from .sheets import add_sheet, get_sheet
 from .traces import add_trace, traces_of
 from .vehicle_entries import add_vehicle_entry, strike_vehicle_entry, vehicle_entries_of
@@ -122,7 +123,7 @@ def import_job(conn: sqlite3.Connection, folder: Path, text: str) -> Imported:
         if job_id is None:
             job_id = add_job(conn, vehicle_id, job["complaint"], job["conditions"], job["person"], job["opened_at"])
         _add_vehicle_entries(conn, vehicle_id, job_id, found["vehicle_entries"])
-        traces = _traces(conn, job_id, found)
+        traces = _traces(conn, job_id, vehicle_id, found)
         kept = {digest: keep_file(conn, folder, ready).digest for digest, ready in files.items()}
         added = _add_entries(conn, job_id, traces, found["entries"], kept)
         refresh_job(conn, job_id)
@@ -177,7 +178,7 @@ def _line_key(kind: str, content: Mapping[str, Any], made_at: str) -> str:
     return json.dumps([kind, {n: v for n, v in content.items() if n != "renewed"}, made_at], sort_keys=True, ensure_ascii=False)
 
 
-def _traces(conn: sqlite3.Connection, job_id: int, found: Mapping[str, Any]) -> dict[int, int]:
+def _traces(conn: sqlite3.Connection, job_id: int, vehicle_id: int, found: Mapping[str, Any]) -> dict[int, int]:
     """By the file's number of a trace its id here."""
     texts = {sheet["digest"]: sheet["text"] for sheet in found["sheets"]}
     here = {trace.sheet_id: trace.id for trace in traces_of(conn, job_id)}
@@ -187,6 +188,7 @@ def _traces(conn: sqlite3.Connection, job_id: int, found: Mapping[str, Any]) -> 
         if text is None or hashlib.sha256(text.encode()).hexdigest() != trace["sheet"]:
             raise ExchangeError("A circuit in the file is not the one that it says it is: export the job once more.")
         sheet_id = add_sheet(conn, text)
+        note_own_drawing(conn, sheet_id, text, vehicle_id)
         traces[trace["number"]] = here.get(sheet_id) or add_trace(conn, job_id, sheet_id, trace["person"], trace["opened_at"])
     return traces
 

@@ -34,7 +34,10 @@ class StoredSheet:
 
 MOST_WORDS = 8  # of a search
 _COLUMNS = "id, title, family, digest, text, added_at, replaces_id, note"
-_CURRENT = "NOT EXISTS (SELECT 1 FROM sheet AS newer WHERE newer.replaces_id = sheet.id)"
+_CURRENT = (
+    "NOT EXISTS (SELECT 1 FROM sheet AS newer WHERE newer.replaces_id = sheet.id) "
+    "AND NOT EXISTS (SELECT 1 FROM own_drawing WHERE own_drawing.sheet_id = sheet.id)"
+)
 _BY_DIGEST = "SELECT id FROM sheet WHERE digest = ?"
 _INSERT = """
 INSERT INTO sheet (title, family, digest, text, added_at, replaces_id, note)

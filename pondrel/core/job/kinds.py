@@ -12,6 +12,7 @@ from .budget import AUTHORISED
 from .changes import ACTION
 from .codes import CODE_KINDS
 from .complaint import COMPLAINT
+from .corrected import CORRECTED
 from .entry import Entry
 from .look import LOOKED
 from .marks import MARKS
@@ -55,6 +56,7 @@ KINDS: Mapping[str, EntryKind] = {
         MARKS,
         EntryKind("bench", "Checked by itself", (_text("What was checked and what came of it"), _PART)),
         EntryKind("capture", "Capture", (_text("What was captured"),)),
+        CORRECTED,
         CAUTION,
         UNSAFE,
         EntryKind(

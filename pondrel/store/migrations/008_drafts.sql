@@ -32,3 +32,20 @@ CREATE TABLE draft_kept (
 CREATE TRIGGER draft_unchanged BEFORE UPDATE ON draft BEGIN SELECT RAISE(ABORT, 'a draft is never changed, only moved on'); END;
 CREATE TRIGGER draft_step_unchanged BEFORE UPDATE ON draft_step BEGIN SELECT RAISE(ABORT, 'a step is never changed'); END;
 CREATE TRIGGER draft_step_stays BEFORE DELETE ON draft_step BEGIN SELECT RAISE(ABORT, 'a step is never deleted, only undone'); END;
+-- The step that was taken, so that it can be taken on another version too; empty for what was written as text.
+ALTER TABLE draft_step ADD COLUMN step TEXT NOT NULL DEFAULT '' CHECK (step = '' OR json_valid(step));
+-- The trace whose drawing a draft corrects, NULL for none.
+ALTER TABLE draft ADD COLUMN trace_id INTEGER REFERENCES trace (id);
+-- A vehicle's own drawing of a circuit of the library.
+CREATE TABLE own_drawing (
+    sheet_id INTEGER PRIMARY KEY REFERENCES sheet (id),
+    library_id INTEGER NOT NULL REFERENCES sheet (id),
+    vehicle_id INTEGER NOT NULL REFERENCES vehicle (id),
+    made_at TEXT NOT NULL
+);
+CREATE INDEX own_drawing_vehicle ON own_drawing (vehicle_id, library_id);
+-- How a correction is made on the drawing, so that the library's next version can have it.
+CREATE TABLE correction_step (
+    correction_id INTEGER PRIMARY KEY REFERENCES correction (id),
+    step TEXT NOT NULL CHECK (json_valid(step))
+);

@@ -15,6 +15,7 @@ from ...core.job.changes import Sides, cuts, mattering, sides_of
 from ...core.job.entry import Entry
 from ...core.job.kinds import is_evidence
 from ...core.job.stages import State, state_of
+from ...core.making.differences import drawn_otherwise
 from ...store.bay import known_of
 from ...store.conclusions import Conclusion, conclusions_of
 from ...store.entries import entries_of
@@ -54,12 +55,14 @@ class Record:
 
 @dataclass(frozen=True)
 class Docket:
-    """A trace of a job with its sheet; ``supposed`` are items weighed with those of the log, but not written."""
+    """A trace of a job with its sheet; ``supposed`` are items weighed with those of the log, but not written. ``begun_with`` is the
+    drawing that it was opened with, where that was corrected since."""
 
     record: Record
     trace: Trace
     stored_sheet: StoredSheet
     supposed: tuple[Item, ...] = ()
+    begun_with: StoredSheet | None = None
 
     @property
     def job(self) -> Job:
@@ -75,6 +78,11 @@ class Docket:
     def sheet(self) -> Sheet:
         """The circuit. Raises SheetError where its text is no sheet any more."""
         return workups().sheet(self.stored_sheet)
+
+    @cached_property
+    def drawn_otherwise(self) -> frozenset[str]:
+        """The parts that are drawn otherwise than where the trace began."""
+        return drawn_otherwise(self.sheet, workups().sheet(self.begun_with)) if self.begun_with else frozenset()
 
     @property
     def workup(self) -> Workup:
@@ -155,7 +163,8 @@ def docket_in(conn: sqlite3.Connection, record: Record, trace: Trace) -> Docket:
     """A trace of a job that has been read already."""
     stored = get_sheet(conn, trace.sheet_id)
     assert stored is not None  # a foreign key holds this
-    return Docket(record, trace, stored)
+    begun = get_sheet(conn, trace.begun_id) if trace.begun_id != trace.sheet_id else None
+    return Docket(record, trace, stored, begun_with=begun)
 
 
 def last_state(docket: Docket) -> str:

@@ -21,6 +21,7 @@ from ...store.carry import carry
 from ...store.entries import add_entry, strike_entry
 from ...store.files import ReadyFile, file_path, get_file, photos_of
 from ...store.jobs import add_job
+from ...store.own_drawings import own_drawing_of
 from ...store.sheets import get_sheet, sheet_titles
 from ...store.traces import add_trace
 from ...store.vehicle_entries import add_vehicle_entry, conclusions_on, ledger_of, mileage_now, vehicle_entries_of
@@ -82,7 +83,7 @@ def _opened(conn: sqlite3.Connection, given: dict[str, str]) -> str:
             conn, vehicle_id, "mileage", {"reads": given["mileage"], "renewed": False}, unit=unit, job_id=job_id, person=person
         )  # fmt: skip
     if sheet_id is not None:
-        add_trace(conn, job_id, sheet_id, person)
+        add_trace(conn, job_id, _drawn_for(conn, vehicle_id, sheet_id), person)
     carry(conn, job_id, person)
     refresh_job(conn, job_id)
     return url_for("complaint.show", job_id=job_id) if sheet_id is None else url_for("trace.show", job_id=job_id)
@@ -93,6 +94,11 @@ def _sheet_chosen(conn: sqlite3.Connection, text: str) -> int:
     if sheet_id is None or get_sheet(conn, sheet_id) is None:
         raise PondrelError("No circuit sheet is chosen: pick the circuit that the complaint is about.")
     return sheet_id
+
+
+def _drawn_for(conn: sqlite3.Connection, vehicle_id: int, sheet_id: int) -> int:
+    """The drawing of a circuit that counts on a vehicle: its own, where it was found to be wired otherwise."""
+    return own_drawing_of(conn, vehicle_id, sheet_id) or sheet_id
 
 
 def _vehicle_chosen(conn: sqlite3.Connection, given: dict[str, str]) -> int:
@@ -225,7 +231,7 @@ def take_up(job_id: int) -> Response | tuple[str, int]:
     given = typed("sheet")
 
     def taken() -> str:
-        sheet_id = _sheet_chosen(conn, given["sheet"])
+        sheet_id = _drawn_for(conn, record.vehicle.id, _sheet_chosen(conn, given["sheet"]))
         known = next((trace for trace in record.traces if trace.sheet_id == sheet_id), None)
         if known is not None:
             raise PondrelError(f"'{known.title}' is traced in this job already: go on there.")

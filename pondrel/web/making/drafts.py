@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Mapping
 from typing import Any
 
@@ -13,14 +14,20 @@ from ...core.circuit.read.flaws import review
 from ...core.making.steps import Grown, grown
 from ...store.bay import refresh_job
 from ...store.carry import carry
-from ...store.drafts import Draft, add_draft, add_step, get_draft, keep_draft, move_back, move_on
+from ...store.corrections import add_correction, corrections_of
+from ...store.drafts import Draft, add_draft, add_step, get_draft, keep_draft, move_back, move_on, steps_taken
+from ...store.entries import add_entry
 from ...store.jobs import get_job
-from ...store.sheets import add_sheet, get_sheet
+from ...store.own_drawings import add_own_drawing, library_sheet_of
+from ...store.sheets import add_sheet, get_sheet, versions_of
 from ...store.traces import add_trace, traces_of
+from ..jobs.docket import Docket, docket_in, docket_of, record_of
+from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import checked, is_fragment, typed
 from ..shell.once import answered_with, written_once
 from ..shell.who import me
+from ..shell.workups import workups
 from .page import Chosen, page_of
 from .typical import job_of
 
@@ -63,7 +70,12 @@ def show(draft_id: int) -> str:
 
 
 def _page(draft: Draft, chosen: Chosen, shown: str, error: str = "", given: Mapping[str, str] | None = None) -> str:
-    page = page_of(draft, chosen, shown)
+    library = get_sheet(get_db(), draft.sheet_id) if draft.sheet_id else None
+    if draft.trace_id:
+        docket = _docket_of_draft(draft)
+        library = get_sheet(get_db(), docket.trace.begun_id)
+    against, _ = attempt(lambda: workups().sheet(library) if library else None)
+    page = page_of(draft, chosen, shown, against)
     name = "making/_draft.html" if is_fragment() else "making/draft.html"
     return render_template(name, page=page, draft=draft, sheet=page.sheet, chosen=page.chosen, error=error, given=given or {})
 
@@ -78,7 +90,8 @@ def step(draft_id: int) -> AnyResponse | tuple[str, int]:
 
     def write(done: Grown) -> str:
         if done.outcome.words and done.text != draft.text:
-            add_step(get_db(), draft, done.text, done.outcome.words)
+            taken = json.dumps({"step": own["step"], "subject": own["subject"], "given": {k: v for k, v in given.items() if v}})
+            add_step(get_db(), draft, done.text, done.outcome.words, taken)
         outcome = done.outcome
         where: dict[str, Any] = {"part": outcome.part, "node": outcome.node, "state": outcome.state, "in": outcome.state or own["in"]}
         return url_for("drafts.show", draft_id=draft_id, **{key: value for key, value in where.items() if value})
@@ -99,6 +112,87 @@ def undo(draft_id: int) -> AnyResponse:
 def redo(draft_id: int) -> AnyResponse:
     """Take the step again that was undone last."""
     return _moved(draft_id, back=False)
+
+
+@bp.post("/jobs/<id:job_id>/traces/<id:number>/correct")
+def correct(job_id: int, number: int) -> AnyResponse:
+    """Begin to correct a trace's drawing: it is another on this vehicle."""
+    docket = docket_of(get_db(), job_id, number)
+    if docket.concluded is not None:
+        raise PondrelError("This circuit is concluded: reopen it before its drawing is corrected.")
+    stored, trace = docket.stored_sheet, docket.trace
+
+    def write() -> str:
+        words = f"as drawn: {stored.title}"
+        draft_id = add_draft(get_db(), stored.text, words, me(), None, job_id, trace.id)
+        chosen: dict[str, Any] = {key: request.form[key] for key in ("part", "node", "in") if request.form.get(key)}
+        return url_for("drafts.show", draft_id=draft_id, **chosen)
+
+    return redirect(written_once(write))
+
+
+@bp.post("/drafts/<id:draft_id>/correct")
+def keep_correction(draft_id: int) -> AnyResponse | tuple[str, int]:
+    """Let the trace go by the corrected drawing, which is this vehicle's own; what was read is judged by it, and the record says so."""
+    draft, why = _draft(draft_id), typed("why")["why"]
+
+    def write(_: None) -> str:
+        conn = get_db()
+        checked("The reason", why, LONGEST_NOTE)
+        docket = _docket_of_draft(draft)
+        address = url_for("trace.show", job_id=docket.job.id, number=docket.trace.number)
+        if draft.kept_id is not None:
+            return address
+        steps = steps_taken(conn, draft)
+        if not steps:
+            raise PondrelError("Nothing is different yet: touch what is drawn wrongly and change it first.")
+        library = library_sheet_of(conn, docket.stored_sheet.id)
+        own = add_own_drawing(conn, draft.text, library, docket.vehicle.id, docket.vehicle.name)
+        workups().items(own, docket.standing)  # what was read must be readable on it
+        for words, taken in steps:
+            add_correction(conn, library, docket.vehicle.id, "", f"{words}{f' ({why})' if why else ''}", me(), step=taken)
+        content = {
+            "says": "; ".join(words for words, _ in steps)[:1500],
+            "why": why,
+            "sheet": own.digest,
+            "before": docket.stored_sheet.digest,
+        }
+        add_entry(conn, docket.job.id, "corrected", content, trace_id=docket.trace.id, person=me())
+        keep_draft(conn, draft, own.id)
+        refresh_job(conn, docket.job.id)
+        return address
+
+    return answered_with(lambda: None, write, lambda error: _page(draft, Chosen(), "", error, {"why": why}))
+
+
+def _docket_of_draft(draft: Draft) -> Docket:
+    """The trace that a draft corrects."""
+    record = record_of(get_db(), draft.job_id or 0)
+    trace = next((trace for trace in record.traces if trace.id == draft.trace_id), None)
+    if trace is None:
+        abort(404)
+    return docket_in(get_db(), record, trace)
+
+
+@bp.post("/sheets/<id:sheet_id>/corrections/<id:correction_id>/take")
+def take(sheet_id: int, correction_id: int) -> AnyResponse:
+    """Begin the next version of a sheet with a correction that was found on a vehicle."""
+    conn = get_db()
+    newest = versions_of(conn, sheet_id)
+    found = next((c for c in corrections_of(conn, [v.id for v in newest]) if c.id == correction_id and c.step), None)
+    if found is None:
+        abort(404)
+    current = newest[0]
+    asked = json.loads(found.step)
+    done = grown(current.text, asked["step"], asked["subject"], asked["given"])
+
+    def write() -> str:
+        draft_id = add_draft(get_db(), current.text, f"from {current.title}", me(), current.id)
+        draft = _draft(draft_id)
+        add_step(get_db(), draft, done.text, f"{done.outcome.words}, as on {found.vehicle or 'a vehicle'}", found.step)
+        return url_for("drafts.show", draft_id=draft_id)
+
+    return redirect(written_once(write))
 
 
 def _moved(draft_id: int, back: bool) -> AnyResponse:

@@ -12,6 +12,7 @@ from flask import url_for
 from ...core.circuit.sheet import Sheet
 from ...core.making.bring import not_read
 from ...core.making.checks import Finding, check_made
+from ...core.making.differences import drawn_otherwise
 from ...core.making.document import Document
 from ...core.making.dry_run import Line, dry_run
 from ...core.making.loads import LOADS
@@ -76,8 +77,9 @@ class Page:
         return url_for("drafts.show", draft_id=self.draft.id, **{key: value for key, value in given.items() if value})
 
 
-def page_of(draft: Draft, chosen: Chosen, shown: str) -> Page:
-    """The page of a draft where it stands. What was touched and is gone is not touched any more."""
+def page_of(draft: Draft, chosen: Chosen, shown: str, against: Sheet | None = None) -> Page:
+    """The page of a draft where it stands; what differs from the drawing that it is held ``against`` is marked. What was touched and
+    is gone is not touched any more."""
     stored = stored_of(draft)
     sheet, document = workups().sheet(stored), Document(draft.text)
     chosen = Chosen(
@@ -86,7 +88,8 @@ def page_of(draft: Draft, chosen: Chosen, shown: str) -> Page:
         chosen.state if chosen.state in sheet.states else "",
     )
     shown = shown if shown in sheet.states else chosen.state or list(sheet.states)[-1]
-    drawn, says = attempt(lambda: _drawn(stored, sheet, shown))
+    differs = drawn_otherwise(sheet, against) if against is not None else frozenset()
+    drawn, says = attempt(lambda: _drawn(stored, sheet, shown, differs))
     tried, _ = attempt(lambda: (check_made(sheet), dry_run(sheet)))
     findings, lines = tried or ((), ())
     steps = {step.name: step for step in steps_on(document, chosen.on, chosen.subject)}
@@ -99,7 +102,7 @@ def stored_of(draft: Draft) -> StoredSheet:
     return StoredSheet(0, "", "", digest, draft.text, draft.made_at, None, "")
 
 
-def _drawn(stored: StoredSheet, sheet: Sheet, state: str) -> Diagram:
+def _drawn(stored: StoredSheet, sheet: Sheet, state: str, differs: frozenset[str]) -> Diagram:
     with workups().working(stored):
         point = workups().sound(stored, state)
-        return diagram(sheet, workups().frame(stored, roomy=True), point, point.nodes, {})
+        return diagram(sheet, workups().frame(stored, roomy=True), point, point.nodes, {}, differs=differs)

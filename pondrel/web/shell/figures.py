@@ -222,7 +222,8 @@ def _joint(sheet: Sheet, bar: Bar, x_of: _Across, y_of: _Down, width: float, fir
 class Symbol:
     """A part's symbol ``at`` a point ("x y"): ``shape`` names its drawing, empty for a plain wire; ``halo`` is the opacity of the shade
     behind it, ``lines`` and ``code`` what is written beside it and ``accused`` its probability, each empty for none; ``plug`` is what is
-    unplugged where the symbol is touched. Where it is a ``block``, it is drawn as that."""
+    unplugged where the symbol is touched. Where it is a ``block``, it is drawn as that; ``differs`` where this drawing has it otherwise
+    than the one that it was made from."""
 
     name: str
     title: str
@@ -234,6 +235,7 @@ class Symbol:
     accused: str
     plug: str
     block: Block | None = None
+    differs: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -267,12 +269,13 @@ class Diagram:
 
 
 def diagram(
-    sheet: Sheet, frame: Frame, point: OperatingPoint, volts: dict[str, float], suspicion: dict[str | None, float], marked: str = ""
-) -> Diagram:
+    sheet: Sheet, frame: Frame, point: OperatingPoint, volts: dict[str, float], suspicion: dict[str | None, float], marked: str = "",
+    differs: frozenset[str] = frozenset(),
+) -> Diagram:  # fmt: skip
     """The diagram at an operating point: contacts as they stand there, ``volts`` by node, ``suspicion`` the probability of each part; a
-    ``marked`` part is shaded without one."""
+    ``marked`` part is shaded without one, those that are drawn otherwise than elsewhere are told by ``differs``."""
     live = {node: v > LIVE_SHARE * sheet.supply_volts for node, v in volts.items()}
-    return Diagram(tuple(_strip_diagram(sheet, strip, point, volts, live, suspicion, marked) for strip in frame.strips))
+    return Diagram(tuple(_strip_diagram(sheet, strip, point, volts, live, suspicion, marked, differs) for strip in frame.strips))
 
 
 def _strip_diagram(
@@ -283,6 +286,7 @@ def _strip_diagram(
     live: dict[str, bool],
     suspicion: dict[str | None, float],
     marked: str,
+    differs: frozenset[str],
 ) -> StripDiagram:
     runs: dict[bool, list[str]] = {False: [], True: []}  # by whether they are live
 
@@ -290,7 +294,8 @@ def _strip_diagram(
         suspected = suspicion.get(part.name, 0.0)
         accused = percent(suspected) if code == part.name and suspected >= 0.1 else ""
         halo = _halo(suspected, part.name == marked)
-        return Symbol(part.name, title, shape, at, halo, lines, code, accused, plug_of(sheet, part.name), block)
+        changed = part.name in differs and code == part.name
+        return Symbol(part.name, title, shape, at, halo, lines, code, accused, plug_of(sheet, part.name), block, changed)
 
     symbols = []
     for own in strip.stretches:

@@ -345,7 +345,8 @@ def _ladder(docket: Docket, isolation: Isolation, path: Path, state: str, form: 
 def _circuit(docket: Docket, isolation: Isolation, path: Path, state: str) -> Diagram:
     stored = docket.stored_sheet
     volts = workups().descent(stored, docket.items, path, state).sound
-    return diagram(docket.sheet, workups().frame(stored), workups().sound(stored, state), volts, isolation.parts)
+    sound = workups().sound(stored, state)
+    return diagram(docket.sheet, workups().frame(stored), sound, volts, isolation.parts, differs=docket.drawn_otherwise)
 
 
 def _asked(
