@@ -135,6 +135,7 @@ document.addEventListener("alpine:init", () => {
       if (waits && this.typed().trim()) this.form().requestSubmit();
     },
     async submit(event) {
+      if (event.target.matches("[data-leaves]")) return; // it leads to another page
       event.preventDefault();
       if (this.busy && !this.drawing) {
         this.waits = event.target === this.form() && !event.submitter?.name;
