@@ -10,6 +10,7 @@ from ..core.base.errors import PondrelError, SheetError
 from ..core.circuit.read.sheet import parse_sheet
 from ..core.circuit.sheet import Sheet
 from ..core.job.which import Phrase, kept_phrases, phrases_kept, phrases_of
+from ..core.library.find import mentions_pin, wanted
 from .db import now
 
 __all__ = [
@@ -32,8 +33,12 @@ class StoredSheet:
     note: str
 
 
-MOST_WORDS = 8  # of a search
 _COLUMNS = "id, title, family, digest, text, added_at, replaces_id, note"
+_NEWEST = "NOT EXISTS (SELECT 1 FROM sheet AS newer WHERE newer.replaces_id = sheet.id)"
+_ON_VEHICLE = """(
+    EXISTS (SELECT 1 FROM own_drawing WHERE own_drawing.sheet_id = sheet.id AND own_drawing.vehicle_id = ?)
+    OR EXISTS (SELECT 1 FROM trace JOIN job ON job.id = trace.job_id WHERE trace.sheet_id = sheet.id AND job.vehicle_id = ?)
+)"""
 _CURRENT = (
     "NOT EXISTS (SELECT 1 FROM sheet AS newer WHERE newer.replaces_id = sheet.id) "
     "AND NOT EXISTS (SELECT 1 FROM own_drawing WHERE own_drawing.sheet_id = sheet.id)"
@@ -141,23 +146,30 @@ class SheetCard:
     vehicles: str
 
 
-def sheet_cards(conn: sqlite3.Connection, words: str = "", family: str = "") -> list[SheetCard]:
-    """Current sheets whose text holds every word, in one family if one is given; by title."""
-    where, values = [_CURRENT], []
-    for word in words.split()[:MOST_WORDS]:
+def sheet_cards(conn: sqlite3.Connection, words: str = "", family: str = "", vehicle_id: int | None = None) -> list[SheetCard]:
+    """Current sheets whose text holds every word and every pin that is looked for, in one family if one is given, or those that one vehicle
+    was traced on, its own drawings among them; by title."""
+    looked_for = wanted(words)
+    where: list[str] = [_CURRENT] if vehicle_id is None else [_NEWEST, _ON_VEHICLE]
+    values: list[object] = [] if vehicle_id is None else [vehicle_id, vehicle_id]
+    for word in looked_for.words:
         where.append("instr(lower(text), lower(?)) > 0")
         values.append(word)
+    for plug, pin in looked_for.pins:
+        where.append("mentions_pin(text, ?, ?)")
+        values += [plug, pin]
     if family:
         where.append("family = ?")
         values.append(family)
+    conn.create_function("mentions_pin", 3, mentions_pin, deterministic=True)
     sql = _CARDS.format(where=" AND ".join(where))
     return [SheetCard(*row) for row in conn.execute(sql, values)]
 
 
-def families_of_sheets(conn: sqlite3.Connection) -> tuple[list[str], int]:
-    """The families that current sheets are in, by name, and how many current sheets there are."""
+def families_of_sheets(conn: sqlite3.Connection) -> tuple[list[tuple[str, int]], int]:
+    """The families that current sheets are in, by name and with how many, and how many current sheets there are."""
     rows = conn.execute(f"SELECT family, count(*) FROM sheet WHERE {_CURRENT} GROUP BY family ORDER BY family").fetchall()
-    return [family for family, _ in rows if family], sum(count for _, count in rows)
+    return [(family, count) for family, count in rows if family], sum(count for _, count in rows)
 
 
 def sheet_titles(conn: sqlite3.Connection) -> list[tuple[int, str]]:

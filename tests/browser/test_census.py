@@ -79,6 +79,7 @@ NO_SCREENS = {
     "sheets.drawing",
     "sheets.schema",
     "typical.drawing",
+    "sheets.bundle",
     "trace.preview",
 }  # files, pictures, a page's part
 WORKED_AT_A_DESK = {"sheets.edit", "sheets.new", "sheets.diff", "drafts.text"}  # not in the main flow: no thumbs

@@ -145,3 +145,24 @@ def test_of_very_many_faults_those_are_listed_that_change_most(client, lights, m
     volts = [abs(float(a) * (1e-3 if b else 1.0) - float(c) * (1e-3 if d else 1.0)) for a, b, c, d in pairs]
     assert len(volts) == 6 and min(volts) > 11.0  # each takes nearly the whole supply away
     assert re.search(r"These change most here; \d+ others can be tried under What if", page)
+
+
+def test_sheets_are_found_by_a_plug_pin_a_folder_and_a_vehicle(client):
+    assert "Kneeling valves" in text_of(client.get("/sheets?q=N7+pin+31")) and "1 of 11 sheets" in text_of(
+        client.get("/sheets?q=N7+pin+31")
+    )
+    assert "No sheet holds" in text_of(client.get("/sheets?q=N7+pin+99"))
+    page = text_of(client.get("/sheets"))
+    assert "Buses 1" in page
+    vehicle = text_of(client.get("/sheets?vehicle=1"))
+    assert "of 11 sheets" in vehicle and vehicle.count("parts,") < page.count("parts,")
+
+
+def test_all_sheets_go_along_as_one_file_and_come_back_where_they_are_missing(client):
+    taken = client.get("/sheets/bundle")
+    assert taken.mimetype == "application/zip"
+    again = client.post("/sheets/bundle", data={"file": (io.BytesIO(taken.data), "sheets.zip")}, follow_redirects=True)
+    assert "0 taken up, 11 were here already." in text_of(again)
+    refused = client.post("/sheets/bundle", data={"file": (io.BytesIO(b"hello"), "sheets.zip")})
+    assert refused.status_code == 400 and "no ZIP file" in text_of(refused)
+    assert client.post("/sheets/bundle", data={}).status_code == 400

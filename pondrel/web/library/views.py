@@ -20,6 +20,7 @@ from ...core.circuit.read.flaws import Review, review
 from ...core.circuit.read.schema import json_schema
 from ...core.circuit.sheet import Sheet
 from ...core.circuit.solve import solve
+from ...core.library.bundle import packed, unpacked
 from ...store.corrections import add_correction, corrections_of
 from ...store.db import atomic
 from ...store.sheets import StoredSheet, add_sheet, families_of_sheets, get_sheet, replaced_by, sheet_cards, versions_of
@@ -37,6 +38,7 @@ bp = Blueprint("sheets", __name__)
 
 LONGEST_NAME, LONGEST_NOTE = 80, 300  # characters
 MOST_EFFECTS = 150  # faults that a page lists
+MOST_TOLD = 12  # refused files of a bundle
 MANY_LINES = 2000  # from here on lines that stand everywhere are no help in comparing
 BLANK = """format: pondrel-sheet/1
 title:
@@ -62,9 +64,48 @@ def index() -> str:
     """The sheets that a search finds."""
     conn = get_db()
     words, family = request.args.get("q", "")[:200], request.args.get("family", "")[:200]
+    vehicle = whole(request.args.get("vehicle", ""))
     families, total = families_of_sheets(conn)
-    cards = sheet_cards(conn, words, family)
-    return render_template("sheets/index.html", cards=cards, families=families, words=words, family=family, total=total)
+    cards = sheet_cards(conn, words, family, vehicle)
+    return render_template(
+        "sheets/index.html", cards=cards, families=families, words=words, family=family, total=total,
+        vehicles=all_vehicles(conn), vehicle=vehicle,
+    )  # fmt: skip
+
+
+@bp.get("/sheets/bundle")
+def bundle() -> Response:
+    """The current sheets that a search finds, in one ZIP file."""
+    conn = get_db()
+    cards = sheet_cards(conn, request.args.get("q", "")[:200], request.args.get("family", "")[:200], whole(request.args.get("vehicle", "")))
+    stored = [sheet for card in cards if (sheet := get_sheet(conn, card.id)) is not None]
+    content = packed((sheet.family, sheet.title, sheet.text) for sheet in stored)
+    return Response(content, mimetype="application/zip", headers={"Content-Disposition": 'attachment; filename="sheets.zip"'})
+
+
+@bp.post("/sheets/bundle")
+def take_bundle() -> AnyResponse:
+    """Take up the sheets of a ZIP file; what of it is no good sheet is told, file by file."""
+    upload = request.files.get("file")
+    if upload is None or not upload.filename:
+        raise PondrelError("No file is chosen: pick a ZIP file of sheets.")
+    found = unpacked(upload.read())
+    conn, refused, added = get_db(), list(found.refused), 0
+    for name, text in found.sheets:
+        try:
+            with atomic(conn):
+                before = conn.total_changes
+                add_sheet(conn, text)
+                added += conn.total_changes > before
+        except PondrelError as error:
+            refused.append((name, str(error)))
+    known = len(found.sheets) - added - (len(refused) - len(found.refused))
+    flash(f"{added} taken up{f', {known} were here already' if known else ''}.")
+    for name, says in refused[:MOST_TOLD]:
+        flash(f"{name}: {says}")
+    if len(refused) > MOST_TOLD:
+        flash(f"{len(refused) - MOST_TOLD} more files were not taken.")
+    return redirect(url_for("sheets.index"))
 
 
 @dataclass(frozen=True, slots=True)
