@@ -23,7 +23,7 @@ SIZE, UPRIGHT = {"width": 1280, "height": 800}, {"width": 800, "height": 1100}
 SETTLED, PATIENCE = 700, 120_000  # milliseconds: for fonts and what is fetched after the page; until it is there
 # The demo's jobs and sheets by their place in its depot.
 DIM, LIFT, GLASS, DARK, FLAT, GAUGES = 1, 2, 3, 4, 5, 10
-GLASS_SHEET, VALVES_SHEET = 6, 7
+VALVES_SHEET = 7
 
 Step = Callable[[Page], None]
 
@@ -40,26 +40,11 @@ def _a_number(page: Page) -> None:
     page.locator("input[name=value]").fill("12.3")
 
 
-def _retype(page: Page, *changes: tuple[str, str]) -> None:
-    field = page.locator("textarea[name=text]")
-    text = field.input_value()
-    for old, new in changes:
-        assert old in text, f"{old} is not in the sheet any more"
-        text = text.replace(old, new)
-    field.fill(text)
-
-
-def _two_flaws(page: Page) -> None:
-    _retype(page, ("rating: 25", "rating: thirty"), ("R1: {kind: resistor", "R1: {kind: resistr"))
-    page.locator("textarea[name=text]").evaluate("field => { field.scrollTop = 300 }")
-
-
-def _another_version(page: Page) -> None:
-    _retype(page, ("rating: 25", "rating: 30"), ("b: k5.30}, length_m: 1.2, csa_mm2: 4", "b: k5.30}, length_m: 1.2, csa_mm2: 6"))
-    page.locator("input[name=note]").fill("as fitted on the yard van")
-    page.get_by_role("button", name="Store").click()
-    page.wait_for_load_state("networkidle")
-    page.goto(page.url.split("?")[0] + "/diff")
+def _drawn(page: Page) -> None:
+    page.get_by_role("button", name="Draw it").first.click()
+    page.locator(".draft-scroll [data-part='W2']").click()
+    page.get_by_role("button", name="Plug pin").click()
+    page.wait_for_url("**part=C1**")
 
 
 VIEWS: dict[str, tuple[str, Step]] = {
@@ -76,12 +61,11 @@ VIEWS: dict[str, tuple[str, Step]] = {
     "visit": (f"/jobs/{LIFT}/visit", _nothing),
     "vehicle": ("/vehicles/1", _nothing),
     "conclude": (f"/jobs/{GLASS}/conclude", _nothing),
-    "new-job": ("/jobs/new", _nothing),
     "library": ("/sheets", _nothing),
     "sheet": (f"/sheets/{VALVES_SHEET}?state=kneel+left&fault=Y1.open", _nothing),
-    "edit": (f"/sheets/{GLASS_SHEET}/edit", _two_flaws),
-    # The last one, since it stores a version.
-    "changes": (f"/sheets/{GLASS_SHEET}/edit", _another_version),
+    "typical": ("/circuits/relay", _nothing),
+    "wires": ("/wires?lost=0.42&through=8+A&load=lamp", _nothing),
+    "draw": ("/circuits/relay", _drawn),
 }
 
 

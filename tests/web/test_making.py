@@ -116,6 +116,17 @@ def test_the_text_beside_the_drawing_is_a_step_and_a_bad_one_comes_back_with_its
     assert "rating: 10" in get_draft(conn, 1).text
 
 
+def test_the_text_is_edited_beside_the_drawing_too(client, draft, conn):
+    text = get_draft(conn, 1).text
+    assert "The text beside it" in text_of(client.get(draft))
+    beside = {"X-Fragment": "1"}
+    bad = client.post(f"{draft}/text", data={"text": text.replace("rating: 10", "rating: none")}, headers=beside)
+    page = bad.get_data(as_text=True)
+    assert bad.status_code == 400 and "<html" not in page and "rating: none" in page and "parts.F1.rating" in text_of(bad)
+    good = client.post(f"{draft}/text", data={"text": text.replace("label: load", "label: my lamp")}, headers=beside)
+    assert good.status_code == 302
+
+
 def test_what_was_probably_not_meant_and_what_it_should_do_stand_beside_the_drawing(client, draft):
     assert "Lamp gets 12.13 V and draws 1.76 A" in text_of(client.get(draft))
     step(client, draft, "change", "part", "F1", rating="1")

@@ -219,6 +219,10 @@ def write_text(draft_id: int) -> AnyResponse | tuple[str, int]:
     reviewed = review(written)
     if reviewed.flaws:
         many = f"{len(reviewed.flaws)} flaws are" if len(reviewed.flaws) > 1 else "One flaw is"
+        if is_fragment():
+            flaw = reviewed.flaws[0]
+            error = f"Not taken yet: {many} in the text. Line {flaw.line}, {flaw.path or 'the text'}: {flaw.says}."
+            return _page(draft, Chosen(), "", error, {"text": written}), 400
         error = f"Not taken yet: {many} named beside the text."
         return render_template("making/text.html", draft=draft, text=written, reviewed=reviewed, error=error), 400
 
@@ -228,6 +232,8 @@ def write_text(draft_id: int) -> AnyResponse | tuple[str, int]:
         return url_for("drafts.show", draft_id=draft_id)
 
     def refused(error: str) -> str:
+        if is_fragment():
+            return _page(draft, Chosen(), "", error, {"text": written})
         return render_template("making/text.html", draft=draft, text=written, reviewed=reviewed, error=error)
 
     return answered_with(lambda: None, write, refused)
