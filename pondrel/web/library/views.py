@@ -28,7 +28,7 @@ from ...store.vehicles import all_vehicles, get_vehicle
 from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import checked, is_fragment, typed, whole
-from ..shell.figures import EMPTY_SKETCH, diagram, sketch
+from ..shell.figures import EMPTY_SKETCH, diagram
 from ..shell.rooms import Room, add_room
 from ..shell.workups import workups
 
@@ -203,7 +203,7 @@ def download(sheet_id: int) -> Response:
 def drawing(sheet_id: int) -> Response:
     """The sheet's circuit as a small picture without words; kept by the browser, since a stored sheet never changes."""
     stored = _stored(sheet_id)
-    picture, _ = attempt(lambda: sketch(workups().frame(stored)))
+    picture, _ = attempt(lambda: workups().sketch(stored))
     answer = Response(picture or EMPTY_SKETCH, mimetype="image/svg+xml")
     answer.headers["Cache-Control"] = "private, max-age=86400, immutable"
     return answer

@@ -82,7 +82,7 @@ def _given(source: Mapping[str, str]) -> dict[str, str]:
 def drawing(name: str) -> Response:
     """A typical circuit as a small picture without words."""
     typical = _typical(name)
-    answer = Response(sketch(frame_of(parse_sheet(made(typical, {})))), mimetype="image/svg+xml")
+    answer = Response(sketch(frame_of(parse_sheet(made(typical, {})), 0)), mimetype="image/svg+xml")
     answer.headers["Cache-Control"] = "private, max-age=86400"
     return answer
 

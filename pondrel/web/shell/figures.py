@@ -344,7 +344,7 @@ EMPTY_SKETCH = _SKETCH.format(width=1, height=1, pen=1, drawn="")
 
 
 def sketch(frame: Frame) -> str:
-    """The first strip of a frame as a picture for a card, in one grey that stands on paper by day and by night: its lines, and a box for
+    """A frame of one strip as a picture for a card, in one grey that stands on paper by day and by night: its lines, and a box for
     every part that is no wire."""
     strip = frame.strips[0]
     lines = "".join(joint.line for joint in strip.joints)

@@ -47,7 +47,7 @@ from ...core.isolate import (
 )
 from ...core.job.entry import Entry
 from ...store.sheets import StoredSheet
-from .figures import Frame, frame_of
+from .figures import Frame, frame_of, sketch
 
 __all__ = ["TooLongError", "Workups", "workups"]
 
@@ -261,6 +261,10 @@ class Workups:
     def frame(self, stored: StoredSheet, roomy: bool = False) -> Frame:
         """What of the sheet's diagram is always the same; ``roomy`` for thumbs."""
         return self._recall(stored, "frame", roomy, lambda prepared: frame_of(prepared.sheet, roomy=roomy))
+
+    def sketch(self, stored: StoredSheet) -> str:
+        """The sheet's circuit as a small picture."""
+        return self._recall(stored, "sketch", "", lambda prepared: sketch(frame_of(prepared.sheet, 0)))
 
 
 def _stop_after(seconds: float) -> Callable[[], None]:
