@@ -122,7 +122,7 @@ def switch(key: str, title: str, pins: str = "1, 2", reach: str = OPEN) -> Thing
 
 def ground(key: str, title: str, reach: str = OPEN) -> Thing:
     """A ground point: name and how it is reached."""
-    return Thing(key, title, (_name(title), _reach(reach)))
+    return part(key, title, reach=reach)
 
 
 def relay(key: str, title: str, reach: str = "cover") -> Thing:
@@ -139,6 +139,11 @@ def module(key: str, title: str, pins: Mapping[str, str], reach: str = "cover") 
 def sensor(key: str, title: str, *more: Asked, pins: str = "1, 2", reach: str = "cover") -> Thing:
     """A sensor: name, what else is asked of it, pins, how it is reached."""
     return Thing(key, title, (_name(title), *more, _pins(pins), _reach(reach)))
+
+
+def part(key: str, title: str, *more: Asked, reach: str = "cover") -> Thing:
+    """A part whose pins are known by its sort: name, what else is asked of it, how it is reached."""
+    return Thing(key, title, (_name(title), *more, _reach(reach)))
 
 
 def choice(name: str, words: str, *ways: str) -> Asked:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..asked import Thing, fuse, ground, load, text, wire
+from ..asked import Thing, fuse, ground, load, part, text, wire
 from ..maker import MINUS, PLUS, Maker
 from ..sizes import rating_of
 from .typical import Given, Typical
@@ -12,9 +12,8 @@ USUAL_AMPS = 90.0
 
 def _things(given: Given) -> tuple[Thing, ...]:
     amps = text("amps", "Amps on its plate", "not known", rating_of, ("55 A", "70 A", "90 A", "120 A", "150 A", "not known"))
-    like = load("alternator", "alternator", sorts=("motor",), reach="underneath").asked
     return (
-        Thing("alternator", "alternator", (like[0], amps, like[-1])),
+        part("alternator", "alternator", amps, reach="underneath"),
         wire("cable", "output cable", "not known", "16"),
         fuse("link", "main fuse of the output cable", "125 A", "open"),
         ground("bracket", "alternator bracket", "underneath"),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..asked import Thing, choice, fuse, ground, sensor, switch, text, times, wire
+from ..asked import Thing, choice, fuse, ground, part, sensor, switch, text, times, wire
 from ..maker import MINUS, Maker
 from ..sizes import load_of
 from .typical import CIRCUIT, Given, Typical, many, numbered, picked
@@ -28,7 +28,7 @@ def _things(given: Given) -> tuple[Thing, ...]:
         fuse("fuse", "instrument fuse", "10 A"),
         switch("key", "ignition switch"),
         wire("feed", "wire, ignition to regulator"),
-        Thing("regulator", "instrument regulator", sensor("regulator", "instrument regulator", reach="behind trim").asked[::2]),
+        part("regulator", "instrument regulator", reach="behind trim"),
         ground("case", "case of the regulator on the panel", "behind trim"),
     ]
     for n in range(count):

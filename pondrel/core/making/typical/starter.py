@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..asked import Thing, choice, fuse, ground, load, relay, switch, text, times, wire
+from ..asked import Thing, choice, fuse, ground, part, relay, switch, text, times, wire
 from ..maker import MINUS, PLUS, Maker
 from ..sizes import load_of
 from .typical import CIRCUIT, Given, Typical, many, numbered, picked
@@ -31,14 +31,11 @@ def _things(given: Given) -> tuple[Thing, ...]:
         *(wire(f"control{n + 1}", f"wire, control line, stretch {n + 1}") for n in range(count + 1)),
         *(() if how == _NONE else (relay("relay", "start relay"), wire("trigger", "wire, start relay to starter terminal 50"))),
         *(() if how == _NONE else (ground("relay_ground", "ground point of the start relay"),)),
-        Thing(
+        part(
             "starter",
             "starter",
-            (
-                *load("starter", "starter", sorts=("motor",), reach="underneath").asked[:1],
-                text("size", "Amps while it turns the engine, or kW", "not known", load_of, ("not known",)),
-                *load("starter", "starter", sorts=("motor",), reach="underneath").asked[-1:],
-            ),
+            text("size", "Amps while it turns the engine, or kW", "not known", load_of, ("not known",)),
+            reach="underneath",
         ),
         ground("strap", "engine ground strap", "underneath"),
     )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..asked import Thing, fuse, ground, load, text, wire
+from ..asked import Thing, fuse, ground, load, part, text, wire
 from ..maker import MINUS, PLUS, Maker
 from ..sizes import load_of, number_of
 from .typical import Given, Typical
@@ -15,19 +15,14 @@ def _volts(said: str) -> float | None:
 
 
 def _things(given: Given) -> tuple[Thing, ...]:
-    like = load("stator", "stator", sorts=("motor",), reach="cover").asked
     return (
-        Thing(
+        part(
             "stator",
             "stator",
-            (
-                like[0],
-                text("size", "Ohms of one winding", "not known", load_of, ("0.2 ohm", "0.4 ohm", "0.8 ohm", "not known")),
-                text("volts", "AC volts between two phases at 1000 rpm, unplugged", "not known", _volts, ("not known",)),
-                like[-1],
-            ),
+            text("size", "Ohms of one winding", "not known", load_of, ("0.2 ohm", "0.4 ohm", "0.8 ohm", "not known")),
+            text("volts", "AC volts between two phases at 1000 rpm, unplugged", "not known", _volts, ("not known",)),
         ),
-        Thing("rectifier", "regulator-rectifier", (like[0].__class__("name", like[0].words, "regulator-rectifier"), like[-1])),
+        part("rectifier", "regulator-rectifier"),
         wire("output", "wire, rectifier to main fuse", "not known", "4"),
         fuse("fuse", "main fuse", "30 A", "cover"),
         ground("ground", "rectifier ground"),
