@@ -190,6 +190,20 @@ def test_answers_are_touched_into_their_fields_and_change_what_else_is_asked(thu
     expect(page.locator("[data-part='LA5']")).to_have_count(1)
 
 
+def test_whoever_types_on_while_the_questions_are_asked_anew_loses_nothing(thumb):
+    page = thumb.page
+    page.goto("/circuits/shared_ground")
+    page.get_by_label("Name of the circuit").fill("Tail of the yard van")
+    thumb.tap(page.locator("details.thing summary", has_text="Tail lamp fuse"))
+    page.locator("input[name='fuse1.rating']").fill("")
+    page.locator("input[name='fuse1.rating']").press_sequentially("12.5 A and more", delay=40)  # the answer of the server comes in between
+    expect(page.locator("input[name='fuse1.rating']")).to_have_value("12.5 A and more")
+    thumb.tap(page.locator("button.chip[data-for='circuit.lamps']", has_text=re.compile("^4$")))
+    expect(page.locator("details.thing", has_text="Reversing lamp fuse")).to_have_count(1)
+    expect(page.locator("input[name='fuse1.rating']")).to_have_value("12.5 A and more")
+    expect(page.get_by_label("Name of the circuit")).to_have_value("Tail of the yard van")
+
+
 @pytest.mark.parametrize("width", [1280, 800])
 def test_sixty_parts_are_drawn_without_one_thing_over_another(chromium, depot, depot_folder, width):
     """As the browser lays it out: names beside names, names beside symbols and boxes; a name over a line counts too."""

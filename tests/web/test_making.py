@@ -195,5 +195,6 @@ def test_two_people_on_one_drawing_do_not_undo_each_other(client, draft, conn):
 def test_hostile_names_get_a_sentence_and_leave_the_drawing_within_reach(client, draft, subject):
     assert step(client, draft, "put_in", "part", subject, what="fuse").status_code == 400
     assert step(client, draft, "change", "part", "W1", label=subject, name=subject).status_code in (302, 400)
+    assert step(client, draft, "plug", parts=f"W1, {subject}").status_code == 400
     assert client.get(draft, query_string={"part": subject, "node": subject, "in": subject}).status_code == 200
     assert client.get("/drafts/999999").status_code == 404

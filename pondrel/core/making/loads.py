@@ -55,18 +55,18 @@ _ARMATURE = "standing still it has about a fifth of its running ohms: give its a
 # Usual sizes: common practice, no source.
 LOADS: Mapping[str, LoadSort] = {
     "lamp": LoadSort("lamp", "LA", Size(watts=21.0), _watts, "brightness", _FILAMENT),
-    "LED lamp": LoadSort("led", "LA", Size(amps=0.35), _amps, "brightness", "it is no resistance: give its amps or watts"),
     "motor": LoadSort("motor", "M", Size(amps=8.0), _amps, "runs", _ARMATURE),
+    "valve": LoadSort("solenoid", "Y", Size(ohms=22.0), _pulls, "moves"),
+    "heater": LoadSort("heater", "E", Size(watts=120.0), _watts, "heats"),
+    "horn": LoadSort("horn", "B", Size(amps=5.0), _watts, "sounds", "it interrupts itself: give its amps or watts"),
     "fan": LoadSort("fan", "M", Size(amps=12.0), _amps, "runs", _ARMATURE),
     "pump": LoadSort("motor", "M", Size(amps=5.0), _amps, "runs", _ARMATURE),
-    "valve": LoadSort("solenoid", "Y", Size(ohms=22.0), _pulls, "moves"),
+    "LED lamp": LoadSort("led", "LA", Size(amps=0.35), _amps, "brightness", "it is no resistance: give its amps or watts"),
     "solenoid": LoadSort("solenoid", "Y", Size(ohms=13.0), _pulls, "moves"),
     "clutch": LoadSort("clutch", "Y", Size(ohms=3.6), _pulls, "moves"),
-    "contactor coil": LoadSort("coil", "K", Size(ohms=24.0), _pulls, "moves"),
     "injector": LoadSort("injector", "Y", Size(ohms=14.0), _pulls, "moves"),
-    "heater": LoadSort("heater", "E", Size(watts=120.0), _watts, "heats"),
+    "contactor coil": LoadSort("coil", "K", Size(ohms=24.0), _pulls, "moves"),
     "glow plug": LoadSort("glow_plug", "R", Size(amps=9.0), _amps, "", "cold it has a third of its hot ohms: give its amps"),
-    "horn": LoadSort("horn", "B", Size(amps=5.0), _watts, "sounds", "it interrupts itself: give its amps or watts"),
     "resistor": LoadSort("resistor", "R", Size(ohms=10.0), _ohms, ""),
 }
 

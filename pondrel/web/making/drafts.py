@@ -35,7 +35,7 @@ __all__ = ["init_app"]
 
 bp = Blueprint("drafts", __name__)
 
-MOST_GIVEN, LONGEST_GIVEN, LONGEST_NOTE = 300, 200, 300
+MOST_GIVEN, LONGEST_GIVEN, LONGEST_NOTE = 300, 2000, 300
 _OWN = ("csrf_token", "key", "step", "on", "subject", "in", "at_step")
 
 
@@ -85,7 +85,7 @@ def step(draft_id: int) -> AnyResponse | tuple[str, int]:
     """Take a step: the circuit is a good sheet after it, or the step is not taken and a sentence says why."""
     draft = _draft(draft_id)
     own = typed("step", "on", "subject", "in")
-    given = {key: value[:LONGEST_GIVEN] for key, value in list(request.form.items())[:MOST_GIVEN] if key not in _OWN}
+    given = {key: value for key, value in list(request.form.items())[:MOST_GIVEN] if key not in _OWN}
     chosen = Chosen(**{own["on"]: own["subject"]}) if own["on"] in ("part", "node", "state") else Chosen()
 
     def write(done: Grown) -> str:
@@ -99,7 +99,12 @@ def step(draft_id: int) -> AnyResponse | tuple[str, int]:
     def refused(error: str) -> str:
         return _page(draft, chosen, own["in"], error, given)
 
-    return answered_with(lambda: grown(draft.text, own["step"], own["subject"], given), write, refused)
+    def take_it() -> Grown:
+        for key, value in given.items():
+            checked(f"What stands under {key.replace('_', ' ')}", value, LONGEST_GIVEN)
+        return grown(draft.text, own["step"], own["subject"], given)
+
+    return answered_with(take_it, write, refused)
 
 
 @bp.post("/drafts/<id:draft_id>/undo")

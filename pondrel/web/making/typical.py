@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import cache
 
 from flask import Blueprint, Flask, Response, abort, render_template, request, url_for
 from werkzeug.wrappers import Response as AnyResponse
@@ -81,10 +82,14 @@ def _given(source: Mapping[str, str]) -> dict[str, str]:
 @bp.get("/circuits/<name>/drawing.svg")
 def drawing(name: str) -> Response:
     """A typical circuit as a small picture without words."""
-    typical = _typical(name)
-    answer = Response(sketch(frame_of(parse_sheet(made(typical, {})), 0)), mimetype="image/svg+xml")
+    answer = Response(_sketch_of(_typical(name)), mimetype="image/svg+xml")
     answer.headers["Cache-Control"] = "private, max-age=86400"
     return answer
+
+
+@cache
+def _sketch_of(typical: Typical) -> str:
+    return sketch(frame_of(parse_sheet(made(typical, {})), 0))
 
 
 @bp.get("/circuits/<name>")

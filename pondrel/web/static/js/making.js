@@ -27,10 +27,26 @@ document.addEventListener("alpine:init", () => {
       }
       try {
         const { html } = await middle(url);
-        if (turn === this.asked) swap(this.$refs.things, html);
+        if (turn === this.asked) this.show(html);
       } catch {
         // what was answered stands; the server asks again when it is drawn
       }
+    },
+    // Where the same is asked as before only what holds is told anew: whoever types on is not disturbed. Where more or less is asked, what
+    // stands in the fields now goes along.
+    show(html) {
+      const fresh = new DOMParser().parseFromString(html, "text/html");
+      const named = (root) => [...root.querySelectorAll("details.thing")].map((thing) => thing.getAttribute("name")).join();
+      if (named(fresh) === named(this.$refs.things)) {
+        for (const thing of fresh.querySelectorAll("details.thing")) {
+          const own = this.$refs.things.querySelector(`details.thing[name="${CSS.escape(thing.getAttribute("name"))}"] .thing-says`);
+          own?.replaceChildren(...thing.querySelector(".thing-says").childNodes);
+        }
+        return;
+      }
+      const typed = new Map([...this.$root.elements].filter((el) => el.matches("input:not([type])")).map((el) => [el.name, el.value]));
+      swap(this.$refs.things, html);
+      for (const el of this.$root.elements) if (el.matches("input:not([type])") && typed.has(el.name)) el.value = typed.get(el.name);
     },
   }));
 
