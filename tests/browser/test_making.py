@@ -159,6 +159,7 @@ def test_steps_are_taken_undone_and_taken_again_by_touch_and_by_key(thumb):
     page.keyboard.press("r")
     expect(page.locator("[data-part='LA2']")).to_have_count(1)
     page.keyboard.press("u")
+    expect(page.locator("[data-part='LA2']")).to_have_count(0)
     page.keyboard.press("u")
     page.reload()  # what was drawn is kept, step by step
     expect(page.locator("[data-part='LA2']")).to_have_count(0)

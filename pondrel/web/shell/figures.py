@@ -16,7 +16,7 @@ from .words import capitalized
 
 __all__ = ["EMPTY_SKETCH", "LIVE_SHARE", "Diagram", "Frame", "diagram", "frame_of", "shape_of", "sketch"]
 
-COLUMN, FEED, LEFT, TOP, RIGHT, BOTTOM = 134.0, 74.0, 24.0, 24.0, 116.0, 24.0  # the feed's column is narrow
+COLUMN, FEED, LEFT, TOP, RIGHT, BOTTOM = 134.0, 74.0, 24.0, 24.0, 134.0, 24.0  # the feed's column is narrow
 MOST_COLUMNS = 4  # of a strip beside the feed's: what a screen of 800 pixels and half of one of 1280 have room for
 LEAST_ROW, LINE, AIR, BOX_ROW = 46.0, 15.0, 30.0, 62.0
 ROOMY_ROW = 80.0  # where every part and every point is touched by a thumb
@@ -146,7 +146,7 @@ def _strip_frame(sheet: Sheet, strip: Strip, first: bool, named: set[str], least
             line = f"M{x:g} {top:g}V{edge:g}" if up else f"M{x:g} {edge:g}V{bottom:g}"
             stretches.append(Stretch(part, "", (), "", "", f"{x:g} {edge:g}", stretch.top, stretch.bottom, "", "", line))
             continue
-        y = round((y_of(middle) + y_of(middle + 1)) / 2, 1)
+        y = round((y_of(middle) + y_of(middle + 1)) / 2 + _aside(strip, drawn, middle), 1)
         centres.setdefault(part.name, {})[stretch.element] = (x, y)
         stretches.append(
             Stretch(
@@ -191,6 +191,14 @@ def _middle_row(strip: Strip, drawn: Drawn) -> int:
     middle = (drawn.top + drawn.bottom - 1) // 2
     clear = [row for row in range(drawn.top, drawn.bottom) if not {row, row + 1} & passed]
     return min(clear, key=lambda row: abs(row - middle), default=middle)
+
+
+def _aside(strip: Strip, drawn: Drawn, row: int) -> float:
+    """How far a symbol gives way to a box that its line passes above or below it."""
+    passed = {
+        box.row for box in strip.boxes if not box.flat and box.left <= drawn.column <= box.right and drawn.top < box.row < drawn.bottom
+    }
+    return BOX_HALF / 2 * ((row in passed) - (row + 1 in passed))
 
 
 def _block(part: Part, box: Box, x_of: _Across, y_of: _Down, leads: list[tuple[float, float, str, bool]]) -> Block:
