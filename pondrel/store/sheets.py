@@ -15,7 +15,7 @@ from .db import now
 
 __all__ = [
     "SheetCard", "StoredSheet", "add_sheet", "families_of_sheets", "get_sheet", "phrases_of_sheets", "replaced_by", "sheet_cards",
-    "sheet_titles", "sum_up_sheets", "versions_of",
+    "sheet_of_digest", "sheet_titles", "sum_up_sheets", "versions_of",
 ]  # fmt: skip
 
 
@@ -187,6 +187,12 @@ def get_sheet(conn: sqlite3.Connection, sheet_id: int) -> StoredSheet | None:
     """One sheet, None if there is none of that id."""
     row = conn.execute(f"SELECT {_COLUMNS} FROM sheet WHERE id = ?", (sheet_id,)).fetchone()
     return StoredSheet(*row) if row else None
+
+
+def sheet_of_digest(conn: sqlite3.Connection, digest: str) -> int | None:
+    """Id of the sheet with a text of that digest, None where there is none."""
+    row = conn.execute(_BY_DIGEST, (digest,)).fetchone()
+    return int(row["id"]) if row else None
 
 
 def replaced_by(conn: sqlite3.Connection, sheet_id: int) -> int | None:

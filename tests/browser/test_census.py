@@ -80,6 +80,7 @@ NO_SCREENS = {
     "sheets.schema",
     "typical.drawing",
     "sheets.bundle",
+    "sheets.drawn",
     "trace.preview",
 }  # files, pictures, a page's part
 WORKED_AT_A_DESK = {"sheets.edit", "sheets.new", "sheets.diff", "drafts.text"}  # not in the main flow: no thumbs

@@ -47,6 +47,9 @@ def test_the_trace_goes_by_the_corrected_drawing_and_the_record_says_what_why_an
     assert "fuse F99 put into W12" in entry.text("says") and "W10: section 6" in entry.text("says")
     page = client.get(f"/jobs/{JOB}/trace?view=circuit").get_data(as_text=True)
     assert 'data-part="F99"' in page and "≠" in page and "own drawing" in text_of(client.get(f"/jobs/{JOB}/trace?view=circuit"))
+    both = re.findall(r'href="(/sheets/drawn/[0-9a-f]+)"', client.get(f"/jobs/{JOB}").get_data(as_text=True))
+    assert [client.get(address).location for address in both] == [f"/sheets/{before.sheet_id}", f"/sheets/{after.sheet_id}"]
+    assert client.get("/sheets/drawn/nothing").status_code == 404
     assert "Drawing corrected" in text_of(client.get(f"/jobs/{JOB}")) and "seen under the floor" in text_of(client.get(f"/jobs/{JOB}"))
 
 

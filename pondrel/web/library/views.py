@@ -23,7 +23,7 @@ from ...core.circuit.solve import solve
 from ...core.library.bundle import packed, unpacked
 from ...store.corrections import add_correction, corrections_of
 from ...store.db import atomic
-from ...store.sheets import StoredSheet, add_sheet, families_of_sheets, get_sheet, replaced_by, sheet_cards, versions_of
+from ...store.sheets import StoredSheet, add_sheet, families_of_sheets, get_sheet, replaced_by, sheet_cards, sheet_of_digest, versions_of
 from ...store.vehicles import all_vehicles, get_vehicle
 from ..shell.attempt import attempt
 from ..shell.database import get_db
@@ -71,6 +71,15 @@ def index() -> str:
         "sheets/index.html", cards=cards, families=families, words=words, family=family, total=total,
         vehicles=all_vehicles(conn), vehicle=vehicle,
     )  # fmt: skip
+
+
+@bp.get("/sheets/drawn/<digest>")
+def drawn(digest: str) -> AnyResponse:
+    """The sheet of a digest, as a record names it."""
+    number = sheet_of_digest(get_db(), digest)
+    if number is None:
+        abort(404)
+    return redirect(url_for("sheets.show", sheet_id=number))
 
 
 @bp.get("/sheets/bundle")

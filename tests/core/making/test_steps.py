@@ -86,6 +86,18 @@ def test_what_is_lifted_out_of_a_line_leaves_it_closed_and_a_load_takes_its_dead
         grown(LOAD, "lift_out", "BAT", {})
 
 
+def test_what_lay_beside_a_part_is_told_when_it_goes_with_it_and_a_plug_closes_pin_by_pin():
+    beside, _ = _grow(
+        COMMENTED.replace("places:", "places:\n  q: {at: q}").replace("b: la}, length", "b: q}, length"), "wire_to", "q", to="la"
+    )
+    twice = grown(grown(beside, "wire_to", "q", {"to": "la"}).text, "lift_out", "W2", {})
+    assert "W3 that lay beside it" in twice.outcome.words and set(parse_sheet(twice.text).parts) == {"BAT", "W1", "LA1"}
+    plug = LOAD.replace("parts:\n", "parts:\n  X7: {kind: plug, pins: {1a: s1.2, 2a: g1, 1b: la1.1, 2b: la1.2}}\n", 1)
+    bare = "\n".join(line for line in plug.splitlines() if not line.startswith(("  W2:", "  W3:")))
+    sheet = parse_sheet(_grow(bare, "lift_out", "X7")[0])
+    assert solve(sheet, "on").currents["LA1"] > 1.5 and set(sheet.parts["LA1"].pins.values()) & {"s1.2", "la1.1"}
+
+
 def test_lifting_out_a_lamp_takes_its_limit_and_its_observation_along():
     with_ohms = COMMENTED.replace("limits:", "limits:\n  - {what: amps, of: LA1, state: 'on', least: 1, source: demo}")
     after, lamp = _grow(with_ohms, "branch", "la", sort="lamp", size="5 W")

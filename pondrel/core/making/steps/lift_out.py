@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...base.brief import listed
 from ...base.errors import MakingError
 from ..document import Document
 from .common import LINE, is_line
@@ -17,41 +18,36 @@ def _lift(document: Document, name: str, given: Given) -> Outcome:
     if kind.posts and sum(bool(document.kind(str(n)).posts) for n in document.parts) == 1:
         raise MakingError("The battery stays: every voltage is counted from it.")
     label = document.called(name)
+    bridged: list[str] = []
     if kind.symbol in _IN_LINE and len(pins) == 2:
-        _close(document, name)
-    elif kind.name == "plug":
-        ends = list(pins.values())
+        one, other = pins.values()
         document.remove_part(name)
-        for one, other in zip(ends[::2], ends[1::2], strict=True):
-            _join(document, one, other)
+        bridged += _join(document, one, other)
+    elif kind.name == "plug":
+        document.remove_part(name)
+        for pin in [pin for pin in pins if pin.endswith("a")]:
+            bridged += _join(document, pins[pin], pins[f"{pin[:-1]}b"])
     else:
         document.remove_part(name)
         _prune(document, set(pins.values()))
     document.tidy()
-    return Outcome(f"{label} lifted out")
+    return Outcome(f"{label} lifted out{f', and {listed(bridged)} that lay beside it' if bridged else ''}")
 
 
-def _close(document: Document, name: str) -> None:
-    """Take a part out of its line, whose two ends become one."""
-    one, other = document.pins(name).values()
-    document.remove_part(name)
-    _join(document, one, other)
-
-
-def _join(document: Document, one: str, other: str) -> None:
-    """Make one node of two; battery minus and plus keep their names, and so does what more hangs on."""
+def _join(document: Document, one: str, other: str) -> list[str]:
+    """Make one node of two, with the parts that lay between them and are bridged now taken off; returns those. Battery minus and plus keep
+    their names, and so does what more hangs on."""
     kept = {document.before.plus, document.before.minus}
     if {one, other} <= kept:
         raise MakingError("Without it battery plus and minus would be one: lift out what it feeds instead.")
     if other in kept or (one not in kept and len(document.at(other)) > len(document.at(one))):
         one, other = other, one
-    # A part between the two is bridged by now: it goes too.
-    for part, _ in document.at(other):
-        nodes = set(document.pins(part).values())
-        if nodes == {one, other}:
-            document.remove_part(part)
+    bridged = [part for part, _ in document.at(other) if set(document.pins(part).values()) == {one, other}]
+    for part in bridged:
+        document.remove_part(part)
     if document.at(other):
         document.rename_node(other, one)
+    return bridged
 
 
 def _prune(document: Document, loose: set[str]) -> None:
