@@ -10,7 +10,6 @@ __all__ = ["cuts_of"]
 
 BOX_COST = 8.0  # of cutting through a box, in bars
 STRIP_COST = 0.6  # of another strip
-EMPTY_COST = 0.1  # of a column that a strip has room for and does not use
 
 
 def cuts_of(
@@ -32,8 +31,7 @@ def cuts_of(
     least: list[tuple[float, int]] = [(0.0, width)] * (width + 1)
     for begin in reversed(range(width)):
         ends = range(begin + 1, min(begin + most, width) + 1) if begin else range(2, most + 2)
-        room = most + (begin == 0)
-        ways = [(least[end][0] + (cost[end] + EMPTY_COST * (room - end + begin) if end < width else 0.0), end) for end in ends]
+        ways = [(least[end][0] + (cost[end] if end < width else 0.0), end) for end in ends]
         least[begin] = min(ways, key=lambda way: (way[0], -way[1]))
     cuts, at = [], least[0][1]
     while at < width:
