@@ -188,3 +188,24 @@ def test_a_database_of_0_10_keeps_every_line_and_gains_room_for_what_comes_befor
     for job in range(1, 9):
         assert all(client.get(f"/jobs/{job}{page}").status_code == 200 for page in ("", "/complaint", "/look", "/codes", "/visit"))
     assert "Step lights with a shared ground" in client.get("/jobs/4/complaint").text  # sheets tell their words anew
+
+
+def test_a_database_of_0_11_keeps_every_line_and_gains_drafts_and_own_drawings(tmp_path):
+    file = tmp_path / db.DATABASE
+    old = sqlite3.connect(file)
+    old.executescript((OLD / "0.11.sql").read_text())
+    kept = {
+        table: old.execute(f"SELECT * FROM {table} ORDER BY 1, 2").fetchall()
+        for table in ("job", "trace", "entry", "strike", "correction", "sheet", "vehicle", "vehicle_entry")
+    }
+    old.close()
+    assert len(kept["trace"]) > 5
+    conn = db.opened(file)
+    for table, rows in kept.items():
+        assert [tuple(row) for row in conn.execute(f"SELECT * FROM {table} ORDER BY 1, 2")] == rows
+    for job in sorted({row[1] for row in kept["trace"]}):
+        assert all(trace.sheet_id == trace.begun_id for trace in traces_of(conn, job))
+    conn.close()
+    client = create_app(tmp_path).test_client()
+    assert client.get("/sheets").status_code == client.get("/circuits").status_code == 200
+    assert client.get("/jobs/2/trace?view=circuit").status_code == 200
