@@ -276,3 +276,52 @@ def test_a_job_is_shown_exported_and_imported(demo_folder, tmp_path, monkeypatch
     assert "There is no job 7" in run("job", "show", "7", "--json").output
     monkeypatch.setenv("PONDREL_DATA", str(tmp_path / "nowhere"))
     assert "There is no database" in run("job", "show", "1").output and not (tmp_path / "nowhere" / "pondrel.sqlite").exists()
+
+
+def test_a_typical_circuit_is_printed_as_a_sheet_that_the_other_commands_take(tmp_path):
+    listed = run("sheet", "make", "--json")
+    assert {"switched_load", "bus", "starter"} <= {each["name"] for each in json.loads(listed.output)}
+    asked = json.loads(run("sheet", "make", "relay", "--asked", "--json").output)
+    assert {"key": "fuse.rating", "answer": "20 A"}.items() <= next(row for row in asked if row["key"] == "fuse.rating").items()
+    made = run("sheet", "make", "switched_load", "--set", "load.size=10 W", "--set", "fuse.name=F14 lamp")
+    path = tmp_path / "sheet.yaml"
+    path.write_text(made.stdout)
+    assert run("sheet", "check", str(path)).output == ""
+    solved = json.loads(run("solve", str(path), "--state", "on", "--json").output)
+    assert solved["currents"]["F14"] > 0.7
+    assert json.loads(run("sheet", "make", "switched_load", "--json").output)["sheet"].startswith("format: pondrel-sheet/1")
+
+
+@pytest.mark.parametrize(
+    ("args", "says"),
+    [
+        (("sheet", "make", "dragon"), "'dragon' is no typical circuit"),
+        (("sheet", "make", "relay", "--set", "fuse.rating"), "is no answer: write it as THING.QUESTION=ANSWER"),
+        (("sheet", "make", "relay", "--set", "fuse.size=3"), "is not asked for this circuit"),
+        (("wire", "size", "--length", "0", "--amps", "5"), "The length is a number of metres"),
+        (("wire", "drop", "--volts", "lots", "--amps", "5"), "is no reading"),
+        (("wire", "drop", "--volts", "0.2"), "The current is missing"),
+    ],
+)
+def test_what_cannot_be_made_or_sized_is_one_sentence_and_exit_1(args, says):
+    result = run(*args)
+    assert result.exit_code == 1 and says in result.output and "Traceback" not in result.output
+
+
+def test_a_file_of_another_program_becomes_a_sheet_and_what_is_unread_is_told_beside_it(tmp_path):
+    path = tmp_path / "list.csv"
+    path.write_text("from,to,section\nBAT+,F1:1,1.5\nF1:2,LA1:1,1.5\nLA1:2,GND,1.5\n???,x,1\n")
+    result = run("sheet", "from", str(path))
+    assert result.exit_code == 0 and result.stdout.startswith("format: pondrel-sheet/1")
+    assert "line 5: '???' is no end of a wire" in result.stderr and "???" not in result.stdout
+    told = json.loads(run("sheet", "from", str(path), "--json").stdout)
+    assert told["unread"][0]["line"] == 5 and "kind: lamp" in told["sheet"]
+    path.write_text("nothing of the kind")
+    assert run("sheet", "from", str(path)).exit_code == 1
+
+
+def test_a_wire_is_sized_and_a_drop_told_as_json():
+    sized = json.loads(run("wire", "size", "--length", "4", "--amps", "10", "--json").output)
+    assert sized["section_mm2"] == 2.5 and "common practice" in sized["source"] and len(sized["choices"]) > 10
+    drop = json.loads(run("wire", "drop", "--volts", "420m", "--amps", "8", "--load", "lamp", "--json").output)
+    assert drop["ohms"] == pytest.approx(0.0525) and drop["verdict"] == "outside limits" and 0.1 < drop["share_lost"] < 0.12

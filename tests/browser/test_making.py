@@ -207,7 +207,7 @@ def test_whoever_types_on_while_the_questions_are_asked_anew_loses_nothing(thumb
 
 @pytest.mark.parametrize("width", [1280, 800])
 def test_sixty_parts_are_drawn_without_one_thing_over_another(chromium, depot, depot_folder, width):
-    """As the browser lays it out: names beside names, names beside symbols and boxes; a name over a line counts too."""
+    """As the browser lays it out: no name, symbol or box lies over another of its kind or over one of the others."""
     conn = opened(depot_folder / DATABASE)
     with atomic(conn):
         draft = add_draft(conn, text_of_size(60), "sixty parts")
