@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import textwrap
+from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
@@ -26,6 +27,7 @@ LETTERS, FEED_LETTERS, MOST_LINES = 15, 8, 3  # of a name beside its symbol
 LIVE_SHARE = 0.5  # of the supply, from which on a node is drawn as live
 JOINTS = ("wire", "contact", "splice")  # symbols whose part is told by its code, since its name says no more than where it is
 
+_RELAY_ENDS = {"coil": "coil", "switch": "contact"}  # by symbol: what is told of a relay where its name stands elsewhere already
 _Across = Callable[[int], float]  # the x of a column
 _Down = Callable[[int], float]  # the y of a row
 
@@ -67,13 +69,14 @@ class Block:
 
 @dataclass(frozen=True, slots=True)
 class Joint:
-    """A node in the frame: its target ``at`` a point ("x y"), the ``line`` of its bar, empty for a point; ``branches`` where ways part.
+    """A node in the frame: its target ``at`` a point ("x y"), the ``line`` of its bar, empty for a point; ``meets`` are the points ("x y")
+    beside the target where lines join the bar and do not merely turn, so that they are told from lines that cross it.
     ``goes_on`` are the points where it is cut off, to go on in another strip: x, y, and whether to the right."""
 
     node: str
     at: str
     line: str
-    branches: bool
+    meets: tuple[str, ...]
     goes_on: tuple[tuple[float, float, bool], ...]
 
 
@@ -114,12 +117,12 @@ def _strip_frame(sheet: Sheet, strip: Strip, first: bool, named: set[str], least
         part, element = sheet.parts[drawn.stretch.part], drawn.stretch.element
         own = part.kind.shapes.get(element) if element else None
         once = part.name not in named and own != "wire" and not drawn.stretch.pin
-        again = own in ("coil",) and part.name in named
+        again = _RELAY_ENDS.get(own or "", "") if part.name in named and "coil" in part.kind.shapes.values() else ""
         if once:
             named.add(part.name)
         letters = FEED_LETTERS if first and not drawn.column else LETTERS
         lettered.append(
-            (drawn, part, _lines(part, letters) if once else (), f"{part.name} {element}" if again else part.name if once else "")
+            (drawn, part, _lines(part, letters) if once else (), f"{part.name} {again}" if again else part.name if once else "")
         )
     middles = [_middle_row(strip, drawn) for drawn, *_ in lettered]
     heights = _row_heights(
@@ -156,7 +159,8 @@ def _strip_frame(sheet: Sheet, strip: Strip, first: bool, named: set[str], least
         )  # fmt: skip
     blocks = tuple(_block(sheet.parts[box.part], box, x_of, y_of, leads.get(box.part, [])) for box in strip.boxes)
     width = x_of(strip.columns - 1) + RIGHT
-    joints = tuple(_joint(sheet, bar, x_of, y_of, width, first) for bar in strip.bars)
+    ends = Counter((vertex, d.column) for d in strip.drawn for vertex in (d.stretch.top, d.stretch.bottom))
+    joints = tuple(_joint(sheet, bar, ends, x_of, y_of, width, first) for bar in strip.bars)
     drives = ("coil", "trigger")
     links = tuple((*at[d], *at[other]) for at in centres.values() for d in drives if d in at for other in at if other not in drives)
     return StripFrame(width, y_of(strip.rows) + BOTTOM, tuple(stretches), blocks, joints, links)
@@ -210,7 +214,9 @@ def _block(part: Part, box: Box, x_of: _Across, y_of: _Down, leads: list[tuple[f
     return Block(part, x1, y - half, width, 2 * half, box.flat, lines[:2], part.name, f"{part.title}: {part.kind.name}", tuple(leads))
 
 
-def _joint(sheet: Sheet, bar: Bar, x_of: _Across, y_of: _Down, width: float, first: bool) -> Joint:
+def _joint(
+    sheet: Sheet, bar: Bar, ends: Counter[tuple[str, int]], x_of: _Across, y_of: _Down, width: float, first: bool
+) -> Joint:  # fmt: skip
     rail = bar.node in (sheet.plus, sheet.minus)
     x1, x2, y = x_of(bar.left), x_of(bar.right), y_of(bar.row)
     # The target sits where the node's chain goes on, not over the battery's column.
@@ -223,7 +229,9 @@ def _joint(sheet: Sheet, bar: Bar, x_of: _Across, y_of: _Down, width: float, fir
         x2 = min(x2 + 26.0, width - 8.0)
         goes_on.append((x2, y, True))
     line = f"M{x1:g} {y:g}H{x2:g}" if x1 != x2 else ""
-    return Joint(bar.node, f"{x_of(column):g} {y:g}", line, len(bar.columns) > 2, tuple(goes_on))
+    turns = {c for c in bar.columns if ends[bar.node, c] == 1 and x_of(c) in (x1, x2)}
+    meets = tuple(f"{x_of(c):g} {y:g}" for c in bar.columns if line and c not in turns and c != column)
+    return Joint(bar.node, f"{x_of(column):g} {y:g}", line, meets, tuple(goes_on))
 
 
 @dataclass(frozen=True, slots=True)
@@ -248,12 +256,14 @@ class Symbol:
 
 @dataclass(frozen=True, slots=True)
 class Dot:
-    """A node's target ``at`` a point ("x y"); ``place`` when a probe can reach it, ``title`` then says what it would show."""
+    """A node's target ``at`` a point ("x y"); ``place`` when a probe can reach it, ``title`` then says what it would show; ``joint`` where
+    ways part there, ``meets`` where else lines join it."""
 
     node: str
     at: str
     place: bool
     joint: bool
+    meets: tuple[str, ...]
     title: str
     goes_on: tuple[tuple[float, float, bool], ...]
 
@@ -326,7 +336,7 @@ def _strip_diagram(
         runs[live.get(joint.node, False)].append(joint.line)
         place = joint.node in sheet.places
         title = f"{joint.node}: {show(volts[joint.node], 'V')}{'' if marked else ' when sound'}" if place else ""
-        dots.append(Dot(joint.node, joint.at, place, joint.branches, title, joint.goes_on))
+        dots.append(Dot(joint.node, joint.at, place, bool(joint.line), joint.meets, title, joint.goes_on))
     return StripDiagram(strip, "".join(runs[False]), "".join(runs[True]), tuple(symbols), tuple(dots))
 
 
