@@ -15,11 +15,11 @@ from pondrel.trial.ngspice import installed, simulated
 HARNESS = """
 connectors:
   X1:
-    type: Molex KK 254
+    type: row of pins
     subtype: female
     pinlabels: [GND, +12V, RX, TX]
   X2:
-    type: Molex KK 254
+    type: row of pins
     pincount: 4
     pinlabels: [GND, A, B, C]
   X3:
