@@ -189,6 +189,10 @@ class Document:
         for node in sorted(self.nodes()):
             if node.startswith(f"{old.lower()}.") or node == old.lower():
                 self.rename_node(node, self.new_node(new.lower() + node[len(old) :]))
+        told = re.compile(rf"(?<![\w.]){re.escape(old)}(?![\w.])")
+        for entry, key in ((self.part(new), "label"), *((place, "at") for place in self.places.values())):
+            if told.search(str(entry.get(key) or "")):
+                entry[key] = told.sub(new, str(entry[key]))
         for place in self.places.values():
             if str(place.get("connector", "")) == old:
                 place["connector"] = new

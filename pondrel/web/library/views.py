@@ -62,6 +62,10 @@ def _stored(sheet_id: int) -> StoredSheet:
 @bp.get("/sheets")
 def index() -> str:
     """The sheets that a search finds."""
+    return _listed("")
+
+
+def _listed(error: str) -> str:
     conn = get_db()
     words, family = request.args.get("q", "")[:200], request.args.get("family", "")[:200]
     vehicle = whole(request.args.get("vehicle", ""))
@@ -69,7 +73,7 @@ def index() -> str:
     cards = sheet_cards(conn, words, family, vehicle)
     return render_template(
         "sheets/index.html", cards=cards, families=families, words=words, family=family, total=total,
-        vehicles=all_vehicles(conn), vehicle=vehicle,
+        vehicles=all_vehicles(conn), vehicle=vehicle, error=error,
     )  # fmt: skip
 
 
@@ -93,12 +97,15 @@ def bundle() -> Response:
 
 
 @bp.post("/sheets/bundle")
-def take_bundle() -> AnyResponse:
+def take_bundle() -> AnyResponse | tuple[str, int]:
     """Take up the sheets of a ZIP file; what of it is no good sheet is told, file by file."""
     upload = request.files.get("file")
     if upload is None or not upload.filename:
-        raise PondrelError("No file is chosen: pick a ZIP file of sheets.")
-    found = unpacked(upload.read())
+        return _listed("No file is chosen: pick a ZIP file of sheets."), 400
+    try:
+        found = unpacked(upload.read())
+    except PondrelError as error:
+        return _listed(str(error)), 400
     conn, refused, added = get_db(), list(found.refused), 0
     for name, text in found.sheets:
         try:

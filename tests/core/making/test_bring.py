@@ -57,6 +57,7 @@ def test_a_wire_list_becomes_a_circuit_that_works():
     sheet = parse_sheet(found.text)
     assert found.unread == () and sheet.title == "cabin lamp"
     assert set(sheet.parts) == {"BAT", "W1", "W2", "W3", "W4", "W5", "F14", "X3", "S1", "LA1", "G3"}
+    assert {"batt+", "batt-", "x3.7", "x3.7m"} <= set(sheet.places)
     assert sheet.parts["W1"].params["csa_mm2"] == 2.5 and sheet.parts["W1"].params["length_m"] == 0.4
     assert set(sheet.parts["X3"].pins) == {"7a", "7b"} and "not known" in sheet.parts["W4"].note
     assert solve(sheet, "all on").currents["LA1"] > 1.5 > 1e-3 > abs(solve(sheet, "all off").currents["LA1"])
@@ -78,7 +79,10 @@ def test_what_a_wire_list_does_not_say_is_told_line_by_line():
     found = brought("list.csv", LIST + "oops\nG3;???;brown;1;1\nS1:2;Q9:5;;;\nS1:1;S1:1;;;\nF14:1;Y1:1;;1;far\n")
     told = dict(found.unread)
     assert (
-        "is no end of a wire" in told[7] and "'???' is no end" in told[8] and "both ends are" in told[10] and "a length such as" in told[11]
+        "one end of the wire is missing" in told[7]
+        and "'???' is no end" in told[8]
+        and "both ends are" in told[10]
+        and "a length such as" in told[11]
     )
     assert "Nobody can tell what Q9 is" in told[0]
     with pytest.raises(MakingError, match="No columns are headed 'from' and 'to'"):
@@ -139,7 +143,7 @@ def test_values_are_read_as_spice_writes_them(said, value):
         ("a.yml", "connectors: {\nconnections: [", "is not YAML|It is"),
         ("a.yml", "cables: {}\nconnections: 7\n", "no list of connections"),
         ("a.yml", "cables: {}\nconnections: []\n", "Nothing in this file could be read"),
-        ("a.cir", "title\nQ1 a b c d\n.end\n", "Nothing in this file could be read"),
+        ("a.cir", "title\nQ1 a b c d\n.end\n", "Nothing in this file could be read as a part of a circuit. Line 2: 'Q1' is no resistor"),
         ("a.csv", "from,to\n" + "X" * 5000 + ",Y\n", "too long"),
         ("a.csv", "from,to\nX1:1\x00,Y\n", "no screen can show"),
         ("a.csv", "from,to\n" + "".join(f"LA{n}:1,LA{n}:2\n" for n in range(450)), "a sheet has at most 400"),

@@ -111,6 +111,8 @@ def test_another_name_goes_through_the_whole_sheet():
     sheet = parse_sheet(after)
     assert name == "S9" and sheet.parts["S9"].label == "door switch" and sheet.states["on"].positions == {"S9": "closed"}
     assert {"s9.1", "s9.2"} <= set(sheet.places) and sheet.places["s9.1"].connector == "S9"
+    told = parse_sheet(_grow(LOAD.replace("label: lamp}", "label: lamp LA1}"), "change", "LA1", name="LA7")[0])
+    assert told.parts["LA7"].label == "lamp LA7"  # a name in words that holds the code follows it
     with pytest.raises(MakingError, match="There is a part called 'F1' already"):
         grown(LOAD, "change", "S1", {"name": "F1"})
 

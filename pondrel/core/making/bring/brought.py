@@ -16,7 +16,7 @@ from ..text import sheet_text
 __all__ = ["MINUS", "MOST_LINES", "PLUS", "Brought", "Gathered", "cleaned", "node_name", "not_read"]
 
 PLUS, MINUS = "batt+", "batt-"
-MOST_LINES, LONGEST_LINE, MOST_PARTS, MOST_TOLD = 5000, 2000, 400, 100
+MOST_LINES, LONGEST_LINE, MOST_PARTS, MOST_TOLD, MOST_PLACES = 5000, 2000, 400, 100, 60
 NOT_READ = "# not read: "
 _UNFIT = re.compile(r"[^A-Za-z0-9_.+\-]")
 
@@ -104,7 +104,9 @@ class Gathered:
     def done(self) -> Brought:
         """The sheet. Raises MakingError where nothing of the file became a part."""
         if not self.parts:
-            raise MakingError("Nothing in this file could be read as a part of a circuit.")
+            first = min(self.unread, default=None)
+            why = f" Line {first[0]}: {first[1]}" if first else ""
+            raise MakingError(f"Nothing in this file could be read as a part of a circuit.{why}")
         if len(self.parts) > MOST_PARTS:
             raise MakingError(f"The file holds {len(self.parts):,} parts; a sheet has at most {MOST_PARTS}: split it.")
         if not any(part["kind"] in ("battery", "bench_supply") for part in self.parts.values()):
@@ -112,10 +114,13 @@ class Gathered:
             self.parts = {self.name("BAT"): {"kind": "battery", "pins": {"p": PLUS, "n": MINUS}, "label": "battery"}, **self.parts}
             if not {PLUS, MINUS} <= nodes:
                 self.miss(0, "Nothing in it says where battery plus and minus are: a battery stands beside it, wire it up on the drawing.")
+        for post, at in ((PLUS, "battery plus post"), (MINUS, "battery minus post")):
+            self.place(post, at)
         nodes = {node for part in self.parts.values() for node in part["pins"].values()}
         self.places = {node: place for node, place in self.places.items() if node in nodes}
-        for node in sorted(nodes)[: 60 if not self.places else 0]:
-            self.place(node, node)
+        if not set(self.places) - {PLUS, MINUS}:
+            for node in sorted(nodes)[:MOST_PLACES]:
+                self.place(node, node)
         if not self.states:
             closed = {name: "closed" for name, part in self.parts.items() if part["kind"] == "switch"}
             self.states = {"all off": {}, "all on": closed} if closed else {"as it is": {}}

@@ -126,6 +126,8 @@ def _end(said: str) -> _End:
         return _End("", "", PLUS)
     if words in _MINUS_WORDS:
         return _End("", "", MINUS)
+    if not words:
+        raise MakingError("one end of the wire is missing: write it as X1:3, or as F14")
     match = _END.fullmatch(" ".join(said.split()))
     if match is None:
         raise MakingError(f"{quoted(said)} is no end of a wire: write it as X1:3, or as F14")
@@ -181,6 +183,7 @@ def _component(gathered: Gathered, code: str, ends: list[_End], sides: dict[tupl
         for n, (pin, node) in enumerate(passed, 1):
             number = str(int(pin)) if own_numbers else str(n)
             numbered |= {f"{number}a": node, f"{number}b": f"{node}m"}
+            gathered.place(f"{node}m", f"{code} pin {pin}, far side", connector=code, cavity=pin)
         if numbered:
             gathered.add(code, "plug", numbered, label=f"plug {code}")
         return

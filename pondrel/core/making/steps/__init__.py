@@ -34,7 +34,7 @@ def grown(text: str, step: str, subject: str, given: Mapping[str, str]) -> Grown
     if chosen.on == "part":
         document.part(subject)
     elif chosen.on == "node" and subject not in document.nodes():
-        raise MakingError(f"No place {quoted(subject)} is on this sheet{near(subject, document.nodes())}.")
+        raise MakingError(f"No place {quoted(subject)} is on this sheet{near(subject, sorted(document.nodes()))}.")
     if not chosen.fits(document, subject):
         raise MakingError(f"{chosen.title} does not go with {document.called(subject) if chosen.on == 'part' else subject}.")
     outcome = chosen.do(document, subject, given)

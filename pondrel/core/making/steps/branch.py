@@ -49,7 +49,7 @@ def _back(document: Document, node: str, said: str, name: str) -> None:
 
 def _node(document: Document, said: str) -> str:
     if said not in document.nodes():
-        raise MakingError(f"No place {quoted(said)} is on this sheet{near(said, document.nodes())}.")
+        raise MakingError(f"No place {quoted(said)} is on this sheet{near(said, sorted(document.nodes()))}.")
     return said
 
 
