@@ -18,6 +18,7 @@ __all__ = ["main"]
 # By command: its module, its name there, and what `--help` says of it without loading the engine.
 COMMANDS: Mapping[str, tuple[str, str, str]] = {
     "sheet": ("sheets", "sheet", "Circuit sheets."),
+    "bench": ("bench", "bench", "A component judged by itself."),
     "wire": ("wires", "wire", "A section for a load, and what one drop means."),
     "solve": ("circuits", "solve_command", "Volts at every place and amperes in every part."),
     "measure": ("circuits", "measure_command", "What an instrument shows on a sheet."),

@@ -12,27 +12,27 @@ from pondrel.core.check.laws import copper
 LIMIT, U = Limit("V", 11.5, 14.7, "test", "maker"), 0.05
 
 
-@pytest.mark.parametrize(("r", "risk"), [(0.0, 0.50), (1.0, 0.023)])
+@pytest.mark.parametrize(("r", "risk"), [(0.0, 0.50), (1.0, 0.0495), (2.0 / 1.65, 0.0228)])
 def test_a_guard_band_of_r_times_u_leaves_the_risk_that_jcgm_106_gives(r, risk):
-    """JCGM 106:2012, 8.3.2 (from memory): accepting at the limit itself leaves up to 50 % risk that the value lies outside; with a guard
-    band w = U = 2u, as ISO 14253-1 decides, at most 2.3 %."""
-    at_the_edge = LIMIT.most - r * 2.0 * U
+    """JCGM 106:2012, 8.3.2 (from memory): accepting at the limit itself leaves up to 50 % risk that the value lies outside; a guard band of
+    1.65u, the default of ISO 14253-1:2017, at most 5 %; one of U = 2u at most 2.3 %."""
+    at_the_edge = LIMIT.most - r * 1.65 * U
     assert 1.0 - judge(LIMIT, at_the_edge, U).within_chance == pytest.approx(risk, abs=0.001)
 
 
 @pytest.mark.parametrize(
     ("value", "verdict"),
     [
-        (14.59, Verdict.WITHIN),  # conformity is proved: further inside than U
-        (14.61, Verdict.TOO_CLOSE),  # neither is proved
-        (14.79, Verdict.TOO_CLOSE),
-        (14.81, Verdict.OUTSIDE),  # non-conformity is proved: further outside than U
-        (11.39, Verdict.OUTSIDE),
-        (11.41, Verdict.TOO_CLOSE),
-        (11.61, Verdict.WITHIN),
+        (14.61, Verdict.WITHIN),  # conformity is proved: further inside than 1.65 u = 0.0825 V
+        (14.62, Verdict.TOO_CLOSE),  # neither is proved
+        (14.78, Verdict.TOO_CLOSE),
+        (14.79, Verdict.OUTSIDE),  # non-conformity is proved: further outside than 1.65 u
+        (11.41, Verdict.OUTSIDE),
+        (11.42, Verdict.TOO_CLOSE),
+        (11.59, Verdict.WITHIN),
     ],
 )
-def test_conformity_and_non_conformity_are_proved_beyond_the_expanded_uncertainty(value, verdict):
+def test_conformity_and_non_conformity_are_proved_beyond_the_guard_band(value, verdict):
     """ISO 14253-1:2017 (from memory): what lies in the uncertainty range on either side of a limit is neither accepted nor rejected."""
     assert judge(LIMIT, value, U).verdict is verdict
 

@@ -20,7 +20,7 @@ IDLE_RPM = (
     judged("IDLE_LEAST_RPM", 500.0, "1/min", "a noted engine speed from here on may be idle"),
     judged("IDLE_MOST_RPM", 1100.0, "1/min", "a noted engine speed up to here may be idle"),
 )
-ABSOLUTE_ZERO_C, HOTTEST_C = -273.15, 1500.0
+COLDEST_C, HOTTEST_C = -100.0, 1500.0
 KPA_PER_BAR, KPA_PER_INHG, KPA_PER_PSI, MM_PER_INCH = 100.0, 3.386389, 6.894757, 25.4  # NIST SP 811, appendix B
 
 
@@ -88,6 +88,7 @@ class Conditions:
 _READ: Mapping[str, tuple[str, Callable[[float], float]]] = {
     "c": ("celsius", float), "°c": ("celsius", float),
     "f": ("celsius", lambda v: (v - 32.0) / 1.8), "°f": ("celsius", lambda v: (v - 32.0) / 1.8),
+    "k": ("celsius", lambda v: v - 273.15),
     "v": ("volts", float), "rpm": ("rpm", float), "r/min": ("rpm", float),
     "kpa": ("kilopascals", float), "bar": ("kilopascals", lambda v: v * KPA_PER_BAR), "inhg": ("kilopascals", lambda v: v * KPA_PER_INHG),
     "psi": ("kilopascals", lambda v: v * KPA_PER_PSI),
@@ -139,7 +140,7 @@ def _condition(token: str) -> tuple[str, float | bool]:
     if match is None or not name:
         raise ReadingError(f"{quoted('@' + token)} is no condition: write {_EXAMPLES}.")
     value = convert(float(match[1].replace(",", ".")))
-    if name == "celsius" and not ABSOLUTE_ZERO_C <= value <= HOTTEST_C:
+    if name == "celsius" and not COLDEST_C <= value <= HOTTEST_C:
         raise ReadingError(f"{quoted('@' + token)} is no temperature that anything on a vehicle has.")
     if name in ("rpm", "millimetres", "lead_ohms", "minutes") and value < 0.0:
         raise ReadingError(f"{quoted('@' + token)} is below nothing: leave the minus out.")

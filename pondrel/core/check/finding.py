@@ -8,7 +8,7 @@ from enum import StrEnum
 
 from .limit import Limit
 
-__all__ = ["Finding", "Overall", "Verdict", "overall"]
+__all__ = ["Finding", "Overall", "Verdict", "overall", "worst"]
 
 
 class Verdict(StrEnum):
@@ -53,10 +53,15 @@ class Overall:
 _WORST_FIRST = tuple(Verdict)
 
 
+def worst(verdicts: Iterable[Verdict], untested: bool = False) -> Verdict:
+    """The verdict that several come to; where a needed check was not made, or none at all, it is at best not comparable."""
+    found = list(verdicts)
+    if untested or not found:
+        found.append(Verdict.NOT_COMPARABLE)
+    return min(found, key=_WORST_FIRST.index)
+
+
 def overall(findings: Iterable[Finding], untested: Sequence[str] = ()) -> Overall:
     """The verdict on a thing that was checked in several ways; where a needed check was not made, it is at best not comparable."""
     ordered = tuple(sorted(findings, key=lambda finding: _WORST_FIRST.index(finding.verdict)))
-    verdicts = [finding.verdict for finding in ordered]
-    if untested or not ordered:
-        verdicts.append(Verdict.NOT_COMPARABLE)
-    return Overall(min(verdicts, key=_WORST_FIRST.index), ordered, tuple(untested))
+    return Overall(worst((finding.verdict for finding in ordered), bool(untested)), ordered, tuple(untested))

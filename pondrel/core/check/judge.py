@@ -1,7 +1,7 @@
 """The judge: a limit and a reading come to a finding.
 
-Decision rules as in ISO 14253-1 and JCGM 106: with the expanded uncertainty U = 2·u (about 95 %) as a guard band on either side of an edge,
-a value is within where it lies within by more than U, outside where it lies outside by more than U, and in between the meter cannot decide.
+Decision rules as in ISO 14253-1:2017 and JCGM 106: with a guard band of 1.65·u on either side of an edge (a chance of 95 % at one edge), a
+value is within where it lies within by more than that, outside where it lies outside by more, and in between the meter cannot decide.
 The resistance of the leads is in every reading of ohms, from nothing to what such leads have: it is noted, or the guard is wider there.
 """
 
@@ -20,7 +20,7 @@ from .limit import Limit, spelled
 
 __all__ = ["COVERAGE", "LEADS_MOST_OHMS", "judge"]
 
-COVERAGE = 2.0  # standard uncertainties in the expanded one: about 95 % (JCGM 100, 6.3.3)
+COVERAGE = 1.65  # standard uncertainties in the guard band: 95 % at one edge (ISO 14253-1:2017; normal distribution)
 LEADS_MOST_OHMS = judged("LEADS_MOST_OHMS", 0.2, "Ω", "what test leads and clips add at most to a reading of ohms where nobody noted it")
 
 _MEANS = {

@@ -9,7 +9,7 @@ from ..base.conditions import IDLE_RPM, Conditions
 from ..base.conductor import copper_ohms_at
 from ..base.judgement import judged
 
-__all__ = ["Brought", "Law", "brought_to", "copper", "fixed", "proportional"]
+__all__ = ["Brought", "Law", "brought_to", "copper", "copper_by", "fixed", "proportional"]
 
 # A part whose temperature nobody noted lies somewhere between a winter's night and a hot engine.
 COLDEST_C = judged("COLDEST_C", -20.0, "°C", "the coldest that a part may be whose temperature was not noted")
@@ -34,17 +34,25 @@ class Brought:
 Law = Callable[[float, Conditions, Conditions], Brought]  # a number, its conditions, and those wanted
 
 
-def copper(value: float, noted: Conditions, wanted: Conditions) -> Brought:
-    """Ohms of a copper winding: R(T) = R20·(1 + 0.00393·(T − 20)), IEC 60028."""
-    if wanted.celsius is None:
-        return Brought(value, value)
-    at_wanted = float(copper_ohms_at(1.0, wanted.celsius))
-    if noted.celsius is not None:
-        factor = at_wanted / float(copper_ohms_at(1.0, noted.celsius))
-        warmer = at_wanted / float(copper_ohms_at(1.0, noted.celsius + NOTED_C))
-        return Brought(value * factor, value * factor, abs(value * (factor - warmer)))
-    low, high = (value * at_wanted / float(copper_ohms_at(1.0, celsius)) for celsius in (HOTTEST_C, COLDEST_C))
-    return Brought(low, high, 0.0, Conditions(celsius=wanted.celsius))
+def copper_by(doubt_c: float) -> Law:
+    """Ohms of a copper winding, R(T) = R20·(1 + 0.00393·(T − 20)), IEC 60028, read with a thermometer that may be off by ``doubt_c`` (a
+    standard deviation)."""
+
+    def law(value: float, noted: Conditions, wanted: Conditions) -> Brought:
+        if wanted.celsius is None:
+            return Brought(value, value)
+        at_wanted = float(copper_ohms_at(1.0, wanted.celsius))
+        if noted.celsius is not None:
+            factor = at_wanted / float(copper_ohms_at(1.0, noted.celsius))
+            warmer = at_wanted / float(copper_ohms_at(1.0, noted.celsius + doubt_c))
+            return Brought(value * factor, value * factor, abs(value * (factor - warmer)))
+        low, high = (value * at_wanted / float(copper_ohms_at(1.0, celsius)) for celsius in (HOTTEST_C, COLDEST_C))
+        return Brought(low, high, 0.0, Conditions(celsius=wanted.celsius))
+
+    return law
+
+
+copper = copper_by(NOTED_C)
 
 
 def fixed(value: float, noted: Conditions, wanted: Conditions) -> Brought:

@@ -11,7 +11,7 @@ from ..base.quantity import show
 __all__ = ["KINDS", "Limit", "around", "kind_of_source", "spelled"]
 
 # Whose word a limit is, in the order in which they are believed.
-KINDS = ("maker", "standard", "known-good twin", "common practice")
+KINDS = ("maker", "standard", "given", "known-good twin", "common practice", "half remembered")
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,8 +54,9 @@ def around(
 def kind_of_source(source: str) -> str:
     """Whose word a limit is by how its source is written, where nobody says it: the maker's, unless it begins otherwise."""
     said = source.strip().lower()
-    if said.startswith("common practice"):
-        return "common practice"
+    own = next((kind for kind in ("common practice", "half remembered") if said.startswith(kind)), "")
+    if own:
+        return own
     if said.startswith(("iso ", "iec ", "sae ", "din ", "en ", "jaso ", "astm ")):
         return "standard"
     return "known-good twin" if said.startswith(("twin", "known-good", "known good", "other side", "good side")) else "maker"

@@ -7,8 +7,8 @@ import math
 import pytest
 
 from pondrel.core.base.conditions import Conditions, parse_conditions
-from pondrel.core.check import Limit, Verdict, judge, overall, spelled
-from pondrel.core.check.laws import copper, fixed, proportional
+from pondrel.core.check import KINDS, Limit, Verdict, judge, overall, spelled
+from pondrel.core.check.laws import copper, copper_by, fixed, proportional
 from pondrel.core.check.limit import kind_of_source
 
 AT_20 = Limit("Ω", 13.0, 15.0, "data sheet", "maker", Conditions(celsius=20.0))
@@ -44,7 +44,15 @@ def test_the_number_at_the_limit_s_conditions_is_told():
 
 def test_a_noted_temperature_is_not_taken_for_exact():
     """Two degrees are 0.8 % of a winding's ohms: more than this meter's own doubt."""
-    assert judge(AT_20, 16.4, 0.01, parse_conditions("@70C @0ohm"), copper).guard > 0.15 > 2.0 * 0.01
+    noted = parse_conditions("@70C @0ohm")
+    assert judge(AT_20, 16.4, 0.01, noted, copper).guard > 0.12 > 1.65 * 0.01
+    assert judge(AT_20, 16.4, 0.01, noted, copper_by(0.0)).guard == pytest.approx(1.65 * 0.01)
+    assert judge(AT_20, 16.4, 0.01, noted, copper_by(10.0)).verdict is Verdict.TOO_CLOSE  # 13.7 Ω, give or take half an ohm
+
+
+def test_a_half_remembered_number_is_marked_and_stands_behind_every_other():
+    assert KINDS[-1] == "half remembered" and kind_of_source("half remembered: a colleague") == KINDS[-1]
+    assert [kind for kind in KINDS if KINDS.index(kind) < KINDS.index("common practice")][0] == "maker"
 
 
 @pytest.mark.parametrize(

@@ -1,0 +1,102 @@
+"""What a family of checks is: what is set, what is read, what is needed, and the functions that judge it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+
+from ..check import Limit
+from ..check.laws import Law, fixed
+from .case import Case
+from .judged import Chart, Judged, School, Service
+
+__all__ = ["COPPER", "YES_NO", "Check", "Column", "Family", "Setting"]
+
+YES_NO = ("yes", "no")
+COPPER: Law | None = None  # a check of copper: the law hangs on the meter's thermometer
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """Something that is known before one reads: its name, what it is, its ``unit`` or its ``words`` to choose from, and what it is where
+    nobody says otherwise (None for not known)."""
+
+    name: str
+    says: str
+    unit: str = ""
+    words: tuple[str, ...] = ()
+    usual: float | str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Check:
+    """Something that is read: its name, what it is, the units that it may come in (the first where none is typed) or the ``words`` that
+    answer it; ``limit`` gives its usual limit where nobody gave one, ``good`` the word that passes. ``aside`` numbers are not judged by
+    themselves. ``law`` brings it to a limit's temperature (`COPPER` for windings). ``bad`` says what the other word means, and
+    ``beyond`` what too little and too much mean, ``then`` what to do about either."""
+
+    name: str
+    says: str
+    units: tuple[str, ...] = ()
+    words: tuple[str, ...] = ()
+    limit: Callable[[Case], Limit | None] = lambda case: None
+    good: Callable[[Case], str] = lambda case: "yes"
+    aside: bool = False
+    law: Law | None = fixed
+    bad: str = ""
+    beyond: tuple[str, str] = ("", "")
+    then: str = "Read it once more to be sure, and compare it with a good one."
+
+
+@dataclass(frozen=True, slots=True)
+class Column:
+    """A column of a family's points: its name, what it is, its unit or its words; ``free`` text names the row, and what is
+    ``optional`` may be left out of a table."""
+
+    name: str
+    says: str
+    unit: str = ""
+    words: tuple[str, ...] = ()
+    free: bool = False
+    optional: bool = False
+
+
+def _nothing(case: Case) -> Sequence[Judged]:
+    return ()
+
+
+@dataclass(frozen=True, slots=True)
+class Family:
+    """A family of checks by itself.
+
+    ``covers`` are other words that it is looked for by; ``checks`` what is read, ``main`` the one that is first in sight; ``derived`` what
+    follows from several; ``columns`` what a pasted table has; ``cautions`` what is never done and what is done first. ``needed`` names the
+    checks and settings without which nothing is whole; ``derive`` judges what follows from several readings; ``serve`` tells what it means
+    in service; ``advise`` what to do; ``chart`` draws it; ``schools`` tells other ways to judge it. ``function`` are the checks that show
+    whether it works, ``aliases`` other names of checks and settings."""
+
+    name: str
+    title: str
+    covers: str
+    main: str
+    checks: tuple[Check, ...]
+    cautions: tuple[str, ...]
+    settings: tuple[Setting, ...] = ()
+    columns: tuple[Column, ...] = ()
+    derived: tuple[Check, ...] = ()
+    function: tuple[str, ...] = ()
+    aliases: Mapping[str, str] = field(default_factory=dict)
+    needed: Callable[[Case], Sequence[str]] = lambda case: ()
+    derive: Callable[[Case], Sequence[Judged]] = _nothing
+    serve: Callable[[Case, Sequence[Judged]], Service] = lambda case, findings: Service()
+    advise: Callable[[Case, Sequence[Judged]], Sequence[str]] = lambda case, findings: ()
+    chart: Callable[[Case, Sequence[Judged]], Chart | None] = lambda case, findings: None
+    schools: Callable[[Case], Sequence[School]] = lambda case: ()
+
+    def check(self, name: str) -> Check | None:
+        """The check of that name, one that is derived from others included."""
+        return next((check for check in (*self.checks, *self.derived) if check.name == name), None)
+
+    def setting(self, name: str) -> Setting | None:
+        """The setting of that name."""
+        return next((setting for setting in self.settings if setting.name == name), None)
