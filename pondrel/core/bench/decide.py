@@ -48,7 +48,7 @@ def _edge(limit: Limit, value: float, guard: float, verdict: Verdict) -> str:
 
 def by_reading(case: Case, check: Check, read: Read, limit: Limit | None) -> Judged:
     """A number that was read, by a limit; without one it cannot be compared."""
-    u, value, unit = case.u(read), case.net(read), read.unit
+    u, value, unit = 0.0 if check.exact else case.u(read), case.net(read), read.unit
     head = typed_words(read)
     if limit is None or limit.unit != unit:
         because = f"{head}: there is no limit for it."

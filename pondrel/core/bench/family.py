@@ -32,8 +32,8 @@ class Setting:
 class Check:
     """Something that is read: its name, what it is, the units that it may come in (the first where none is typed) or the ``words`` that
     answer it; ``limit`` gives its usual limit where nobody gave one, ``good`` the word that passes. ``aside`` numbers are not judged by
-    themselves. ``law`` brings it to a limit's temperature (`COPPER` for windings). ``bad`` says what the other word means, and
-    ``beyond`` what too little and too much mean, ``then`` what to do about either."""
+    themselves, ``exact`` ones are counted and not measured. ``law`` brings it to a limit's temperature (`COPPER`: windings). ``bad`` says
+    what the other word means, ``beyond`` what too little and too much mean, ``then`` what to do about either."""
 
     name: str
     says: str
@@ -42,6 +42,7 @@ class Check:
     limit: Callable[[Case], Limit | None] = lambda case: None
     good: Callable[[Case], str] = lambda case: "yes"
     aside: bool = False
+    exact: bool = False
     law: Law | None = fixed
     bad: str = ""
     beyond: tuple[str, str] = ("", "")

@@ -10,7 +10,7 @@ from ..check import Limit, Verdict, around, worst
 from .case import Case, Read
 from .decide import answered, by_reading, span_words, typed_words
 from .family import Check, Family
-from .judged import Judged, Outcome, School, Service
+from .judged import Judged, Outcome, School
 
 __all__ = ["outcome"]
 
@@ -25,10 +25,10 @@ def outcome(family: Family, case: Case) -> Outcome:
     verdict = worst((judged.verdict for judged in found), bool(untested))
     ordered = tuple(sorted(found, key=lambda judged: _ORDER.index(judged.verdict)))
     ways = _schools(family, case, ordered)
-    service = family.serve(case, ordered) if found else Service()
+    service = family.serve(case, ordered)
     return Outcome(
         family.name, verdict, ordered, untested, service, tuple(_next(family, case, ordered, untested, verdict)), ways,
-        _differ(ways), family.chart(case, ordered) if found else None,
+        _differ(ways), family.chart(case, ordered),
     )  # fmt: skip
 
 
@@ -133,6 +133,8 @@ def _next(family: Family, case: Case, found: Sequence[Judged], untested: Sequenc
         says.append(f"Still wanted: {name} ({thing.says})." if thing else f"Still wanted: {name}.")
     if not found and not untested:
         says.append(f"Read {family.main} first.")
+    if verdict is Verdict.OUTSIDE and not says:
+        says.append("Mend or renew it, and try the new one the same way before it goes in.")
     if verdict is Verdict.WITHIN and not says:
         says.append("By what was read it is good: look elsewhere.")
     return list(dict.fromkeys(says))

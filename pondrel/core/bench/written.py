@@ -13,6 +13,7 @@ from ..base.brief import near, quoted
 from ..base.conditions import split_conditions
 from ..base.errors import ReadingError
 from ..base.quantity import Measured, parse_reading
+from ..base.units import known_unit
 from ..check import KINDS, Limit
 from ..check.limit import kind_of_source
 from ..meter.handheld import AS_TYPED, Handheld
@@ -269,16 +270,25 @@ def _plain(cell: str) -> str:
     return re.sub(r"\s*[\[(].*", "", cell.strip().strip('"').lower())
 
 
+def _by_spaces(text: str) -> list[str]:
+    """Words of a line; a unit goes with the number before it."""
+    cells: list[str] = []
+    for word in text.split():
+        if cells and cells[-1][:1] in "0123456789.+-−" and known_unit(word):
+            cells[-1] += f" {word}"
+        else:
+            cells.append(word)
+    return cells
+
+
 def _delimiter(family: Family, lines: Sequence[tuple[int, str]]) -> Callable[[str], list[str]]:
     """How the cells of a line are parted. Raises ReadingError where a comma may be a decimal one."""
     first = lines[0][1]
     for sign in (";", "\t"):
         if sign in first:
             return lambda text: text.split(sign)
-    if "," not in first:
-        return lambda text: text.split()
-    if " " in first and all(re.fullmatch(r"[\d,\-+ ]+", line) for _, line in lines):
-        return lambda text: text.split()
+    if "," not in first or (" " in first and all(re.fullmatch(r"[\d,\-+ ]+", line) for _, line in lines)):
+        return _by_spaces
     if not re.search(r"[A-Za-z]{2}", first) and first.count(",") == 1 and not any("." in line for _, line in lines):
         raise ReadingError(
             f"Line {lines[0][0]} may be two numbers or one with a decimal comma: write a "

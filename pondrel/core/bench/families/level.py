@@ -16,6 +16,7 @@ from ..sweep import findings_of, swept
 PLACE = 140
 
 SOURCE = "common practice, no source: ± 10 % of its span"
+_MONOTONE = Check("monotone", "it goes one way without turning back or standing still", words=YES_NO)
 _DROPOUTS = Check("dropouts", "drop-outs on the way", ("",))
 
 
@@ -87,7 +88,7 @@ FAMILY = Family(
     (cautions.VAPOUR, "A sender in the tank is read with a meter only, never with a lamp.", cautions.DEAD),
     (Setting("empty_ohms", "what it should have when empty", "Ω"), Setting("full_ohms", "what it should have when full", "Ω")),
     (Column("level", "how full", "%"), Column("ohms", "its ohms", "Ω")),
-    (_DROPOUTS,),
+    (_DROPOUTS, _MONOTONE),
     ("float", "dropouts"),
     derive=_derive,
     serve=_serve,

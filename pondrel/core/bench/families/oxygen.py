@@ -66,6 +66,7 @@ FAMILY = Family(
             "swings",
             "times that it crosses the middle in ten seconds, warm, 2000 rpm",
             ("",),
+            exact=True,
             limit=lambda case: Limit("", SWINGS_LEAST, source=SOURCE),
             beyond=("It is lazy.", ""),
         ),

@@ -10,7 +10,7 @@ from ...check import Limit
 from .. import cautions
 from ..case import Case
 from ..decide import by_number
-from ..family import Check, Column, Family, Setting
+from ..family import YES_NO, Check, Column, Family, Setting
 from ..judged import Band, Chart, Dot, Figures, Judged, Line, Service
 from ..sweep import Sweep, findings_of, swept
 
@@ -37,6 +37,7 @@ _HIGH = Check(
     ("V",),
     beyond=("It does not come up to its stop.", "Above what the module takes for whole: it will set 'high'."),
 )
+_MONOTONE = Check("monotone", "it goes one way without turning back or standing still", words=YES_NO)
 _DROPOUTS = Check("dropouts", "drop-outs in the sweep", ("",))
 
 
@@ -119,7 +120,7 @@ FAMILY = Family(
     (cautions.NO_BACKFEED, cautions.DEAD),
     (Setting("supply", "volts that feed it while it is swept", "V", usual=5.0),),
     (Column("angle", "how far it was moved"), Column("volts", "at the wiper", "V")),
-    (_LOW, _HIGH, _DROPOUTS),
+    (_LOW, _HIGH, _DROPOUTS, _MONOTONE),
     ("monotone", "dropouts"),
     {"ohms": "track"},
     derive=_derive,

@@ -95,6 +95,7 @@ FAMILY = Family(
             "pulses",
             "pulses for each electrical turn",
             ("",),
+            exact=True,
             limit=lambda case: Limit("", 6.0, 6.0, "six of a three-phase bridge", "standard"),
             beyond=("Pulses are missing: a diode is open.", ""),
         ),

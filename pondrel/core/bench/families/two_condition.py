@@ -65,6 +65,7 @@ FAMILY = Family(
             "sensitivity",
             "the mark at which it just acts",
             ("",),
+            exact=True,
             limit=lambda case: Limit("", 0.0, 10.0, "common practice, no source: its own scale"),
         ),
         Check(
