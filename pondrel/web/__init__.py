@@ -17,7 +17,7 @@ from ..store.db import DATABASE, StoreError, atomic, opened, sentence_of
 from ..store.folder import prepared, secret
 from ..store.sheets import sum_up_sheets
 from ..store.written import forget_old_keys
-from . import making
+from . import bench, making
 from .jobs import bay, codes, complaint, look, photos, visit
 from .jobs import views as job_views
 from .library import views as library_views
@@ -65,7 +65,21 @@ def create_app(data_folder: Path, hosts: Sequence[str] = guard.LOOPBACK) -> Flas
     guard.init_app(app)
     CSRFProtect(app)
     shell = (fields, database, words, once, range_bar, rooms, titles, who, workshop)
-    for feature in (*shell, bay, vehicle_views, job_views, complaint, codes, look, visit, photos, trace_views, library_views, making):
+    for feature in (
+        *shell,
+        bay,
+        vehicle_views,
+        job_views,
+        complaint,
+        codes,
+        look,
+        visit,
+        photos,
+        trace_views,
+        library_views,
+        making,
+        bench,
+    ):
         feature.init_app(app)
     app.after_request(_headers)
     app.register_error_handler(PondrelError, _sentence)

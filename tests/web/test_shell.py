@@ -24,7 +24,7 @@ def bar_of(page: str) -> list[tuple[str, str]]:
 
 
 def test_a_room_that_registers_itself_stands_in_the_bar_and_in_the_list_of_keys(data_folder):
-    assert bar_of(create_app(data_folder).test_client().get("/").text) == [("b", "Bay"), ("w", "Wires"), ("l", "Library")]
+    assert bar_of(create_app(data_folder).test_client().get("/").text) == [("b", "Bay"), ("n", "Bench"), ("w", "Wires"), ("l", "Library")]
     app = create_app(data_folder)
     bench = Blueprint("bench", __name__)
     bench.add_url_rule("/bench", "show", lambda: "")

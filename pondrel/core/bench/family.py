@@ -19,13 +19,14 @@ COPPER: Law | None = None  # a check of copper: the law hangs on the meter's the
 @dataclass(frozen=True, slots=True)
 class Setting:
     """Something that is known before one reads: its name, what it is, its ``unit`` or its ``words`` to choose from, and what it is where
-    nobody says otherwise (None for not known)."""
+    nobody says otherwise (None for not known). Those of ``service`` say how it is used on the vehicle."""
 
     name: str
     says: str
     unit: str = ""
     words: tuple[str, ...] = ()
     usual: float | str | None = None
+    service: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,11 +71,11 @@ def _nothing(case: Case) -> Sequence[Judged]:
 class Family:
     """A family of checks by itself.
 
-    ``covers`` are other words that it is looked for by; ``checks`` what is read, ``main`` the one that is first in sight; ``derived`` what
-    follows from several; ``columns`` what a pasted table has; ``cautions`` what is never done and what is done first. ``needed`` names the
-    checks and settings without which nothing is whole; ``derive`` judges what follows from several readings; ``serve`` tells what it means
-    in service; ``advise`` what to do; ``chart`` draws it; ``schools`` tells other ways to judge it. ``function`` are the checks that show
-    whether it works, ``aliases`` other names of checks and settings."""
+    ``group`` is where it stands in the list, ``covers`` are other words for it; ``checks`` what is read, ``main`` the one that is first in
+    sight; ``derived`` what follows from several; ``columns`` what a pasted table has; ``cautions`` what is never done and what is done
+    first. ``needed`` names the checks and settings without which nothing is whole; ``derive`` judges what follows from several readings;
+    ``serve`` tells what it means in service; ``advise`` what to do; ``chart`` draws it; ``schools`` tells other ways to judge it.
+    ``function`` are the checks that show whether it works, ``aliases`` other names of checks and settings."""
 
     name: str
     title: str
@@ -93,6 +94,7 @@ class Family:
     advise: Callable[[Case, Sequence[Judged]], Sequence[str]] = lambda case, findings: ()
     chart: Callable[[Case, Sequence[Judged]], Chart | None] = lambda case, findings: None
     schools: Callable[[Case], Sequence[School]] = lambda case: ()
+    group: str = ""
 
     def check(self, name: str) -> Check | None:
         """The check of that name, one that is derived from others included."""

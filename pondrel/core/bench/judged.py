@@ -115,6 +115,7 @@ class Chart:
     bands: tuple[Band, ...] = ()
     dots: tuple[Dot, ...] = ()
     gap: tuple[float, float, float, str] | None = None
+    decades: bool = False
 
 
 @dataclass(frozen=True, slots=True)

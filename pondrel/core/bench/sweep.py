@@ -117,7 +117,8 @@ def findings_of(sweep: Sweep, unit: str, moved: str, name: str = "", track: str 
         reasons.append(f"it stands still from {moved} {sweep.flat[0]:.4g} to {sweep.flat[1]:.4g}")
     shaky = len(sweep.backward) > 0.2 * len(sweep.x) or sweep.flat is not None
     direction = "rises" if sweep.rises else "falls"
-    because = f"Monotone{of}: {'; '.join(reasons)}." if reasons else f"It {direction} steadily{of}."
+    what = f"{track[:1].upper()}{track[1:]}" if track else "It"
+    because = f"{what}: {'; '.join(reasons)}." if reasons else f"{what} {direction} steadily."
     found.append(Judged(f"monotone{ending}", Verdict.OUTSIDE if shaky else Verdict.WITHIN, "no" if shaky else "yes", "", because,
                         then="Renew it: what reads it would follow every step." if shaky else ""))  # fmt: skip
     return found

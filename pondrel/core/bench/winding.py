@@ -24,12 +24,12 @@ LEAST_SUPPLY = judged("LEAST_SUPPLY", 11.9, "V", "what a 12 V vehicle still give
 MOST_SUPPLY = judged("MOST_SUPPLY", 14.4, "V", "what a 12 V vehicle gives while it charges")
 
 SETTINGS = (
-    Setting("hot", "how hot it gets on the vehicle", "°C", usual=HOT_C),
-    Setting("supply", "the least volts that it is fed with on the vehicle", "V", usual=LEAST_SUPPLY),
-    Setting("joint", "what feed and ground have together, by their drop under load", "Ω", usual=0.0),
-    Setting("gap", "its air gap on the vehicle", "mm"),
-    Setting("gap_read", "the air gap with which its pull-in was read", "mm"),
-    Setting("shim", "the shims that can come out of the gap", "mm"),
+    Setting("hot", "how hot it gets on the vehicle", "°C", usual=HOT_C, service=True),
+    Setting("supply", "the least volts that it is fed with on the vehicle", "V", usual=LEAST_SUPPLY, service=True),
+    Setting("joint", "what feed and ground have together, by their drop under load", "Ω", usual=0.0, service=True),
+    Setting("gap", "its air gap on the vehicle", "mm", service=True),
+    Setting("gap_read", "the air gap with which its pull-in was read", "mm", service=True),
+    Setting("shim", "the shims that can come out of the gap", "mm", service=True),
     Setting("nominal", "the ohms that it should have at 20 °C", "Ω"),
 )
 
@@ -153,7 +153,7 @@ def chart_of(case: Case, good_ohms: float | None, winding: Winding | None = None
     if own.gap_ratio > 1.0:
         lines = [Line("over its gap", _needed(own, own.gap_ratio), "suspect"), Line("over the gap read", _needed(own, 1.0)), *lines[1:]]
     needed = own.volts_needed(hot) or 0.0
-    spare = f"{show(supply - needed, 'V')} to spare" if needed <= supply else f"{show(needed - supply, 'V')} too few"
+    spare = f"{supply - needed:.1f} V to spare" if needed <= supply else f"{needed - supply:.1f} V too few"
     most = max(MOST_SUPPLY * supply / LEAST_SUPPLY, supply)
     dots = (Dot(own.read_c, own.volts_needed(own.read_c, 1.0) or 0.0),)
     return Chart(

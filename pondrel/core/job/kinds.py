@@ -54,7 +54,9 @@ KINDS: Mapping[str, EntryKind] = {
         LOOKED,
         FLEXED,
         MARKS,
-        EntryKind("bench", "Checked by itself", (_text("What was checked and what came of it"), _PART)),
+        EntryKind(
+            "bench", "Checked by itself", (_text("What was checked and what came of it"), _PART, EntryField("check", "The check", False)),
+        ),
         EntryKind("capture", "Capture", (_text("What was captured"),)),
         CORRECTED,
         CAUTION,

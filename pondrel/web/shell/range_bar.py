@@ -6,6 +6,7 @@ Positions are shares of the bar's width in percent, so that it is drawn for its 
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from flask import Flask
@@ -39,7 +40,8 @@ class Mark:
 
 @dataclass(frozen=True, slots=True)
 class RangeBar:
-    """What is allowed, its edges, the strips where the meter cannot decide, the number and its own width; ``says`` tells all of it."""
+    """What is allowed, its edges, the strips where the meter cannot decide, the number and its own width, others
+    of the same sort (percent); ``says`` tells all of it."""
 
     allowed: Stretch
     edges: tuple[Mark, ...]
@@ -47,15 +49,17 @@ class RangeBar:
     number: Mark
     width: Stretch
     says: str
+    others: tuple[float, ...] = ()
 
 
-def range_bar(finding: Finding) -> RangeBar | None:
-    """The bar of a finding; None where there is no number that can stand beside its limit."""
+def range_bar(finding: Finding, others: Sequence[float] = ()) -> RangeBar | None:
+    """The bar of a finding with others of the same sort; None where there is no number that can stand beside its limit."""
     limit, value = finding.limit, finding.brought
     edges = [edge for edge in (limit.least, limit.most) if math.isfinite(edge)]
     if value is None or not math.isfinite(value) or not edges:
         return None
-    shown = [*edges, value, *([0.0] if len(edges) == 1 else [])]
+    alike = [other for other in others if math.isfinite(other)]
+    shown = [*edges, value, *alike, *([0.0] if len(edges) == 1 else [])]
     span = (max(shown) - min(shown)) or abs(value) or 1.0
     low, high = min(shown) - MARGIN * span, max(shown) + MARGIN * span
 
@@ -79,6 +83,7 @@ def range_bar(finding: Finding) -> RangeBar | None:
         mark(value),
         own,
         f"{show(value, limit.unit)}, {finding.verdict}",
+        tuple(x_of(other) for other in alike),
     )
 
 

@@ -253,8 +253,8 @@ FAMILY = Family(
         Setting("sub_temp", "the substitute's temperature", "°C"),
         Setting("sub_esr", "the substitute's series resistance", "Ω"),
         Setting("polarity", "how it is put in", words=("right", "reversed")),
-        Setting("at", "how warm it is where it sits", "°C", usual=65.0),
-        Setting("life_rated", "hours of life at its printed temperature", usual=2000.0),
+        Setting("at", "how warm it is where it sits", "°C", usual=65.0, service=True),
+        Setting("life_rated", "hours of life at its printed temperature", usual=2000.0, service=True),
         Setting("life", "hours of life that the old one was rated for"),
         Setting("sub_life", "hours of life that the substitute is rated for"),
         Setting("ripple_most", "ripple that it is rated for", "A"),
@@ -271,4 +271,5 @@ FAMILY = Family(
     derive=_derive,
     serve=_serve,
     advise=_advise,
+    group="Boards and modules",
 )

@@ -65,7 +65,7 @@ def _derive(case: Case) -> Sequence[Judged]:
         hot, supply = case.number("hot"), case.number("supply")
         needed = own.volts_needed(hot) or 0.0
         u = case.u(pulled) * needed / pulled.value if pulled.value else 0.0
-        told = f"at {hot:.4g} °C it needs {show(needed, 'V')} of the {show(supply, 'V')} that are there"
+        told = f"at {hot:.4g} °C it needs {show(needed, 'V')} and {show(supply, 'V')} are there, {show(supply - needed, 'V')} to spare"
         limit = Limit("V", least=0.0, source="common practice, no source: it must pull in when hot")
         found.append(by_number(case, _MARGIN, supply - needed, u, limit, told))
     hot_read, read = case.read("hot_ohms"), case.read("ohms")
@@ -177,4 +177,5 @@ FAMILY = Family(
     serve=_serve,
     advise=_advise,
     chart=_chart,
+    group="Coils and relays",
 )

@@ -65,4 +65,5 @@ FAMILY = Family(
     ),
     function=("blocks",),
     serve=_serve,
+    group="Charging",
 )

@@ -110,4 +110,5 @@ FAMILY = Family(
     aliases={"resistance": "ohms"},
     serve=_serve,
     advise=_advise,
+    group="Fuses, switches, plugs",
 )

@@ -93,4 +93,5 @@ FAMILY = Family(
     function=("at_full", "at_empty", "steady"),
     serve=_serve,
     advise=_advise,
+    group="Gauges",
 )

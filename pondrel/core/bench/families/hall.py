@@ -101,4 +101,5 @@ FAMILY = Family(
     function=("switches", "duty"),
     serve=_serve,
     advise=_advise,
+    group="Sensors",
 )

@@ -89,4 +89,5 @@ FAMILY = Family(
     function=("warms",),
     serve=_serve,
     advise=_advise,
+    group="Loads",
 )

@@ -139,4 +139,5 @@ FAMILY = Family(
     serve=_serve,
     advise=_advise,
     chart=_chart,
+    group="Valves and air",
 )

@@ -91,4 +91,5 @@ FAMILY = Family(
     ),
     function=("lights", "steady"),
     serve=_serve,
+    group="Loads",
 )

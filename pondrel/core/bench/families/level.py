@@ -93,4 +93,5 @@ FAMILY = Family(
     derive=_derive,
     serve=_serve,
     chart=_chart,
+    group="Gauges",
 )

@@ -135,4 +135,5 @@ FAMILY = Family(
     ),
     derive=_derive,
     serve=_serve,
+    group="Boards and modules",
 )

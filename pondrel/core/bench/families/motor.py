@@ -123,4 +123,5 @@ FAMILY = Family(
     aliases={"amps": "running", "current": "running"},
     serve=_serve,
     advise=_advise,
+    group="Loads",
 )

@@ -100,4 +100,5 @@ FAMILY = Family(
     function=("swings", "response"),
     serve=_serve,
     advise=_advise,
+    group="Sensors",
 )

@@ -113,7 +113,7 @@ FAMILY = Family(
     "pedal",
     "Pedal with two tracks",
     "pedal accelerator dual track correlation throttle by wire drive",
-    "supply_read",
+    "rule",
     (
         Check(
             "supply_read",
@@ -135,4 +135,5 @@ FAMILY = Family(
     derive=_derive,
     serve=_serve,
     chart=_chart,
+    group="Sensors",
 )

@@ -116,4 +116,5 @@ FAMILY = Family(
     derive=_derive,
     serve=_serve,
     chart=_chart,
+    group="Sensors",
 )

@@ -97,7 +97,7 @@ FAMILY = Family(
     "potentiometer",
     "Potentiometer",
     "potentiometer throttle position height lever stick sweep track wiper sensor tps",
-    "track",
+    "dropouts",
     (
         Check(
             "track",
@@ -126,4 +126,5 @@ FAMILY = Family(
     derive=_derive,
     serve=_serve,
     chart=_chart,
+    group="Sensors",
 )

@@ -114,4 +114,5 @@ FAMILY = Family(
     ("hot",),
     derive=_derive,
     serve=_serve,
+    group="Charging",
 )

@@ -235,4 +235,5 @@ FAMILY = Family(
     advise=_advise,
     chart=_chart,
     schools=_schools,
+    group="Gauges",
 )

@@ -156,4 +156,5 @@ FAMILY = Family(
     serve=_serve,
     advise=_advise,
     chart=_chart,
+    group="Coils and relays",
 )

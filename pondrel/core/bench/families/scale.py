@@ -140,4 +140,5 @@ FAMILY = Family(
     serve=_serve,
     advise=_advise,
     chart=_chart,
+    group="Gauges",
 )

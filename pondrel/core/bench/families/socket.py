@@ -138,4 +138,5 @@ FAMILY = Family(
     derive=_derive,
     serve=_serve,
     advise=_advise,
+    group="Fuses, switches, plugs",
 )

@@ -124,7 +124,8 @@ def _balance(case: Case) -> list[Judged]:
     ends = [reads[values.index(max(values))], reads[values.index(min(values))]]
     u = 100.0 * math.hypot(*(case.u(read) for read in ends)) / mean
     limit = case.given("balance") or Limit("%", most=SPREAD_MOST, source=SOURCE)
-    told = f"{', '.join(f'{name} {show(value, reads[0].unit)}' for name, value in zip(PHASES, values, strict=True))}: {spread:.3g} % apart"
+    pairs = (f"{name} {show(value, reads[0].unit)}" for name, value in zip(PHASES, values, strict=True))
+    told = f"phases {', '.join(pairs)}: {spread:.3g} % apart"
     return [by_number(case, _BALANCE, spread, u, limit, told)]
 
 
@@ -232,4 +233,5 @@ FAMILY = Family(
     advise=_advise,
     chart=_chart,
     schools=_schools,
+    group="Charging",
 )

@@ -66,4 +66,5 @@ FAMILY = Family(
     function=("steady", "returns", "drop"),
     aliases={"ohms": "closed"},
     serve=_serve,
+    group="Fuses, switches, plugs",
 )

@@ -87,4 +87,5 @@ FAMILY = Family(
     ),
     serve=_serve,
     advise=_advise,
+    group="Fuses, switches, plugs",
 )

@@ -165,7 +165,7 @@ def _chart(case: Case, findings: Sequence[Judged]) -> Chart | None:
     if read and read.noted.celsius is not None and not read.measured.over_range and case.net(read) > 0.0:
         dots.append(Dot(read.noted.celsius, math.log10(case.net(read))))
     return Chart(
-        "Its curve", ("sensor", "°C"), ("resistance", "Ω, each line ten times"), (Line("as it should be", line, "good"),), (), tuple(dots)
+        "Its curve", ("sensor", "°C"), ("resistance", "Ω"), (Line("as it should be", line, "good"),), (), tuple(dots), decades=True
     )
 
 
@@ -193,12 +193,13 @@ FAMILY = Family(
         Setting("c", "Steinhart's C"),
         Setting("r0", "a platinum sensor's ohms at 0 °C", "Ω", usual=1000.0),
         Setting("tolerance", "how far its ohms may be off", "%", usual=5.0),
-        Setting("pullup", "the module's resistor", "Ω", usual=2200.0),
-        Setting("supply", "the module's reference", "V", usual=5.0),
+        Setting("pullup", "the module's resistor", "Ω", usual=2200.0, service=True),
+        Setting("supply", "the module's reference", "V", usual=5.0, service=True),
     ),
     (Column("celsius", "how warm", "°C"), Column("ohms", "its resistance", "Ω")),
     (_CURVE,),
     derive=_derive,
     serve=_serve,
     chart=_chart,
+    group="Sensors",
 )

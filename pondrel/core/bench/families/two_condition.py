@@ -85,4 +85,5 @@ FAMILY = Family(
     function=("both", "one", "two"),
     serve=_serve,
     advise=_advise,
+    group="Boards and modules",
 )

@@ -108,4 +108,5 @@ FAMILY = Family(
     serve=_serve,
     advise=_advise,
     chart=_chart,
+    group="Valves and air",
 )

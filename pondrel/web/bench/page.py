@@ -1,0 +1,165 @@
+"""The bench's page: what was typed, and what it comes to."""
+
+from __future__ import annotations
+
+import math
+import sqlite3
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass
+
+from ...core.base.errors import ReadingError
+from ...core.bench import Outcome, outcome
+from ...core.bench.case import Case
+from ...core.bench.common import SETTINGS
+from ...core.bench.family import Check, Family, Setting
+from ...core.bench.given import Given
+from ...core.bench.history import Among, among
+from ...core.bench.judged import Judged
+from ...core.check import Finding
+from ...core.meter.handheld import AS_TYPED
+from ...store.bench import BenchRow, alike
+from ...store.meters import meter_named
+from ..shell.range_bar import RangeBar, range_bar
+
+__all__ = ["Board", "board", "given_of", "main_of", "number_of"]
+
+MOST_TYPED = 200  # characters of one field
+_CELSIUS = "c."
+
+
+def given_of(family: Family, form: Mapping[str, str]) -> Given:
+    """What was typed into the form's fields: ``s.`` a setting, ``r.`` a reading, ``c.`` the temperature beside it."""
+    reads = []
+    for check in _fields(family):
+        text = form.get(f"r.{check.name}", "").strip()[:MOST_TYPED]
+        if text:
+            warm = form.get(f"{_CELSIUS}{check.name}", "").strip()[:20]
+            reads.append((check.name, text if not warm or "@" in text else f"{text} @{_warm(warm)}"))
+    settings = [
+        (setting.name, text)
+        for setting in (*family.settings, *SETTINGS)
+        if (text := form.get(f"s.{setting.name}", "").strip()[:MOST_TYPED]) and text != _usual(setting)
+    ]
+    limits = [line.strip() for line in form.get("limit", "").splitlines()[:12] if line.strip()]
+    return Given(tuple(settings), tuple(reads), tuple(limits), form.get("points", ""), form.get("meter", ""))
+
+
+def _usual(setting: Setting) -> str:
+    """What is usual of a setting, as it stands in its field."""
+    return setting.usual if isinstance(setting.usual, str) else f"{setting.usual:g}" if setting.usual is not None else ""
+
+
+def _warm(text: str) -> str:
+    return f"{text}C" if text.replace(",", ".").lstrip("+-−").replace(".", "", 1).isdigit() else text
+
+
+def _fields(family: Family) -> Sequence[Check]:
+    twin = main_of(family)
+    return (*family.checks, *([Check("twin", "a known-good one", twin.units)] if twin is not None and twin.units else []))
+
+
+def main_of(family: Family) -> Check | None:
+    """The check that has the big field; None where a family is about a table first of all."""
+    return next((check for check in family.checks if check.name == family.main), None)
+
+
+@dataclass(frozen=True, slots=True)
+class Board:
+    """All that the page shows: the family with the fields' texts, what it comes to or the sentence why not, the bar of the finding that
+    leads, and others of the same sort."""
+
+    family: Family
+    given: Given
+    outcome: Outcome | None
+    error: str
+    lead: Judged | None
+    bar: RangeBar | None
+    others: Among | None
+    rows: Sequence[BenchRow]
+
+    @property
+    def main(self) -> Check | None:
+        """The check with the big field."""
+        return main_of(self.family)
+
+    def named(self, judged: Judged) -> str:
+        """What was read, where a finding says no more than its number."""
+        check = self.family.check(judged.check)
+        return f"{check.says[:1].upper()}{check.says[1:]}" if check and check.units and check in self.family.checks else ""
+
+    @property
+    def settings_first(self) -> list[Setting]:
+        """The settings without which nothing can be judged: they stand before the number."""
+        needed = set(self.family.needed(Case()))
+        return [setting for setting in self.family.settings if setting.name in needed]
+
+    @property
+    def settings_later(self) -> list[Setting]:
+        """The other ones, but for those that are asked for beside the chart."""
+        first = self.settings_first
+        return [setting for setting in self.family.settings if not setting.service and setting not in first]
+
+    @property
+    def beside(self) -> list[Check]:
+        """The other checks."""
+        return [check for check in self.family.checks if check.name != self.family.main]
+
+    def typed(self, name: str) -> str:
+        """What stands in a reading's field, without its temperature."""
+        return self._read(name).partition("@")[0].strip() if self.warm(name) else self._read(name)
+
+    def warm(self, name: str) -> str:
+        """What stands in the field of its temperature."""
+        _, at, noted = self._read(name).partition("@")
+        token = noted.strip()
+        return token.removesuffix("C").removesuffix("°").strip() if at and "@" not in token and token[-1:] in "CF" else ""
+
+    def _read(self, name: str) -> str:
+        return dict(self.given.reads).get(name, "")
+
+    def is_set(self, setting: Setting) -> str:
+        """What stands in a setting's field, or what is usual."""
+        said = dict(self.given.settings).get(setting.name)
+        if said is not None:
+            return said
+        return _usual(setting)
+
+
+def number_of(family: Family, found: Outcome) -> tuple[float | None, str]:
+    """The number by which a check stands beside others of its sort: that of its main check at the limit's conditions."""
+    lead = next((judged for judged in found.findings if judged.check == family.main), None)
+    if lead is None or isinstance(lead.value, str):
+        return None, ""
+    value = lead.value if lead.brought is None else lead.brought
+    return (value, lead.unit) if math.isfinite(value) else (None, lead.unit)
+
+
+def board(conn: sqlite3.Connection, family: Family, given: Given, title: str, apart: Collection[int] = ()) -> Board:
+    """The page's model; the checks that are ``apart`` are none of the others."""
+    if not given.reads and not given.points.strip() and not given.settings:
+        return Board(family, given, None, "", None, None, None, ())
+    own = meter_named(conn, given.meter) if given.meter else None
+    try:
+        found = outcome(family, given.case(family, own.meter if own else AS_TYPED))
+    except ReadingError as error:
+        return Board(family, given, None, str(error), None, None, None, ())
+    value, unit = number_of(family, found)
+    rows = [row for row in alike(conn, family.name, title, unit) if row.id not in apart] if unit and title else []
+    others = among([row.number for row in rows if row.number is not None], value, unit)
+    lead = _lead(family, found)
+    return Board(family, given, found, "", lead, _bar(lead, [row.number for row in rows if row.number is not None]), others, rows)
+
+
+def _lead(family: Family, found: Outcome) -> Judged | None:
+    """The finding that leads: the worst of the main check, else the worst with a number, else the worst."""
+    main = [judged for judged in found.findings if judged.check == family.main]
+    numbers = [judged for judged in found.findings if judged.limit is not None]
+    return next(iter([*main, *numbers, *found.findings]), None)
+
+
+def _bar(lead: Judged | None, others: Sequence[float]) -> RangeBar | None:
+    if lead is None or lead.limit is None or isinstance(lead.value, str) or not lead.unit:
+        return None
+    brought = lead.value if lead.brought is None else lead.brought
+    finding = Finding(lead.limit, lead.verdict, lead.value, brought, lead.guard, None, lead.because, "", "")
+    return range_bar(finding, others)

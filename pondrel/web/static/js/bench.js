@@ -1,0 +1,85 @@
+// The bench: whatever is typed or touched is judged by the server while one goes on; only what it comes to is drawn anew.
+import { middle } from "./fragment.js";
+
+const UPRIGHT = window.matchMedia("(max-width: 1000px)");
+const PARTS = ["says", "ways", "serve"];
+
+document.addEventListener("alpine:init", () => {
+  Alpine.data("bench", () => ({
+    turn: 0,
+    waiting: 0,
+    field: null, // the one that the pad writes into
+    init() {
+      const big = this.$root.querySelector("[x-ref=value]");
+      if (document.activeElement === document.body) big?.focus({ preventScroll: true });
+    },
+    focused(event) {
+      if (!event.target.matches("input[name^='r.'], input[name^='c.']") || event.target.type === "radio") return;
+      this.field = event.target;
+      const box = this.$refs.padbox;
+      box.hidden = !UPRIGHT.matches;
+      event.target.inputMode = UPRIGHT.matches ? "none" : "text";
+    },
+    // A touch on the pad goes into the field that has the keys.
+    press(event) {
+      const key = event.target.closest("[data-press]")?.dataset.press;
+      const field = this.field;
+      if (!key || !field) return;
+      event.preventDefault();
+      if (key === "words") {
+        field.inputMode = "text";
+        field.blur();
+        field.focus();
+        return;
+      }
+      if (key === "back") field.value = field.value.slice(0, -1);
+      else if (key === "OL") field.value = "OL";
+      else field.value += key;
+      field.dispatchEvent(new Event("input", { bubbles: true }));
+    },
+    clicked(event) {
+      const limit = event.target.closest("[data-limit]");
+      if (!limit) return;
+      this.$refs.limit.value = limit.dataset.limit;
+      limit.closest("details").open = false;
+      this.changed(event);
+    },
+    // Enter judges; only its own button keeps.
+    submitted(event) {
+      if (event.submitter?.hasAttribute("formaction")) return;
+      event.preventDefault();
+      this.look();
+    },
+    changed(event) {
+      if (event.target.closest(".pad")) return;
+      clearTimeout(this.waiting);
+      this.waiting = setTimeout(() => this.look(), 150);
+    },
+    async look() {
+      const turn = ++this.turn;
+      const body = new FormData(this.$root);
+      try {
+        const { html } = await middle(this.$root.dataset.address, { method: "POST", body });
+        if (turn === this.turn) this.show(html);
+      } catch (error) {
+        if (turn === this.turn) this.$refs.says.textContent = error.message;
+      }
+    },
+    // What the chips say of what was chosen behind them.
+    tell() {
+      const { limit, vehicle, meter } = this.$root.elements;
+      const said = limit.value.split("\n").map((line) => line.trim()).filter(Boolean);
+      this.$refs.saidLimit.textContent = said.join("; ") || "usual";
+      this.$refs.saidVehicle.textContent = vehicle.selectedOptions[0].textContent;
+      this.$refs.saidMeter.textContent = meter.value;
+    },
+    show(html) {
+      this.tell();
+      const fresh = new DOMParser().parseFromString(html, "text/html");
+      for (const part of PARTS) {
+        const own = fresh.querySelector(`[data-part=${part}]`);
+        if (own) this.$refs[part].replaceChildren(...own.childNodes);
+      }
+    },
+  }));
+});
