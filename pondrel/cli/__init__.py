@@ -28,6 +28,7 @@ COMMANDS: Mapping[str, tuple[str, str, str]] = {
     "trial": ("isolation", "trial_command", "Let the adviser run at hidden faults."),
     "codes": ("jobs", "codes", "Fault codes."),
     "job": ("jobs", "job", "Show, export and import jobs."),
+    "standin": ("standins", "standin", "Simulated instruments on a loopback port."),
     "demo": ("server", "demo_command", "Load the made-up depot."),
     "serve": ("server", "serve_command", "Serve the application (waitress)."),
 }

@@ -13,7 +13,7 @@ from .brief import quoted
 from .errors import ReadingError
 from .units import ABSOLUTE_ZERO_C, UNITS, Unit, known_unit, scale_of
 
-__all__ = ["Measured", "parse_reading", "show"]
+__all__ = ["Measured", "as_typed", "parse_reading", "show"]
 
 _LONGEST, _MOST_POWER = 40, 12  # characters; power of ten
 _PLAIN = re.compile(r"(?P<sign>[+\-−]?)(?P<whole>\d*)(?:[.,](?P<part>\d*))?(?:[eE](?P<exp>[+\-]?\d{1,2}))?\s*(?P<letters>[^\d\s.,][^\d]*)?")
@@ -105,6 +105,21 @@ def _over_range(range_text: str | None, unit: str, wanted: str) -> Measured:
     if end.over_range or end.value <= 0.0:
         raise ReadingError("The range behind OL is a number of ohms, as in OL(40) or OL(4k).")
     return Measured(math.inf, 0.0, True, end.value)
+
+
+def as_typed(value: float, digits: int = 5) -> str:
+    """A number as a person would type it from a display of so many digits, with its prefix: ``4.2830``, ``4.7123k``, ``0.012300``; ``OL``.
+
+    >>> as_typed(4712.34), as_typed(0.0123), as_typed(-12.4)
+    ('4.7123k', '0.012300', '-12.400')
+    """
+    if math.isinf(value):
+        return "OL"
+    size = abs(value)
+    scale, prefix = (1e6, "M") if size >= 1e6 else (1e3, "k") if size >= 1e3 else (1.0, "")
+    shown = value / scale
+    whole = math.floor(math.log10(abs(shown))) if shown else 0
+    return f"{shown:.{min(max(digits - 1 - whole, 0), 6)}f}{prefix}"
 
 
 # By unit: from this size on, the prefix and what it divides by, largest first.

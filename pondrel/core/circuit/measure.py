@@ -69,14 +69,15 @@ class Leads:
 
 @dataclass(frozen=True, slots=True)
 class Shown:
-    """A display: ``measured`` and its ``text``, the standard ``uncertainty`` (SI), the ``true`` value without the instrument, and what
-    there is to say about it in sentences."""
+    """A display: ``measured`` and its ``text``, the standard ``uncertainty`` (SI), the ``true`` value without the instrument, what there
+    is to say about it in sentences, and what is at the probes with the instrument there, ``exact`` (SI; nan where it was refused)."""
 
     measured: Measured
     text: str
     uncertainty: float
     true: float
     notes: tuple[str, ...] = ()
+    exact: float = math.nan
 
     def as_json(self) -> dict[str, object]:
         """The command line's answer; null stands for what is over range or was refused."""
@@ -156,7 +157,7 @@ class _Bench:
     def _shown(self, tool: Instrument, value: float, true: float, notes: tuple[str, ...] = ()) -> Shown:
         read = displayed(tool, value, self.deviation)
         text = "OL" if read.over_range else show(read.value, tool.unit)
-        return Shown(read, text, standard_uncertainty(tool, read), true, notes)
+        return Shown(read, text, standard_uncertainty(tool, read), true, notes, value)
 
     def across(self, tool: Instrument) -> Shown:
         true, _, _ = self._solve(None)

@@ -8,7 +8,7 @@ from werkzeug.wrappers import Response as AnyResponse
 from ...core.base.errors import PondrelError
 from ...core.bench import FAMILIES, case_from
 from ...core.bench.decide import span_words
-from ...core.bench.limits_file import Row, checked_row, rows_from, to_csv, to_json
+from ...core.bench.limits_file import COLUMNS, Row, checked_row, rows_from, to_csv, to_json
 from ...store.own_limits import OwnLimit, add_limit, own_limit, search_limits, versions_of, withdraw_limit
 from ..shell.database import get_db
 from ..shell.fields import typed
@@ -28,9 +28,10 @@ def show() -> str:
 
 def _page(given: dict[str, str], error: str) -> str:
     words = request.args.get("q", "").strip()[:80]
+    fields = {**dict.fromkeys(COLUMNS, ""), **given}
+    found = search_limits(get_db(), words)
     return render_template(
-        "bench/limits.html", limits=search_limits(get_db(), words), words=words, families=FAMILIES, usual=_usual(words), given=given,
-        error=error,
+        "bench/limits.html", limits=found, words=words, families=FAMILIES, usual=_usual(words), given=fields, error=error
     )  # fmt: skip
 
 

@@ -10,7 +10,7 @@ from ...base.brief import near, quoted
 from ...base.conditions import split_conditions
 from ...base.errors import ReadingError
 from ...base.judgement import judged
-from ...base.quantity import parse_reading
+from ...base.quantity import parse_reading, show
 from ...circuit.safety import Caution
 from ...circuit.sheet import Sheet
 from ...circuit.unplug import ALONE, alone, joins_two_ends, measured_alone, parts_meant, plugs, unplugged
@@ -50,6 +50,9 @@ class Measured(NumberSort):
         test = self.measurement(sheet, state, meter, red, black, said or off)
         number, conditions = split_conditions(plain)
         measured = parse_reading(number, instrument(meter).unit)
+        if measured.over_range and measured.beyond < instrument(meter).open_ohms:
+            end = show(measured.beyond, "Ω")
+            raise ReadingError(f"OL on the {end} range says only that it is more than {end}: read it on a higher range, or on the highest.")
         if conditions.lead_ohms is not None and instrument(meter).unit == "Ω":  # what the leads have is not the circuit's
             measured = replace(measured, value=max(measured.value - conditions.lead_ohms, 0.0))
         return Reading(

@@ -1,7 +1,9 @@
 // The bench: whatever is typed or touched is judged by the server while one goes on; only what it comes to is drawn anew.
 import { middle } from "./fragment.js";
+import { liveMeter } from "./live.js";
 
 const UPRIGHT = window.matchMedia("(max-width: 1000px)");
+const WIRED_UNITS = ["Ω", "V", "A"];
 const PARTS = ["says", "ways", "serve"];
 
 document.addEventListener("alpine:init", () => {
@@ -12,6 +14,22 @@ document.addEventListener("alpine:init", () => {
     init() {
       const big = this.$root.querySelector("[x-ref=value]");
       if (document.activeElement === document.body) big?.focus({ preventScroll: true });
+      this.live = liveMeter(this.$root, () => this.wired(), (typed) => this.takeLive(typed));
+    },
+    // What the chosen meter is asked for: the unit of the field that has the keys.
+    wired() {
+      const chosen = this.$root.elements.meter.selectedOptions[0];
+      const unit = (this.field ?? this.$root.querySelector("[x-ref=value]"))?.dataset.unit;
+      if (!chosen.hasAttribute("data-wired") || !WIRED_UNITS.includes(unit)) return null;
+      return new URLSearchParams({ meter: chosen.value, unit });
+    },
+    takeLive(typed) {
+      const field = this.field ?? this.$root.querySelector("[x-ref=value]");
+      field.value = typed;
+      field.dispatchEvent(new Event("input", { bubbles: true }));
+    },
+    destroy() {
+      this.live.stop();
     },
     focused(event) {
       if (!event.target.matches("input[name^='r.'], input[name^='c.']") || event.target.type === "radio") return;
@@ -48,6 +66,8 @@ document.addEventListener("alpine:init", () => {
     submitted(event) {
       if (event.submitter?.hasAttribute("formaction")) return;
       event.preventDefault();
+      const field = document.activeElement;
+      if (field === this.field && !field.value && this.live.taken()) return;
       this.look();
     },
     changed(event) {

@@ -1,6 +1,9 @@
 // The Trace screen: one field for what the meter shows, one fetch for everything else that is touched.
 import { middle, swap, typing } from "./fragment.js";
+import { liveMeter } from "./live.js";
 
+// What a meter on the wire is asked for, by the instrument that is wanted.
+const WIRED = { volts: "V", lowz: "V", ac: "V~", ohms: "Ω", amps: "A" };
 const FIELDS = ["instrument", "state", "red", "black", "unplugged"];
 const VIEWS = ["ladder", "circuit", "why", "plan"];
 const UPRIGHT = window.matchMedia("(max-width: 1000px)");
@@ -33,10 +36,24 @@ document.addEventListener("alpine:init", () => {
         this.settle();
         if (this.typed().trim()) this.look(); // somebody was quicker than this script
       });
+      this.live = liveMeter(this.root, () => this.wired(), (typed) => this.takeLive(typed));
       this.keyHandler = (event) => this.pageKey(event);
       window.addEventListener("keydown", this.keyHandler);
     },
+    // Where the probes stand goes along: the simulated vehicle puts its own there.
+    wired() {
+      const form = this.root.querySelector("form[data-reading]");
+      const value = (name) => form?.elements[name]?.value ?? "";
+      const unit = WIRED[value("instrument")];
+      if (!unit || this.busy) return null;
+      return new URLSearchParams({ unit, red: value("red"), black: value("black"), state: value("state"), off: value("unplugged") });
+    },
+    takeLive(typed) {
+      this.write(typed, true);
+      this.focusReading();
+    },
     destroy() {
+      this.live.stop();
       window.removeEventListener("keydown", this.keyHandler);
     },
     // A number that was typed and not entered is there again when one comes back to the page.
@@ -137,6 +154,8 @@ document.addEventListener("alpine:init", () => {
     async submit(event) {
       if (event.target.matches("[data-leaves]")) return; // it leads to another page
       event.preventDefault();
+      // Enter on an empty field takes what the meter shows; a second one enters it.
+      if (event.target === this.form() && !event.submitter?.name && !this.typed().trim() && this.live.taken()) return;
       if (this.busy && !this.drawing) {
         this.waits = event.target === this.form() && !event.submitter?.name;
         return;

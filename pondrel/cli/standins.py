@@ -1,0 +1,55 @@
+"""`pondrel standin`: simulated instruments on a loopback port."""
+
+from __future__ import annotations
+
+from importlib import resources
+
+import click
+
+from ..core.circuit.fault import parse_fault
+from ..core.circuit.read.sheet import parse_sheet
+from ..standins.hidden import hidden_world
+from ..standins.meter import Meter
+from ..standins.scpi import Scpi
+from ..standins.server import InstrumentServer
+from ..standins.world import World
+from .files import sheet_in
+
+__all__ = ["standin"]
+
+USUAL_SHEET = "step_lights.yaml"
+
+
+@click.group()
+def standin() -> None:
+    """Stand-in instruments."""
+
+
+@standin.command()
+@click.option("--sheet", "file", type=click.Path(), help="The circuit under test; one of the demo where it is left out.")
+@click.option("--fault", "faults", multiple=True, help="PART.MODE or PART.MODE=VALUE; may be given more than once.")
+@click.option("--hidden", type=int, metavar="SEED", help="Hide one of the sheet's faults.")
+@click.option("--state", default="", help="The state that it stands in; the first of the sheet where it is left out.")
+@click.option("--meter-port", type=click.IntRange(0, 65535), default=5025, show_default=True, help="The meter's port; 0 for a free one.")
+@click.option("--seed", type=int, default=0, help="Where within its accuracy the meter stands, and its noise.")
+def vehicle(file: str | None, faults: tuple[str, ...], hidden: int | None, state: str, meter_port: int, seed: int) -> None:
+    """Start the simulated vehicle with its meter, which speaks SCPI, until it is stopped."""
+    circuit = (
+        sheet_in(file) if file else parse_sheet((resources.files("pondrel.demo") / "sheets" / USUAL_SHEET).read_text(encoding="utf-8"))
+    )
+    if hidden is not None and faults:
+        raise click.ClickException("Give --fault or --hidden, not both.")
+    world = hidden_world(circuit, hidden) if hidden is not None else World(circuit, tuple(parse_fault(circuit, text) for text in faults))
+    if state:
+        world.turn(state)
+    try:
+        server = InstrumentServer(Scpi(Meter(world, seed)), meter_port)
+    except OSError as error:
+        raise click.ClickException(f"Port {meter_port} cannot be used ({error.strerror}): choose another with --meter-port.") from None
+    with server:
+        click.echo(f"{circuit.title}: the meter is at {server.address}")
+        click.echo('Probes: ROUTe:PROBes "place","place"; states: ROUTe:STATe "state". Ctrl-C stops it.')
+        try:
+            server.serve_forever()
+        except KeyboardInterrupt:
+            click.echo("Stopped.")

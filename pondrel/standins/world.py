@@ -1,0 +1,87 @@
+"""The simulated vehicle behind every stand-in instrument: a sheet with its faults, the state it is in, what is unplugged, and where the
+probes stand. It answers with what is truly there; what a meter makes of that is the meter's own affair.
+"""
+
+from __future__ import annotations
+
+import math
+import threading
+from dataclasses import dataclass
+
+from ..core.base.errors import PondrelError, ReadingError
+from ..core.circuit.fault import Fault
+from ..core.circuit.measure import Leads, measure
+from ..core.circuit.sheet import Sheet
+from ..core.circuit.unplug import unplugged
+
+__all__ = ["FUNCTIONS", "World"]
+
+# By function: the instrument of the core that does it, and its unit.
+FUNCTIONS = {"volts": "V", "ac": "V", "ohms": "Ω", "amps": "A"}
+
+
+@dataclass(frozen=True, slots=True)
+class Probes:
+    """Where the leads are: two places, empty for in the air."""
+
+    red: str = ""
+    black: str = ""
+
+
+class World:
+    """A vehicle: changed by who works at it, read by its instruments. Safe to be used from several threads."""
+
+    def __init__(self, sheet: Sheet, faults: tuple[Fault, ...] = (), name: str = "sound"):
+        self.sheet, self.faults, self.name = sheet, faults, name
+        self.state = next(iter(sheet.states))
+        self.probes = Probes()
+        self.without: tuple[str, ...] = ()
+        self.moves = 0
+        self._lock = threading.RLock()
+        self._known: dict[tuple[object, ...], float] = {}
+
+    def put(self, red: str, black: str = "") -> None:
+        """Put the probes on two places; an empty black one is battery minus, two empty ones are in the air. Raises ReadingError."""
+        with self._lock:
+            placed = Probes(self.sheet.probe(red), self.sheet.probe(black)) if red else Probes()
+            if placed.red and placed.red == placed.black:
+                raise ReadingError(f"Red and black are both on {placed.red}: put them on two different places.")
+            self._moved(probes=placed)
+
+    def turn(self, state: str) -> None:
+        """Bring the vehicle into a state. Raises ReadingError naming those there are."""
+        with self._lock:
+            self.sheet.state(state)
+            self._moved(state=state)
+
+    def unplug(self, what: str) -> None:
+        """Unplug plugs and parts (``C2, K1`` or ``Y1 alone``), or with an empty text nothing. Raises ReadingError."""
+        with self._lock:
+            self._moved(without=unplugged(self.sheet, what) if what.strip() else ())
+
+    def _moved(self, **changes: object) -> None:
+        if any(getattr(self, name) != value for name, value in changes.items()):
+            for name, value in changes.items():
+                setattr(self, name, value)
+            self.moves += 1
+
+    def truly(self, function: str) -> float:
+        """What is there between the probes for a function, in its SI unit: infinite ohms of nothing, 0 V and 0 A in the air; nan where the
+        instrument cannot be put there (an ammeter across nothing that one part joins, an ohmmeter on a squib)."""
+        with self._lock:
+            placed = self.probes
+            if not placed.red:
+                return math.inf if function == "ohms" else 0.0
+            key = (function, placed, self.state, self.without)
+            if key not in self._known:
+                self._known[key] = self._solved(function, placed)
+            return self._known[key]
+
+    def _solved(self, function: str, placed: Probes) -> float:
+        try:
+            shown = measure(
+                self.sheet, self.state, function, placed.red, placed.black, self.faults, Leads(0.0, True), without=self.without,
+            )  # fmt: skip
+        except PondrelError:
+            return math.nan
+        return shown.exact
