@@ -75,7 +75,8 @@ class Family:
     sight; ``derived`` what follows from several; ``columns`` what a pasted table has; ``cautions`` what is never done and what is done
     first. ``needed`` names the checks and settings without which nothing is whole; ``derive`` judges what follows from several readings;
     ``serve`` tells what it means in service; ``advise`` what to do; ``chart`` draws it; ``schools`` tells other ways to judge it.
-    ``function`` are the checks that show whether it works, ``aliases`` other names of checks and settings."""
+    ``function`` are the checks that show whether it works, ``aliases`` other names of checks and settings, ``kinds`` the kinds of part of a
+    circuit that are checked so."""
 
     name: str
     title: str
@@ -95,10 +96,16 @@ class Family:
     chart: Callable[[Case, Sequence[Judged]], Chart | None] = lambda case, findings: None
     schools: Callable[[Case], Sequence[School]] = lambda case: ()
     group: str = ""
+    kinds: tuple[str, ...] = ()
 
     def check(self, name: str) -> Check | None:
         """The check of that name, one that is derived from others included."""
         return next((check for check in (*self.checks, *self.derived) if check.name == name), None)
+
+    def setting_words(self, name: str) -> tuple[str, ...]:
+        """The words to choose from of a setting; none where there is no such setting."""
+        found = self.setting(name)
+        return found.words if found else ()
 
     def setting(self, name: str) -> Setting | None:
         """The setting of that name."""

@@ -11,7 +11,7 @@ from ..base.errors import ReadingError
 from . import families
 from .family import Family
 
-__all__ = ["FAMILIES", "family_of"]
+__all__ = ["FAMILIES", "family_of", "family_of_kind"]
 
 
 def _found() -> Mapping[str, Family]:
@@ -29,3 +29,8 @@ def family_of(name: str) -> Family:
     if name not in FAMILIES:
         raise ReadingError(f"{quoted(name)} is no family of checks{near(name, FAMILIES)}.")
     return FAMILIES[name]
+
+
+def family_of_kind(kind: str) -> Family | None:
+    """The family by which parts of a kind are checked; None where they are not."""
+    return next((family for family in FAMILIES.values() if kind in family.kinds), None)

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from typing import Any
 
-from flask import Blueprint, Flask, abort, render_template, request, url_for
+from flask import Blueprint, Flask, abort, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response
 
 from ...core.base.errors import PondrelError
@@ -12,11 +13,14 @@ from ...core.bench import FAMILIES
 from ...core.bench.common import SETTINGS
 from ...core.bench.family import Family
 from ...core.bench.given import Given, given_from
+from ...core.bench.registry import family_of_kind
+from ...core.job.bench import limits_on, settings_on
 from ...store.bench import BenchRow, add_check, check_of, latest_checks
 from ...store.jobs import Job, get_job
 from ...store.meters import all_meters
 from ...store.own_limits import limits_for
 from ...store.vehicles import all_vehicles, get_vehicle
+from ..jobs.docket import docket_of
 from ..shell.database import get_db
 from ..shell.fields import checked, is_fragment, whole
 from ..shell.once import answered_with
@@ -65,6 +69,27 @@ def _sorts(family: Family) -> Sequence[str]:
     return [word for word in setting.words if word != setting.usual] if setting else []
 
 
+@bp.get("/bench/of/<id:job_id>/<int:number>/<part>")
+def of_part(job_id: int, number: int, part: str) -> Response:
+    """The check for a part of a job's circuit, with what its sheet says of it."""
+    sheet = docket_of(get_db(), job_id, number).sheet
+    own = sheet.parts.get(part)
+    if own is None:
+        abort(404)
+    family = family_of_kind(own.kind.name)
+    if family is None:
+        return redirect(url_for("bench.choose", job=job_id, part=part))
+    title = own.called[:1].upper() + own.called[1:]
+    known: dict[str, Any] = {
+        "title": title[:LONGEST_TITLE],
+        "limit": "\n".join(limits_on(sheet, part, family)),
+        "job": job_id,
+        "part": part,
+    }
+    known.update({f"s.{name}": text for name, text in settings_on(sheet, part, family).items()})
+    return redirect(url_for("bench.show", name=family.name, **{name: text for name, text in known.items() if text}))
+
+
 @bp.get("/bench/<name>")
 def show(name: str) -> str:
     """A check that nothing was read for yet: what is known goes along in the address, or is that of the check of the old part."""
@@ -93,11 +118,12 @@ def _title(family: Family, form: Mapping[str, str]) -> str:
 def _page(family: Family, given: Given, form: Mapping[str, str], before: BenchRow | None, error: str = "") -> str:
     conn = get_db()
     title = _title(family, form)
-    own = board(conn, family, given, title)
+    own, job = board(conn, family, given, title), _job(form.get("job", ""))
+    known = {**form, "vehicle": str(job.vehicle_id)} if job else form
     template = "bench/_says.html" if is_fragment() else "bench/show.html"
     return render_template(
-        template, board=own, title=title, known=form, before=before, error=error or own.error, meters=all_meters(conn),
-        vehicles=all_vehicles(conn), limits=limits_for(conn, family.name, title), settings=SETTINGS, job=_job(form.get("job", "")),
+        template, board=own, title=title, known=known, before=before, error=error or own.error, meters=all_meters(conn),
+        vehicles=all_vehicles(conn), limits=limits_for(conn, family.name, title), settings=SETTINGS,
     )  # fmt: skip
 
 

@@ -271,5 +271,6 @@ FAMILY = Family(
     derive=_derive,
     serve=_serve,
     advise=_advise,
+    kinds=("capacitor",),
     group="Boards and modules",
 )

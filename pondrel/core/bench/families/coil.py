@@ -177,5 +177,6 @@ FAMILY = Family(
     serve=_serve,
     advise=_advise,
     chart=_chart,
+    kinds=("coil", "solenoid", "clutch", "injector"),
     group="Coils and relays",
 )

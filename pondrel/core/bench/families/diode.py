@@ -65,5 +65,6 @@ FAMILY = Family(
     ),
     function=("blocks",),
     serve=_serve,
+    kinds=("diode", "zener", "led"),
     group="Charging",
 )

@@ -110,5 +110,6 @@ FAMILY = Family(
     aliases={"resistance": "ohms"},
     serve=_serve,
     advise=_advise,
+    kinds=("fuse", "fusible_link"),
     group="Fuses, switches, plugs",
 )

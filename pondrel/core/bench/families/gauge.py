@@ -93,5 +93,6 @@ FAMILY = Family(
     function=("at_full", "at_empty", "steady"),
     serve=_serve,
     advise=_advise,
+    kinds=("gauge",),
     group="Gauges",
 )

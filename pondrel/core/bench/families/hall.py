@@ -101,5 +101,6 @@ FAMILY = Family(
     function=("switches", "duty"),
     serve=_serve,
     advise=_advise,
+    kinds=("hall_switch", "current_sensor"),
     group="Sensors",
 )

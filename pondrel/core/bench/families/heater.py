@@ -89,5 +89,6 @@ FAMILY = Family(
     function=("warms",),
     serve=_serve,
     advise=_advise,
+    kinds=("heater", "glow_plug"),
     group="Loads",
 )

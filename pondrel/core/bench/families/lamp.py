@@ -91,5 +91,6 @@ FAMILY = Family(
     ),
     function=("lights", "steady"),
     serve=_serve,
+    kinds=("lamp",),
     group="Loads",
 )

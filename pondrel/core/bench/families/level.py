@@ -93,5 +93,6 @@ FAMILY = Family(
     derive=_derive,
     serve=_serve,
     chart=_chart,
+    kinds=("level_sender",),
     group="Gauges",
 )

@@ -135,5 +135,6 @@ FAMILY = Family(
     ),
     derive=_derive,
     serve=_serve,
+    kinds=("module",),
     group="Boards and modules",
 )

@@ -123,5 +123,6 @@ FAMILY = Family(
     aliases={"amps": "running", "current": "running"},
     serve=_serve,
     advise=_advise,
+    kinds=("motor", "fan"),
     group="Loads",
 )

@@ -100,5 +100,6 @@ FAMILY = Family(
     function=("swings", "response"),
     serve=_serve,
     advise=_advise,
+    kinds=("oxygen_sensor",),
     group="Sensors",
 )

@@ -135,5 +135,6 @@ FAMILY = Family(
     derive=_derive,
     serve=_serve,
     chart=_chart,
+    kinds=("pedal",),
     group="Sensors",
 )

@@ -116,5 +116,6 @@ FAMILY = Family(
     derive=_derive,
     serve=_serve,
     chart=_chart,
+    kinds=("pickup",),
     group="Sensors",
 )

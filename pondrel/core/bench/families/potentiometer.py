@@ -126,5 +126,6 @@ FAMILY = Family(
     derive=_derive,
     serve=_serve,
     chart=_chart,
+    kinds=("potentiometer",),
     group="Sensors",
 )

@@ -119,5 +119,6 @@ FAMILY = Family(
     derive=_derive,
     serve=_serve,
     chart=_chart,
+    kinds=("pressure_sensor",),
     group="Sensors",
 )

@@ -114,5 +114,6 @@ FAMILY = Family(
     ("hot",),
     derive=_derive,
     serve=_serve,
+    kinds=("rectifier_bridge",),
     group="Charging",
 )

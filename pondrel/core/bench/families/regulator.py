@@ -235,5 +235,6 @@ FAMILY = Family(
     advise=_advise,
     chart=_chart,
     schools=_schools,
+    kinds=("bimetal_regulator",),
     group="Gauges",
 )

@@ -156,5 +156,6 @@ FAMILY = Family(
     serve=_serve,
     advise=_advise,
     chart=_chart,
+    kinds=("relay",),
     group="Coils and relays",
 )

@@ -233,5 +233,6 @@ FAMILY = Family(
     advise=_advise,
     chart=_chart,
     schools=_schools,
+    kinds=("stator",),
     group="Charging",
 )

@@ -66,5 +66,6 @@ FAMILY = Family(
     function=("steady", "returns", "drop"),
     aliases={"ohms": "closed"},
     serve=_serve,
+    kinds=("switch", "inertia_switch", "pressure_switch", "brake_switch"),
     group="Fuses, switches, plugs",
 )

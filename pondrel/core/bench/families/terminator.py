@@ -87,5 +87,6 @@ FAMILY = Family(
     ),
     serve=_serve,
     advise=_advise,
+    kinds=("bus_terminator",),
     group="Fuses, switches, plugs",
 )

@@ -201,5 +201,6 @@ FAMILY = Family(
     derive=_derive,
     serve=_serve,
     chart=_chart,
+    kinds=("thermistor",),
     group="Sensors",
 )

@@ -168,5 +168,6 @@ FAMILY = Family(
     serve=_serve,
     advise=_advise,
     chart=_chart,
+    kinds=("timed_relay",),
     group="Coils and relays",
 )

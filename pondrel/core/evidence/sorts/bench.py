@@ -1,0 +1,44 @@
+"""A part that was tried by itself: whether it does what it should, whatever its ohms."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ...base.arrays import Floats
+from ...base.judgement import judged
+from ...circuit.sheet import Sheet
+from ..asked import Measurement, Question
+from ..families import here
+from ..sort import WordSort, World
+
+PLACE = 32
+
+BENCH_FINDS = judged("BENCH_FINDS", 0.85, "share", "a part at fault fails when it is tried by itself")
+BENCH_ERRS = judged("BENCH_ERRS", 0.03, "share", "a good part is said to fail when it is tried by itself")
+
+
+class Bench(WordSort):
+    """A part off the circuit, tried on the bench."""
+
+    name, title, words = "bench", "On the bench", "tried by itself, off the circuit"
+    lasts = True
+    verbs = ("bench",)
+    acts = ("unplug",)
+    refusal = "is no part of this sheet"
+    answers = {"fails": ("bad", "dead", "out"), "works": ("good", "fine", "passes", "within")}
+
+    def subjects(self, sheet: Sheet) -> tuple[str, ...]:
+        """The parts."""
+        return tuple(sheet.parts)
+
+    def touches(self, sheet: Sheet, test: Measurement | Question) -> tuple[str, ...]:
+        """The part."""
+        return (test.red,)
+
+    def chances(self, world: World, question: Question) -> Floats:
+        """By whether the fault is in it."""
+        share = [BENCH_FINDS if inside else BENCH_ERRS for inside in here(world, question.subject)]
+        return world.by_cause(np.array([[p, 1.0 - p] for p in share]))
+
+
+SORTS = (Bench(),)
