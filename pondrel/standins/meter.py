@@ -83,13 +83,13 @@ class Meter:
 
     def zero(self) -> None:
         """Take what the leads have, held together, off from now on."""
-        self.zero_ohms = 0.0 if self.function.word == "FRES" else LEAD_OHMS
+        self.zero_ohms = LEAD_OHMS
 
     def read(self) -> float:
         """One reading: `OVER` over range and where nothing can be read."""
         value = self.world.truly(self.function.of)
-        if self.function.unit == "Ω" and math.isfinite(value):
-            value = max(value + (0.0 if self.function.word == "FRES" else LEAD_OHMS) - self.zero_ohms, 0.0)
+        if self.function.unit == "Ω" and self.function.word != "FRES":
+            value = max(value + LEAD_OHMS - self.zero_ohms, 0.0)
         value = self._settled(value)
         if not math.isfinite(value):
             return OVER

@@ -70,7 +70,7 @@ def versions_of(conn: sqlite3.Connection, number: int) -> list[OwnLimit]:
 
 def limits_for(conn: sqlite3.Connection, family: str, what: str) -> list[OwnLimit]:
     """The limits of a family for one thing, then those for all of the family."""
-    sql = f"{_CURRENT} AND family = ? AND (what = '' OR what = ? COLLATE NOCASE) ORDER BY what = '', number"
+    sql = f"{_CURRENT} AND family = ? AND (what = '' OR lower(what) = lower(?)) ORDER BY what = '', number"
     return [OwnLimit(*row) for row in conn.execute(sql, (family, what))]
 
 

@@ -209,3 +209,19 @@ def test_a_database_of_0_11_keeps_every_line_and_gains_drafts_and_own_drawings(t
     client = create_app(tmp_path).test_client()
     assert client.get("/sheets").status_code == client.get("/circuits").status_code == 200
     assert client.get("/jobs/2/trace?view=circuit").status_code == 200
+
+
+def test_a_database_of_0_12_keeps_every_line_and_gains_the_bench(tmp_path):
+    file = tmp_path / db.DATABASE
+    old = sqlite3.connect(file)
+    old.executescript((OLD / "0.12.sql").read_text())
+    tables = ("job", "trace", "entry", "strike", "correction", "sheet", "vehicle", "vehicle_entry", "draft", "draft_step", "own_drawing")
+    kept = {table: old.execute(f"SELECT * FROM {table} ORDER BY 1, 2").fetchall() for table in tables}
+    old.close()
+    conn = db.opened(file)
+    for table, rows in kept.items():
+        assert [tuple(row) for row in conn.execute(f"SELECT * FROM {table} ORDER BY 1, 2")] == rows
+    assert all(conn.execute(f"SELECT count(*) FROM {table}").fetchone()[0] == 0 for table in ("bench_check", "meter", "own_limit"))
+    conn.close()
+    client = create_app(tmp_path).test_client()
+    assert client.get("/bench").status_code == client.get("/bench/coil").status_code == client.get("/jobs/2/trace").status_code == 200
