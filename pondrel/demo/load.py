@@ -13,6 +13,8 @@ from typing import Any, NamedTuple
 from ruamel.yaml import YAML
 
 from ..core.base.written import Value
+from ..core.bench import family_of, outcome
+from ..core.bench.given import Given
 from ..core.circuit.read.sheet import parse_sheet
 from ..core.circuit.sheet import Sheet
 from ..core.evidence.line import parse_line
@@ -20,9 +22,12 @@ from ..core.evidence.registry import content_of, item_from, sort_of
 from ..core.isolate import Workup, closing, isolate
 from ..core.job.codes import scan_content
 from ..core.job.kinds import is_evidence
+from ..core.meter.handheld import AS_TYPED
+from ..core.meter.written import meter_from
 from ..core.module.read_out import codes_from_text
 from ..core.vehicle.facts import checked_facts
 from ..store.bay import refresh_job
+from ..store.bench import add_check
 from ..store.carry import carry
 from ..store.conclusions import add_conclusion
 from ..store.corrections import add_correction
@@ -31,6 +36,8 @@ from ..store.entries import add_entry, entries_of, strike_entry
 from ..store.files import keep_file, ready_file
 from ..store.folder import prepared, used_alone
 from ..store.jobs import add_job
+from ..store.meters import OwnMeter, all_meters, keep_meter
+from ..store.own_limits import add_limit
 from ..store.sheets import add_sheet
 from ..store.traces import add_trace
 from ..store.vehicle_entries import add_vehicle_entry
@@ -86,6 +93,40 @@ def _fill(conn: sqlite3.Connection, folder: Path) -> None:
         add_correction(conn, sheets[told["sheet"]], vehicles[told["vehicle"]], told["part"], told["says"], told["person"], told["made_at"])
     for job in depot["jobs"]:
         _add_job(conn, folder, job, vehicles[job["vehicle"]], circuits)
+    _add_bench(conn, depot.get("bench", {}), vehicles)
+
+
+def _add_bench(conn: sqlite3.Connection, told: Mapping[str, Any], vehicles: Mapping[str, int]) -> None:
+    """The workshop's meters and limits, and checks of parts by themselves as they were made."""
+    for meter in told.get("meters", ()):
+        keep_meter(conn, OwnMeter(meter_from({name: str(value) for name, value in meter.items()})))
+    for limit in told.get("limits", ()):
+        add_limit(conn, limit["family"], limit.get("what", ""), limit["limit"], limit.get("note", ""), limit.get("person", ""))
+    known = all_meters(conn)
+    kept: list[int] = []
+    for check in told.get("checks", ()):
+        family = family_of(check["family"])
+        pairs = {name: tuple((key, str(value)) for key, value in check.get(name, {}).items()) for name in ("settings", "reads")}
+        points = str(check.get("points", ""))
+        given = Given(pairs["settings"], pairs["reads"], tuple(check.get("limits", ())), points, check.get("meter", ""))
+        found = outcome(family, given.case(family, known[given.meter].meter if given.meter else AS_TYPED))
+        number, unit = found.number(family.main)
+        kept.append(
+            add_check(
+                conn,
+                family.name,
+                check["title"],
+                given.as_json(),
+                str(found.verdict),
+                found.findings[0].because,
+                number,
+                unit,
+                vehicle_id=vehicles[check["vehicle"]],
+                before_id=kept[-1] if check.get("after_last") else None,
+                person=check.get("person", ""),
+                made_at=check["made_at"],
+            )
+        )
 
 
 def _add_vehicle(conn: sqlite3.Connection, name: str, about: dict[str, Any]) -> int:

@@ -70,6 +70,12 @@ SCREENS = {
     ],
     "wires.show": ["/wires", "/wires?lost=0.42&through=8+A&load=lamp", "/wires?length=4+m&current=10+A", "/wires?length=far&lost=x"],
     "drafts.text": ["/drafts/1/text"],
+    "bench.choose": ["/bench", "/bench?q=injector", "/bench?q=zeppelin"],
+    "bench.show": ["/bench/coil", "/bench/stator", "/bench/pedal", "/bench/capacitor", "/bench/socket", "/bench/hold", "/bench/coil?after=5"],
+    "bench_checks.show": ["/bench/checks/5", "/bench/checks/6", "/bench/checks/7", "/bench/checks/5?job=2"],
+    "bench_limits.show": ["/bench/limits", "/bench/limits?q=coil"],
+    "bench_limits.versions": ["/bench/limits/1"],
+    "bench_meters.show": ["/bench/meters", "/bench/meters?change=Yellow+meter"],
     "nowhere": ["/nothing-here"],
 }  # fmt: skip
 NO_SCREENS = {
@@ -82,6 +88,9 @@ NO_SCREENS = {
     "sheets.bundle",
     "sheets.drawn",
     "trace.preview",
+    "bench.of_part",
+    "bench_limits.file",
+    "live.read",
 }  # files, pictures, a page's part
 WORKED_AT_A_DESK = {"sheets.edit", "sheets.new", "sheets.diff", "drafts.text"}  # not in the main flow: no thumbs
 ADDRESSES = [(endpoint, path) for endpoint, paths in SCREENS.items() for path in paths]

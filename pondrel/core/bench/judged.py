@@ -132,6 +132,15 @@ class Outcome:
     differ: str = ""
     chart: Chart | None = None
 
+    def number(self, check: str) -> tuple[float | None, str]:
+        """The number by which it stands beside others of its sort, and its unit: that of a check at its limit's conditions; None and an
+        empty unit where there is none."""
+        lead = next((found for found in self.findings if found.check == check), None)
+        if lead is None or isinstance(lead.value, str):
+            return None, ""
+        value = lead.value if lead.brought is None else lead.brought
+        return (value if math.isfinite(value) else None), lead.unit
+
     def as_json(self) -> dict[str, object]:
         """The command line's answer."""
         return {

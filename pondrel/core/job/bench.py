@@ -48,7 +48,7 @@ def said_of(sheet: Sheet, part: str, family: Family, case: Case, found: Outcome)
     verdict = worst(works) if works else None
     if verdict in (Verdict.WITHIN, Verdict.OUTSIDE):
         outcome = "works" if verdict is Verdict.WITHIN else "fails"
-        said.append(Said(item_of(sheet, "", "bench", part, "", outcome), outcome))
+        said.append(Said(item_of(sheet, "", "tried", part, "", outcome), outcome))
     return tuple(said)
 
 

@@ -15,7 +15,7 @@ __all__ = ["accuracy_words", "meter_from", "ranges_words"]
 
 LONGEST_NAME, MOST_LINES = 60, 20
 _LINE = re.compile(
-    r"(?P<unit>[^\s\d±]+)\s*[:=]?\s*±?\s*(?P<share>[\d.,]+)\s*%\s*(?:\+\s*(?P<digits>[\d.,]+)\s*(?:digits?|d|counts?)?)?", re.IGNORECASE
+    r"(?P<unit>[^\s\d±:=]+)\s*[:=]?\s*±?\s*(?P<share>[\d.,]+)\s*%\s*(?:\+\s*(?P<digits>[\d.,]+)\s*(?:digits?|d|counts?)?)?", re.IGNORECASE
 )
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 import sqlite3
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
@@ -21,7 +20,7 @@ from ...store.bench import BenchRow, alike
 from ...store.meters import meter_named
 from ..shell.range_bar import RangeBar, range_bar
 
-__all__ = ["Board", "board", "given_of", "main_of", "number_of"]
+__all__ = ["Board", "board", "given_of", "main_of"]
 
 MOST_TYPED = 200  # characters of one field
 _CELSIUS = "c."
@@ -125,15 +124,6 @@ class Board:
         return _usual(setting)
 
 
-def number_of(family: Family, found: Outcome) -> tuple[float | None, str]:
-    """The number by which a check stands beside others of its sort: that of its main check at the limit's conditions."""
-    lead = next((judged for judged in found.findings if judged.check == family.main), None)
-    if lead is None or isinstance(lead.value, str):
-        return None, ""
-    value = lead.value if lead.brought is None else lead.brought
-    return (value, lead.unit) if math.isfinite(value) else (None, lead.unit)
-
-
 def board(conn: sqlite3.Connection, family: Family, given: Given, title: str, apart: Collection[int] = ()) -> Board:
     """The page's model; the checks that are ``apart`` are none of the others."""
     if not given.reads and not given.points.strip() and not given.settings:
@@ -143,7 +133,7 @@ def board(conn: sqlite3.Connection, family: Family, given: Given, title: str, ap
         found = outcome(family, given.case(family, own.meter if own else AS_TYPED))
     except ReadingError as error:
         return Board(family, given, None, str(error), None, None, None, ())
-    value, unit = number_of(family, found)
+    value, unit = found.number(family.main)
     rows = [row for row in alike(conn, family.name, title, unit) if row.id not in apart] if unit and title else []
     others = among([row.number for row in rows if row.number is not None], value, unit)
     lead = _lead(family, found)

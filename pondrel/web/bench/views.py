@@ -26,7 +26,7 @@ from ..shell.fields import checked, is_fragment, whole
 from ..shell.once import answered_with
 from ..shell.rooms import Room, add_room
 from ..shell.who import me
-from .page import Board, board, given_of, number_of
+from .page import Board, board, given_of
 
 __all__ = ["family_here", "init_app"]
 
@@ -171,7 +171,7 @@ def _kept(family: Family, own: Board, form: Mapping[str, str], before: BenchRow 
     title = checked("The name of what is checked", _title(family, form), LONGEST_TITLE)
     vehicle, job = whole(form.get("vehicle", "")), _job(form.get("job", ""))
     vehicle_id = job.vehicle_id if job else vehicle if vehicle is not None and get_vehicle(conn, vehicle) else None
-    number, unit = number_of(family, own.outcome)
+    number, unit = own.outcome.number(family.main)
     worst = own.outcome.findings[0]
     return add_check(
         conn, family.name, title, own.given.as_json(), str(own.outcome.verdict), worst.because, number, unit, vehicle_id=vehicle_id,

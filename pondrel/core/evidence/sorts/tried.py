@@ -13,16 +13,16 @@ from ..sort import WordSort, World
 
 PLACE = 32
 
-BENCH_FINDS = judged("BENCH_FINDS", 0.85, "share", "a part at fault fails when it is tried by itself")
-BENCH_ERRS = judged("BENCH_ERRS", 0.03, "share", "a good part is said to fail when it is tried by itself")
+TRIED_FINDS = judged("TRIED_FINDS", 0.85, "share", "a part at fault fails when it is tried by itself")
+TRIED_ERRS = judged("TRIED_ERRS", 0.03, "share", "a good part is said to fail when it is tried by itself")
 
 
-class Bench(WordSort):
+class Tried(WordSort):
     """A part off the circuit, tried on the bench."""
 
-    name, title, words = "bench", "On the bench", "tried by itself, off the circuit"
+    name, title, words = "tried", "Tried by itself", "tried by itself, off the circuit"
     lasts = True
-    verbs = ("bench",)
+    verbs = ("tried",)
     acts = ("unplug",)
     refusal = "is no part of this sheet"
     answers = {"fails": ("bad", "dead", "out"), "works": ("good", "fine", "passes", "within")}
@@ -37,8 +37,8 @@ class Bench(WordSort):
 
     def chances(self, world: World, question: Question) -> Floats:
         """By whether the fault is in it."""
-        share = [BENCH_FINDS if inside else BENCH_ERRS for inside in here(world, question.subject)]
+        share = [TRIED_FINDS if inside else TRIED_ERRS for inside in here(world, question.subject)]
         return world.by_cause(np.array([[p, 1.0 - p] for p in share]))
 
 
-SORTS = (Bench(),)
+SORTS = (Tried(),)
