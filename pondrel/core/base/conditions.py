@@ -14,7 +14,7 @@ from .brief import quoted
 from .errors import ReadingError
 from .judgement import judged
 
-__all__ = ["IDLE_RPM", "UNITS", "Conditions", "Units", "parse_conditions", "split_conditions"]
+__all__ = ["COLDEST_C", "IDLE_RPM", "UNITS", "Conditions", "Units", "parse_conditions", "split_conditions"]
 
 IDLE_RPM = (
     judged("IDLE_LEAST_RPM", 500.0, "1/min", "a noted engine speed from here on may be idle"),

@@ -52,7 +52,7 @@ _ALL = (
     Unit("", "a plain number", "12.4", frozenset(), "", 1e9),
 )  # fmt: skip
 UNITS: Mapping[str, Unit] = {unit.symbol: unit for unit in _ALL}
-_SPELLED = {word: unit for unit in _ALL for word in (*unit.spelled, *unit.others)}
+_SPELLED = {word: unit for unit in _ALL for word in unit.others if word != "k"} | {word: unit for unit in _ALL for word in unit.spelled}
 ABSOLUTE_ZERO_C = -273.15
 
 

@@ -9,7 +9,7 @@ from .family import Check, Family, Setting
 __all__ = ["SETTINGS", "twin_of"]
 
 SETTINGS = (
-    Setting("leads", "what the test leads have, where they were not zeroed", "Ω"),
+    Setting("leads", "what the test leads have, where they were not zeroed", "Ω", zero=True),
     Setting("twin_within", "how far two good ones may be apart", "%", usual=10.0),
 )
 

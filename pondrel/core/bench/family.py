@@ -19,7 +19,8 @@ COPPER: Law | None = None  # a check of copper: the law hangs on the meter's the
 @dataclass(frozen=True, slots=True)
 class Setting:
     """Something that is known before one reads: its name, what it is, its ``unit`` or its ``words`` to choose from, and what it is where
-    nobody says otherwise (None for not known). Those of ``service`` say how it is used on the vehicle."""
+    nobody says otherwise (None for not known). Those of ``service`` say how it is used on the vehicle; volts, watts and the like are above
+    nought but for those that may be ``zero``."""
 
     name: str
     says: str
@@ -27,6 +28,7 @@ class Setting:
     words: tuple[str, ...] = ()
     usual: float | str | None = None
     service: bool = False
+    zero: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -26,7 +26,7 @@ MOST_SUPPLY = judged("MOST_SUPPLY", 14.4, "V", "what a 12 V vehicle gives while 
 SETTINGS = (
     Setting("hot", "how hot it gets on the vehicle", "°C", usual=HOT_C, service=True),
     Setting("supply", "the least volts that it is fed with on the vehicle", "V", usual=LEAST_SUPPLY, service=True),
-    Setting("joint", "what feed and ground have together, by their drop under load", "Ω", usual=0.0, service=True),
+    Setting("joint", "what feed and ground have together, by their drop under load", "Ω", usual=0.0, service=True, zero=True),
     Setting("gap", "its air gap on the vehicle", "mm", service=True),
     Setting("gap_read", "the air gap with which its pull-in was read", "mm", service=True),
     Setting("shim", "the shims that can come out of the gap", "mm", service=True),

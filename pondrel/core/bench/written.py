@@ -10,7 +10,7 @@ import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
 
 from ..base.brief import near, quoted
-from ..base.conditions import split_conditions
+from ..base.conditions import COLDEST_C, split_conditions
 from ..base.errors import ReadingError
 from ..base.quantity import Measured, parse_reading
 from ..base.units import known_unit
@@ -24,7 +24,8 @@ from .family import Check, Family, Setting
 __all__ = ["case_from", "limit_from", "pair_of", "points_from"]
 
 REMEMBERED_WITHIN = 20.0  # percent: how far a number that is half remembered may be off
-MOST_ROWS, MOST_LINE = 20000, 400
+MOST_ROWS, MOST_LINE, MOST_PERCENT = 20000, 400, 1000.0
+_ABOVE_NOUGHT = frozenset({"V", "W", "A", "Ω", "F", "H", "mm", "rpm", "s"})
 _SYNONYMS = {"y": "yes", "n": "no", "true": "yes", "false": "no", "ok": "yes"}
 _RANGE = re.compile(r"(?P<low>.+?)\s*(?:\.\.|…|\bto\b)\s*(?P<high>.+)")
 _AROUND = re.compile(r"(?P<middle>.+?)\s*(?:±|\+/?-)\s*(?P<part>[\d.,]+)\s*(?P<percent>%?)(?P<unit>.*)")
@@ -98,6 +99,12 @@ def _set(setting: Setting, text: str) -> float | str:
     read = parse_reading(text, setting.unit)
     if read.over_range:
         raise ReadingError(f"{quoted(text)} is no value for {setting.says}: a number is wanted.")
+    if setting.unit in _ABOVE_NOUGHT and (read.value < 0.0 or (read.value == 0.0 and not setting.zero)):
+        raise ReadingError(f"{quoted(text)} cannot be for {setting.says}: a number above nought is wanted.")
+    if setting.unit == "%" and not 0.0 <= read.value <= MOST_PERCENT:
+        raise ReadingError(f"{quoted(text)} cannot be for {setting.says}: a share from 0 to {MOST_PERCENT:g} % is wanted.")
+    if setting.unit == "°C" and read.value < COLDEST_C:
+        raise ReadingError(f"{quoted(text)} is no temperature that anything on a vehicle has.")
     return read.value
 
 

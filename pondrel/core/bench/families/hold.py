@@ -13,7 +13,7 @@ from ...check import Limit, Verdict
 from .. import cautions
 from ..case import Case
 from ..decide import by_number
-from ..family import Check, Column, Family, Setting
+from ..family import Check, Column, Family
 from ..judged import Chart, Dot, Figures, Judged, Line, Service
 
 PLACE = 50
@@ -37,7 +37,7 @@ def _rate(start: float, end: float, minutes: float) -> float:
 
 def _judge(case: Case, name: str, start: float, end: float, minutes: float) -> Judged:
     resolution = case.value("resolution")
-    resolution = resolution if resolution is not None else case.known("gauge") or _typed(case)
+    resolution = resolution if resolution is not None else _typed(case)
     if start * end < 0.0:
         raise ReadingError("One reading is above and one below the air: give both as pressure, or both as vacuum.")
     rate = _rate(start, end, minutes)
@@ -125,7 +125,7 @@ FAMILY = Family(
         Check("resolution", "the worth of one division of the gauge", ("kPa",), aside=True),
     ),
     (cautions.PRESSURE, cautions.LOW_PRESSURE, cautions.VAPOUR),
-    (Setting("gauge", "the worth of one division of the gauge", "kPa"),),
+    (),
     (
         Column("port", "which port, line or corner", free=True),
         Column("start", "shut in", "kPa"),

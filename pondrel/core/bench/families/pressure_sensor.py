@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from ...base.errors import ReadingError
 from ...base.judgement import judged
 from ...base.quantity import show
 from ...check import Limit, Verdict
@@ -17,6 +18,12 @@ PLACE = 120
 
 PRESSURE_WITHIN = judged("PRESSURE_WITHIN", 3.0, "%", "of its span by which a pressure sensor may be off")
 _LINE = Check("line", "how far it is from its line", ("kPa",))
+
+
+def _check(case: Case) -> None:
+    """Raises ReadingError where the two points of its line are one."""
+    if case.number("low_v") == case.number("high_v") or case.number("low_kpa") == case.number("high_kpa"):
+        raise ReadingError("Its two points are one: volts and pressure of the lower and of the upper point must differ.")
 
 
 def _scale(case: Case) -> float:
@@ -49,6 +56,7 @@ def _one(case: Case, kpa: float, read: Read) -> Judged:
 
 
 def _derive(case: Case) -> Sequence[Judged]:
+    _check(case)
     found = [_one(case, row["kpa"].value, row["volts"]) for row in case.rows]
     for read in case.reads.get("volts", ()):
         if read.noted.kilopascals is not None and not case.limits.get("volts"):
@@ -107,7 +115,7 @@ FAMILY = Family(
     ),
     (cautions.NO_BACKFEED, cautions.PRESSURE),
     (
-        Setting("low_v", "volts at the lower point", "V", usual=0.5),
+        Setting("low_v", "volts at the lower point", "V", usual=0.5, zero=True),
         Setting("low_kpa", "pressure at the lower point", "kPa", usual=0.0),
         Setting("high_v", "volts at the upper point", "V", usual=4.5),
         Setting("high_kpa", "pressure at the upper point", "kPa", usual=1000.0),

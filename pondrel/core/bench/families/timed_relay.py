@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
+from ...base.errors import ReadingError
 from ...base.judgement import judged
 from ...base.quantity import show
 from ...check import Limit, Verdict
@@ -31,6 +32,8 @@ _FIT = Check(
 def _expected(case: Case) -> float | None:
     """The delay that resistor and capacitor make."""
     ohms, farads = case.known("ohms"), case.known("farads")
+    if not 0.0 < case.number("threshold") < 100.0:
+        raise ReadingError("The threshold is a share of the supply between 0 and 100 %, and 63.2 % where nobody knows it.")
     return delay_to(ohms * farads, case.number("threshold") / 100.0) if ohms and farads else None
 
 
