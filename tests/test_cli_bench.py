@@ -58,6 +58,12 @@ def test_what_cannot_be_is_one_sentence_and_exit_1(args, says):
     assert result.exit_code == 1 and says in result.output and "Traceback" not in result.output
 
 
+def test_the_workshop_s_own_meter_is_known_where_its_folder_is_named(data_folder, monkeypatch):
+    monkeypatch.setenv("PONDREL_DATA", str(data_folder))
+    told = answer("coil", "--meter", "Yellow meter", "--read", "ohms=13.0 @20C", "--limit", "12..14 @20C")
+    assert told["findings"][0]["uncertainty"] == pytest.approx((0.009 * 13.0 + 0.2) / 3**0.5)
+
+
 @pytest.mark.parametrize("meter", ["as typed", "everyday meter", "simple meter", "fine meter"])
 def test_every_meter_of_the_list_reads(meter):
     assert answer("coil", "--meter", meter, "--read", "ohms=13.0", "--set", "sort=shift solenoid")["verdict"] == "within limits"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 
 import click
 
@@ -11,10 +12,24 @@ from ..core.base.errors import ReadingError
 from ..core.bench import FAMILIES, case_from, family_of, outcome
 from ..core.bench.listing import families_json
 from ..core.bench.written import pair_of
-from ..core.meter.handheld import HANDHELDS
-from .files import text_in
+from ..core.meter.handheld import HANDHELDS, Handheld
+from ..store.db import DATABASE, opened
+from ..store.meters import all_meters
+from .files import data_folder, text_in
 
 __all__ = ["bench"]
+
+
+def _meters() -> Mapping[str, Handheld]:
+    """The shipped kinds of meter, and the workshop's own where its data folder is named."""
+    path = data_folder() / DATABASE
+    if not path.is_file():
+        return HANDHELDS
+    conn = opened(path)
+    try:
+        return {name: own.meter for name, own in all_meters(conn).items()}
+    finally:
+        conn.close()
 
 
 @click.command()
@@ -41,11 +56,12 @@ def bench(
     if not family:
         raise ReadingError(f"A family of checks is wanted, one of {', '.join(FAMILIES)}; --list tells what each is given.")
     own = family_of(family)
-    if meter not in HANDHELDS:
-        raise ReadingError(f"{quoted(meter)} is no meter that is known{near(meter, HANDHELDS)}.")
+    meters = _meters()
+    if meter not in meters:
+        raise ReadingError(f"{quoted(meter)} is no meter that is known{near(meter, meters)}.")
     case = case_from(
         own, [pair_of(text, "a setting such as rest=closed") for text in settings],
-        [pair_of(text, "a reading such as 'ohms=3.7 @21C'") for text in reads], limits, text_in(points) if points else "", HANDHELDS[meter],
+        [pair_of(text, "a reading such as 'ohms=3.7 @21C'") for text in reads], limits, text_in(points) if points else "", meters[meter],
     )  # fmt: skip
     found = outcome(own, case)
     if as_json:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from ..check import Limit
 from ..check.laws import Law, fixed
 from .case import Case
-from .judged import Chart, Judged, School, Service
+from .judged import Chart, Judged, School, Service, Socket
 
 __all__ = ["COPPER", "YES_NO", "Check", "Column", "Family", "Setting"]
 
@@ -19,7 +19,8 @@ COPPER: Law | None = None  # a check of copper: the law hangs on the meter's the
 @dataclass(frozen=True, slots=True)
 class Setting:
     """Something that is known before one reads: its name, what it is, its ``unit`` or its ``words`` to choose from, and what it is where
-    nobody says otherwise (None for not known). Those of ``service`` say how it is used on the vehicle; volts, watts and the like are above
+    nobody says otherwise (None for not known). ``early`` ones are asked before anything is read; those
+    of ``service`` say how it is used on the vehicle; volts, watts and the like are above
     nought but for those that may be ``zero``."""
 
     name: str
@@ -28,6 +29,7 @@ class Setting:
     words: tuple[str, ...] = ()
     usual: float | str | None = None
     service: bool = False
+    early: bool = False
     zero: bool = False
 
 
@@ -78,7 +80,8 @@ class Family:
     first. ``needed`` names the checks and settings without which nothing is whole; ``derive`` judges what follows from several readings;
     ``serve`` tells what it means in service; ``advise`` what to do; ``chart`` draws it; ``schools`` tells other ways to judge it.
     ``function`` are the checks that show whether it works, ``aliases`` other names of checks and settings, ``kinds`` the kinds of part of a
-    circuit that are checked so."""
+    circuit that are checked so. ``socket`` draws one with its pins; ``rows`` are those that a table of points begins with, each with what
+    it is; points of a ``sweep`` are many and pasted, others are few and typed."""
 
     name: str
     title: str
@@ -97,6 +100,9 @@ class Family:
     advise: Callable[[Case, Sequence[Judged]], Sequence[str]] = lambda case, findings: ()
     chart: Callable[[Case, Sequence[Judged]], Chart | None] = lambda case, findings: None
     schools: Callable[[Case], Sequence[School]] = lambda case: ()
+    socket: Callable[[Case, Sequence[Judged]], Socket | None] = lambda case, findings: None
+    rows: Callable[[Case], Sequence[tuple[str, str]]] = lambda case: ()
+    sweep: bool = False
     group: str = ""
     kinds: tuple[str, ...] = ()
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 
 from ..check import Limit, Verdict
 
-__all__ = ["Band", "Chart", "Dot", "Figures", "Judged", "Line", "Outcome", "School", "Service", "limit_json"]
+__all__ = ["Band", "Chart", "Dot", "Figures", "Judged", "Line", "Outcome", "PinSeen", "School", "Service", "Socket", "limit_json"]
 
 Figure = float | str | bool | None
 Figures = dict[str, Figure]
@@ -119,6 +119,27 @@ class Chart:
 
 
 @dataclass(frozen=True, slots=True)
+class PinSeen:
+    """A pin of a socket: its number and function, where it sits seen from the mating side (−1 to 1), and what was found there (None for
+    nothing)."""
+
+    number: str
+    function: str
+    x: float
+    y: float
+    verdict: Verdict | None
+
+
+@dataclass(frozen=True, slots=True)
+class Socket:
+    """A socket with what was found on its pins, and what must be wired otherwise: function, from pin, to pin."""
+
+    title: str
+    pins: tuple[PinSeen, ...]
+    moves: tuple[tuple[str, str, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Outcome:
     """What a check comes to as a whole; ``untested`` are needed checks that were not made."""
 
@@ -131,6 +152,7 @@ class Outcome:
     schools: tuple[School, ...] = ()
     differ: str = ""
     chart: Chart | None = None
+    socket: Socket | None = None
 
     def number(self, check: str) -> tuple[float | None, str]:
         """The number by which it stands beside others of its sort, and its unit: that of a check at its limit's conditions; None and an

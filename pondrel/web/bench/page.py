@@ -23,6 +23,8 @@ from ..shell.range_bar import RangeBar, range_bar
 __all__ = ["Board", "board", "given_of", "main_of"]
 
 MOST_TYPED = 200  # characters of one field
+OHM_RANGES = ("40", "400", "4k", "40k", "400k", "4M")
+BLANK_ROWS, MOST_TABLE = 3, 60
 _CELSIUS = "c."
 
 
@@ -59,7 +61,7 @@ def _fields(family: Family) -> Sequence[Check]:
 
 def main_of(family: Family) -> Check | None:
     """The check that has the big field; None where a family is about a table first of all."""
-    return next((check for check in family.checks if check.name == family.main), None)
+    return next((check for check in family.checks if check.name == family.main and check.units), None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,6 +83,43 @@ class Board:
         """The check with the big field."""
         return main_of(self.family)
 
+    @property
+    def over_ranges(self) -> list[tuple[str, str]]:
+        """What may be typed for an over-range reading whose range nobody named, and what each is called; empty for any other reading."""
+        main = self.main
+        typed = self.typed(main.name).upper().replace(".", "") if main else ""
+        if typed != "OL":
+            return []
+        return [
+            (f"OL({text})", f"{text.replace('k', ' k').replace('M', ' M')}Ω" if text[-1] in "kM" else f"{text} Ω") for text in OHM_RANGES
+        ]
+
+    @property
+    def table(self) -> list[tuple[str, list[str]]]:
+        """The rows of the table of points: what each is, and its cells; those that a family begins with first, blank ones at the end."""
+        columns = self.family.columns
+        typed = self._typed_rows()
+        known = list(self.family.rows(self._case()))
+        rows = [(says, typed.pop(name, [name, *[""] * (len(columns) - 1)])) for name, says in known]
+        rows += [("", cells) for cells in typed.values()]
+        blank = max(BLANK_ROWS - len(rows), 0 if known else 1)
+        return rows + [("", [""] * len(columns))] * blank
+
+    def _case(self) -> Case:
+        said = dict(self.given.settings)
+        return Case({setting.name: said.get(setting.name, setting.usual) for setting in self.family.settings})
+
+    def _typed_rows(self) -> dict[str, list[str]]:
+        """The cells of what stands in the table, by the first one; as they were typed, whether they can be read or not."""
+        columns = [column.name for column in self.family.columns]
+        lines = [line for line in self.given.points.splitlines()[:MOST_TABLE] if line.strip()]
+        sign = ";" if lines and ";" in lines[0] else ","
+        cells = [[cell.strip() for cell in line.split(sign)] for line in lines]
+        if cells and set(cells[0]) & set(columns):
+            order = [cells[0].index(name) if name in cells[0] else -1 for name in columns]
+            cells = [[row[at] if 0 <= at < len(row) else "" for at in order] for row in cells[1:]]
+        return {f"{row[0]}" if self.family.columns[0].free else f"{number}": row for number, row in enumerate(cells)}
+
     def named(self, judged: Judged) -> str:
         """What was read, where a finding says no more than its number."""
         check = self.family.check(judged.check)
@@ -88,9 +127,9 @@ class Board:
 
     @property
     def settings_first(self) -> list[Setting]:
-        """The settings without which nothing can be judged: they stand before the number."""
+        """The settings that come before the number: those without which nothing can be judged."""
         needed = set(self.family.needed(Case()))
-        return [setting for setting in self.family.settings if setting.name in needed]
+        return [setting for setting in self.family.settings if setting.early or setting.name in needed]
 
     @property
     def settings_later(self) -> list[Setting]:
@@ -101,7 +140,7 @@ class Board:
     @property
     def beside(self) -> list[Check]:
         """The other checks."""
-        return [check for check in self.family.checks if check.name != self.family.main]
+        return [check for check in self.family.checks if check is not self.main]
 
     def typed(self, name: str) -> str:
         """What stands in a reading's field, without its temperature."""

@@ -93,6 +93,7 @@ FAMILY = Family(
     derive=_derive,
     serve=_serve,
     chart=_chart,
+    sweep=True,
     kinds=("level_sender",),
     group="Gauges",
 )

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from ...check import Limit, Verdict
 from .. import cautions
-from ..case import Case
+from ..case import Case, Read
 from ..family import YES_NO, Check, Column, Family, Setting
 from ..judged import Judged, Service
 
@@ -33,9 +33,8 @@ def _derive(case: Case) -> Sequence[Judged]:
     found = []
     unasked, faulty = _asked(case), _faulty_outside(case)
     for row in case.rows:
-        name, shows = row["output"].typed, _last(row)
-        knocked = row["knocked"].word if "knocked" in row and "after" not in row else ""
-        shown = "flickers" if knocked in ("flickers", "dark", "dim") and shows in GOOD else shows
+        name, shown = row["output"].typed, _last(row)
+        knocked = "knocked" in row and "after" not in row
         if shown in GOOD:
             found.append(
                 Judged(f"output {name}", Verdict.WITHIN, shown, "", f"{name} {_verb(shown)}" + (", knocked too." if knocked else "."))
@@ -66,9 +65,15 @@ def _derive(case: Case) -> Sequence[Judged]:
     return found
 
 
-def _last(row: object) -> str:
-    assert isinstance(row, dict)
-    return str((row.get("after") or row["shows"]).word)
+def _before(row: Mapping[str, Read]) -> str:
+    """What an output showed before a repair; one that is good until it is knocked is not good."""
+    shows, knocked = row["shows"].word, row["knocked"].word if "knocked" in row else "same"
+    return knocked if shows in GOOD and knocked not in ("same", *GOOD) else shows
+
+
+def _last(row: Mapping[str, Read]) -> str:
+    """What it shows now."""
+    return row["after"].word if "after" in row else _before(row)
 
 
 def _verb(shown: str) -> str:
@@ -93,7 +98,7 @@ _LIMITS = {
 def _serve(case: Case, findings: Sequence[Judged]) -> Service:
     if not case.rows:
         return Service()
-    before = sum(row["shows"].word not in GOOD for row in case.rows)
+    before = sum(_before(row) not in GOOD for row in case.rows)
     after = sum(_last(row) not in GOOD for row in case.rows)
     repaired = any("after" in row for row in case.rows)
     says = (

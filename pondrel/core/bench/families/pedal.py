@@ -135,6 +135,7 @@ FAMILY = Family(
     derive=_derive,
     serve=_serve,
     chart=_chart,
+    sweep=True,
     kinds=("pedal",),
     group="Sensors",
 )

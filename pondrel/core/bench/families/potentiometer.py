@@ -126,6 +126,7 @@ FAMILY = Family(
     derive=_derive,
     serve=_serve,
     chart=_chart,
+    sweep=True,
     kinds=("potentiometer",),
     group="Sensors",
 )

@@ -114,6 +114,7 @@ FAMILY = Family(
     ("hot",),
     derive=_derive,
     serve=_serve,
+    rows=lambda case: [(name, "") for name in ("A+", "B+", "C+", "A-", "B-", "C-")],
     kinds=("rectifier_bridge",),
     group="Charging",
 )

@@ -8,12 +8,12 @@ from collections.abc import Mapping, Sequence
 from ...base.errors import ReadingError
 from ...base.judgement import judged
 from ...base.quantity import show
-from ...check import Limit, Verdict
+from ...check import Limit, Verdict, worst
 from .. import cautions
 from ..case import Case, Read
 from ..decide import by_number
 from ..family import Check, Column, Family, Setting
-from ..judged import Judged, Service
+from ..judged import Judged, PinSeen, Service, Socket
 from ..pinouts import SOCKETS, Pin, moves
 
 PLACE = 270
@@ -98,6 +98,19 @@ def _answers(case: Case) -> Mapping[str, str]:
     return {row["pin"].typed.strip(): row["answers"].typed.strip().lower() for row in case.rows if "answers" in row}
 
 
+def _socket(case: Case, findings: Sequence[Judged]) -> Socket:
+    name = case.word("socket")
+    seen = []
+    for pin in SOCKETS[name]:
+        own = [found.verdict for found in findings if found.check.split(" ")[1:2] == [pin.number]]
+        seen.append(PinSeen(pin.number, pin.function, pin.x, pin.y, worst(own) if own else None))
+    return Socket(name, tuple(seen), moves(name, _answers(case)))
+
+
+def _rows(case: Case) -> Sequence[tuple[str, str]]:
+    return [(pin.number, pin.function) for pin in SOCKETS[case.word("socket") or "ISO 1724"]]
+
+
 def _serve(case: Case, findings: Sequence[Judged]) -> Service:
     moved = moves(case.word("socket"), _answers(case))
     read = {row["pin"].typed.strip() for row in case.rows}
@@ -123,7 +136,7 @@ FAMILY = Family(
     (),
     (cautions.TRAILER, cautions.FUSED, "Battery off before pins are moved; seen from the wire side left and right are swapped."),
     (
-        Setting("socket", "which socket", words=tuple(SOCKETS), usual="ISO 1724"),
+        Setting("socket", "which socket", words=tuple(SOCKETS), usual="ISO 1724", early=True),
         Setting("supply", "volts at the battery meanwhile", "V", usual=12.6),
         Setting("pulsed", "pins that are pulsed, read as effective volts", usual=""),
         Setting("duty", "share of the time that they are on", "%", usual=100.0),
@@ -138,5 +151,7 @@ FAMILY = Family(
     derive=_derive,
     serve=_serve,
     advise=_advise,
+    socket=_socket,
+    rows=_rows,
     group="Fuses, switches, plugs",
 )

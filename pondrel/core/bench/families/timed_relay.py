@@ -171,6 +171,7 @@ FAMILY = Family(
     serve=_serve,
     advise=_advise,
     chart=_chart,
+    sweep=True,
     kinds=("timed_relay",),
     group="Coils and relays",
 )

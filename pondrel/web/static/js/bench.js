@@ -56,11 +56,44 @@ document.addEventListener("alpine:init", () => {
       field.dispatchEvent(new Event("input", { bubbles: true }));
     },
     clicked(event) {
+      this.focused(event); // a touch on the field that had the keys already asks for the pad too
+      const over = event.target.closest("[data-over]");
+      if (over) return this.put(this.$root.querySelector("[x-ref=value]"), over.dataset.over);
+      if (event.target.closest("[data-zeroed]")) return this.put(this.$root.elements["s.leads"], "0");
+      if (event.target.closest("[data-live-zero]")) {
+        const ohms = this.live.number();
+        if (ohms && !ohms.startsWith("OL")) this.put(this.$root.elements["s.leads"], ohms);
+        return;
+      }
       const limit = event.target.closest("[data-limit]");
       if (!limit) return;
       this.$refs.limit.value = limit.dataset.limit;
       limit.closest("details").open = false;
       this.changed(event);
+    },
+    put(field, text) {
+      field.value = text;
+      field.dispatchEvent(new Event("input", { bubbles: true }));
+    },
+    // A table that is typed into becomes the lines that the server reads.
+    gridded() {
+      const rows = [...this.$refs.grid.querySelectorAll("[data-row]")].map((row) =>
+        [...row.querySelectorAll("[data-cell]")].map((cell) => cell.value.trim().replaceAll(";", ",")),
+      );
+      const filled = rows.filter((cells) => cells.slice(1).some(Boolean));
+      const heading = this.$refs.points.placeholder.replaceAll(",", ";");
+      this.$refs.points.value = filled.length ? [heading, ...filled.map((cells) => cells.join(";"))].join("\n") : "";
+    },
+    anotherRow() {
+      const last = [...this.$refs.grid.querySelectorAll("[data-row]")].at(-1);
+      const fresh = last.cloneNode(true);
+      for (const cell of fresh.querySelectorAll("[data-cell]")) {
+        cell.value = "";
+        if (cell.type === "hidden") cell.type = "text";
+      }
+      for (const said of fresh.querySelectorAll("b, small")) said.remove();
+      last.after(fresh);
+      fresh.querySelector("[data-cell]").focus();
     },
     // Enter judges; only its own button keeps.
     submitted(event) {
@@ -72,6 +105,8 @@ document.addEventListener("alpine:init", () => {
     },
     changed(event) {
       if (event.target.closest(".pad")) return;
+      // Another socket has other pins: the page is drawn anew with all that was typed.
+      if (event.type === "change" && event.target.closest("[data-early]") && this.$refs.grid) return this.$root.submit();
       clearTimeout(this.waiting);
       this.waiting = setTimeout(() => this.look(), 150);
     },
@@ -87,11 +122,13 @@ document.addEventListener("alpine:init", () => {
     },
     // What the chips say of what was chosen behind them.
     tell() {
-      const { limit, vehicle, meter } = this.$root.elements;
+      const { limit, vehicle, meter, "s.leads": leads } = this.$root.elements;
       const said = limit.value.split("\n").map((line) => line.trim()).filter(Boolean);
       this.$refs.saidLimit.textContent = said.join("; ") || "usual";
       this.$refs.saidVehicle.textContent = vehicle.selectedOptions[0].textContent;
       this.$refs.saidMeter.textContent = meter.value;
+      const ohms = leads.value.trim();
+      this.$refs.saidLeads.textContent = ohms === "0" ? "meter, leads zeroed" : ohms ? `meter, leads ${ohms} Ω` : "meter";
     },
     show(html) {
       this.tell();

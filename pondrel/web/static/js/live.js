@@ -46,5 +46,5 @@ export const liveMeter = (root, ask, take) => {
     if (event.target.closest("[data-live-take]") && taken()) event.preventDefault();
   });
   poll();
-  return { taken, stop: () => clearTimeout(timer) };
+  return { taken, number: () => last?.typed ?? "", stop: () => clearTimeout(timer) };
 };
