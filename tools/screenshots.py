@@ -23,7 +23,7 @@ SIZE, UPRIGHT = {"width": 1280, "height": 800}, {"width": 800, "height": 1100}
 SETTLED, PATIENCE = 700, 120_000  # milliseconds: for fonts and what is fetched after the page; until it is there
 # The demo's jobs and sheets by their place in its depot.
 DIM, LIFT, GLASS, DARK, FLAT, GAUGES = 1, 2, 3, 4, 5, 10
-VALVES_SHEET = 7
+VALVES_SHEET, CLUTCH_CHECK = 7, 5
 
 Step = Callable[[Page], None]
 
@@ -47,6 +47,12 @@ def _drawn(page: Page) -> None:
     page.wait_for_url("**part=C1**")
 
 
+def _a_hot_clutch(page: Page) -> None:
+    for name, text in {"r.ohms": "4.28", "c.ohms": "38", "r.pull_in": "8.90", "c.twin": "20", "r.twin": "3.58"}.items():
+        page.locator(f"[name='{name}']").fill(text)
+    page.locator(".bench-verdict .slab.outside").wait_for()
+
+
 VIEWS: dict[str, tuple[str, Step]] = {
     "bay": ("/", _nothing),
     "job": (f"/jobs/{FLAT}", _nothing),
@@ -63,7 +69,7 @@ VIEWS: dict[str, tuple[str, Step]] = {
     "conclude": (f"/jobs/{GLASS}/conclude", _nothing),
     "library": ("/sheets", _nothing),
     "sheet": (f"/sheets/{VALVES_SHEET}?state=kneel+left&fault=Y1.open", _nothing),
-    "typical": ("/circuits/relay", _nothing),
+    "bench": (f"/bench/coil?after={CLUTCH_CHECK}", _a_hot_clutch),
     "wires": ("/wires?lost=0.42&through=8+A&load=lamp", _nothing),
     "draw": ("/circuits/relay", _drawn),
 }

@@ -11,6 +11,7 @@ from collections import deque
 from collections.abc import Callable
 from functools import partial
 
+from .. import __version__
 from ..core.base.errors import PondrelError
 from .meter import FUNCTIONS, OVER, Meter
 
@@ -18,7 +19,7 @@ __all__ = ["LONGEST_LINE", "Scpi"]
 
 LONGEST_LINE = 2000  # characters
 MOST_ERRORS = 20
-IDENTITY = "Pondrel,Stand-in meter,1,0.13"
+IDENTITY = f"Pondrel,Stand-in meter,1,{__version__}"
 # SCPI 1999, 21.8: numbers and texts of the queue.
 NO_ERROR = '0,"No error"'
 SYNTAX, UNDEFINED, TYPE, MISSING, EXTRA = -102, -113, -104, -109, -108
