@@ -102,7 +102,7 @@ def serve_of(case: Case, good_ohms: float | None, winding: Winding | None = None
     if needed is not None:
         margin = supply - needed
         figures["margin_v"] = margin
-        spare = f"{show(margin, 'V')} to spare" if margin >= 0.0 else f"{show(-margin, 'V')} too few: it stays out"
+        spare = f"{margin:.2f} V to spare" if margin >= 0.0 else f"{-margin:.2f} V too few: it stays out"
         says.append(f"Hot it needs {show(needed, 'V')} to pull in, and {show(supply, 'V')} are there: {spare}.")
         says += _gap_words(case, own, hot, supply)
     return Service(figures, tuple(says))

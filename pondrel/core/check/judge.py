@@ -56,7 +56,8 @@ def judge(
         verdict = Verdict.WITHIN if limit.keeps(value) else Verdict.OUTSIDE
         return _finding(limit, verdict, value, value, 0.0, float(verdict is Verdict.WITHIN), Conditions(), units)
     brought = brought_to(law, value, noted, limit.conditions)
-    u = math.hypot(uncertainty, brought.spread)
+    # What the meter may be off by is brought along with the number.
+    u = math.hypot(uncertainty * (abs(brought.high / value) if value else 1.0), brought.spread)
     guard = COVERAGE * u
     # Leads can only have added to a reading of ohms.
     leads = LEADS_MOST_OHMS if limit.unit == "Ω" and noted.lead_ohms is None else 0.0

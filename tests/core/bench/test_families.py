@@ -72,6 +72,7 @@ CASES = [
     ("gauge", ["feed=9.80", "steady=no"], {}, [], "", OUTSIDE, {"feed": OUTSIDE}),
     ("regulator", ["mean=5.10", "supply=12.6"], {}, [], "", WITHIN, {}),
     ("regulator", ["duty=41", "supply=12.40"], {}, [], "", WITHIN, {"mean_by_duty": WITHIN}),  # 5.08 V
+    ("regulator", ["mean=5.10", "duty=70", "supply=12.4"], {}, [], "", OUTSIDE, {"mean": WITHIN, "mean_by_duty": OUTSIDE}),
     ("regulator", ["duty=41", "supply=12.4"], {"gauge": "heated"}, [], "", OUTSIDE, {"rms": OUTSIDE}),  # 12.4·√0.41 = 7.94 V
     ("regulator", ["mean=12.5", "supply=12.6"], {}, [], "", OUTSIDE, {"stuck": OUTSIDE}),
     ("regulator", ["mean=0.02", "supply=12.6"], {}, [], "", OUTSIDE, {"stuck": OUTSIDE}),

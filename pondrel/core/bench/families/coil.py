@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
 from ...base.judgement import judged
 from ...base.quantity import show
@@ -65,13 +66,19 @@ def _derive(case: Case) -> Sequence[Judged]:
         hot, supply = case.number("hot"), case.number("supply")
         needed = own.volts_needed(hot) or 0.0
         u = case.u(pulled) * needed / pulled.value if pulled.value else 0.0
-        told = f"at {hot:.4g} °C it needs {show(needed, 'V')} and {show(supply, 'V')} are there, {show(supply - needed, 'V')} to spare"
+        told = f"at {hot:.4g} °C it needs {show(needed, 'V')}, and {show(supply, 'V')} are there"
         limit = Limit("V", least=0.0, source="common practice, no source: it must pull in when hot")
-        found.append(by_number(case, _MARGIN, supply - needed, u, limit, told))
+        margin = by_number(case, _MARGIN, supply - needed, u, limit, told)
+        beyond = f" {_MARGIN.beyond[0]}" if margin.verdict is Verdict.OUTSIDE else ""
+        found.append(replace(margin, because=f"{told}: {_spare(supply - needed)}.{beyond}"))
     hot_read, read = case.read("hot_ohms"), case.read("ohms")
     if hot_read and read and not (hot_read.measured.over_range or read.measured.over_range):
         found += _rise(case)
     return found
+
+
+def _spare(volts: float) -> str:
+    return f"{volts:.2f} V to spare" if volts >= 0.0 else f"{-volts:.2f} V too few"
 
 
 def _rise(case: Case) -> list[Judged]:

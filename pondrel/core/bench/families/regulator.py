@@ -76,7 +76,7 @@ def _derive(case: Case) -> Sequence[Judged]:
         read = case.read("mean")
         if read is not None and mean is not None:
             found.append(by_number(case, _MEAN, mean, case.u(read), _limit(case, "mean"), f"A mean of {show(mean, 'V')}"))
-        elif supply and duty is not None:
+        if supply and duty is not None:
             value = supply * duty / 100.0
             u = math.hypot(_u(case, "supply") * duty / 100.0, _u(case, "duty") * supply / 100.0)
             found.append(

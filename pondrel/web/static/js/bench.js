@@ -95,6 +95,10 @@ document.addEventListener("alpine:init", () => {
       last.after(fresh);
       fresh.querySelector("[data-cell]").focus();
     },
+    // Out of the field letters are the page's keys.
+    leave(event) {
+      event.target.blur();
+    },
     // Enter judges; only its own button keeps.
     submitted(event) {
       if (event.submitter?.hasAttribute("formaction")) return;
