@@ -147,6 +147,7 @@ def test_every_kind_of_entry_can_be_written_and_reads_as_a_line(kind):
         "answered": "engine, dash",
         "silent": "lift",
         "deed": "cleaned",
+        "check": "5",
         "place": "battery posts",
         "outcome": "corroded",
         "by": "Ida",
