@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
 from ..base.quantity import show
-from ..check import Limit, Verdict, around, worst
+from ..check import KINDS, Limit, Verdict, around, worst
 from .case import Case, Read
 from .decide import answered, by_reading, span_words, typed_words
 from .family import Check, Family
@@ -46,11 +46,14 @@ def _judged(family: Family, case: Case, check: Check) -> list[Judged]:
 
 
 def _limit(family: Family, case: Case, check: Check, read: Read) -> Limit | None:
-    """The limit that outranks the others in the unit that was read: given, else of a known-good one, else usual."""
-    given = next((limit for limit in case.limits.get(check.name, ()) if limit.unit == read.unit), None)
+    """The limit that outranks the others in the unit that was read: of those that were given and a known-good one's the one whose word
+    weighs most; what is usual where there is none of them."""
     twin = _twin(family, case) if check.name == family.main else None
+    said = [limit for limit in (*case.limits.get(check.name, ()), twin) if limit is not None and limit.unit == read.unit]
     usual = check.limit(case)
-    return given or twin or (usual if usual and usual.unit == read.unit else None)
+    if not said:
+        return usual if usual and usual.unit == read.unit else None
+    return min(said, key=lambda limit: KINDS.index(limit.kind))
 
 
 def _twin(family: Family, case: Case) -> Limit | None:

@@ -101,6 +101,13 @@ def test_a_known_good_one_judges_where_no_limit_is_known_and_stands_beside_one_t
     assert str(wider.verdict) == "within limits"
 
 
+def test_a_known_good_one_outranks_a_number_from_memory_and_that_one_what_is_usual():
+    found = judged("coil", "ohms=17.00 @20C", "twin=13.1 @20C", limits=["about 18"])
+    assert found.findings[0].limit.kind == "known-good twin" and str(found.verdict) == "outside limits"
+    memory = judged("relay", "coil=45.0", limits=["about 45"])
+    assert memory.findings[0].limit.kind == "half remembered" and str(memory.verdict) == "within limits"
+
+
 def test_several_readings_of_one_check_all_count():
     found = judged("coil", "ohms=3.30 @20C", "ohms=3.90 @20C", limits=LIMIT)
     assert [str(one.verdict) for one in found.findings] == ["outside limits", "within limits"] and str(found.verdict) == "outside limits"
