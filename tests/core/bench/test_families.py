@@ -312,3 +312,42 @@ def test_a_hold_that_a_gauge_cannot_show_is_watched_longer():
         judged("hold", "start=30kPa", "end=-3kPa", "minutes=1")
     with pytest.raises(ReadingError, match="nought"):
         judged("hold", "start=30kPa", "end=20kPa", "minutes=0")
+
+
+def test_what_follows_for_the_vehicle_is_told_in_numbers():
+    """Three phases of 20 V: 1.35·20 − 1.4 = 25.6 V. A shim out of a gap of 0.6 mm: the volts go with the gap."""
+    volts = judged("stator", "ab=20.0V", "bc=20.0V", "ca=20.0V", *STATOR_OPEN)
+    assert volts.service.figures["rectified_v"] == pytest.approx(25.6, abs=0.05)
+    reads = ("ohms=4.00 @20C", "pull_in=8.00 @20C")
+    shimmed = judged("coil", *reads, hot="20", supply="12", gap="0.6mm", gap_read="0.6mm", shim="0.2mm", limits=["ohms 3..5"])
+    says = " ".join(shimmed.service.says)
+    assert "over a gap of up to 0.90 mm" in says and "With 0.20 mm of shims out it needs 5.33 V" in says
+    assert shimmed.chart.dots[0].y == pytest.approx(8.0)
+
+
+@pytest.mark.parametrize(
+    ("ohms", "odd"), [(("0.62", "0.21", "0.22"), "c"), (("0.21", "0.62", "0.22"), "a"), (("0.21", "0.22", "0.62"), "b")]
+)
+def test_every_phase_can_be_the_odd_one(ohms, odd):
+    found = judged("stator", *(f"{name}={text}" for name, text in zip(("ab", "bc", "ca"), ohms, strict=True)), *STATOR_OPEN)
+    assert found.service.figures["odd_phase"] == odd
+
+
+def test_a_filter_capacitor_is_asked_for_its_series_resistance_and_no_other_is():
+    assert any("series resistance" in text for text in judged("capacitor", "farads=47.0u", farads="47u", use="filter").next)
+    assert not any("series resistance" in text for text in judged("capacitor", "farads=47.0u", farads="47u", use="timing").next)
+    assert not any("series" in text for text in judged("capacitor", "farads=47.0u", "esr=0.1", farads="47u", use="filter").next)
+    assert (
+        "What may go in: 47.0 µF (as many or more), 16 V or more"
+        in judged("capacitor", farads="47u", volts="16", use="filter").service.says[-1]
+    )
+
+
+@pytest.mark.parametrize(("life", "verdict"), [("5000", WITHIN), ("1000", OUTSIDE)])
+def test_a_substitute_of_a_shorter_life_is_refused(life, verdict):
+    assert verdicts(judged("capacitor", use="timing", life="2000", sub_life=life, **GOOD_SUB))["sub_life"] == verdict
+
+
+def test_good_parts_are_told_to_be_good_and_bad_ones_are_not():
+    assert judged("diode", "forward=0.58", "blocks=yes").next == ("By what was read it is good: look elsewhere.",)
+    assert "look elsewhere" not in " ".join(judged("diode", "forward=0.02").next)

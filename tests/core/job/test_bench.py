@@ -68,6 +68,7 @@ def test_a_sheet_tells_its_limits_its_system_and_what_is_drawn(valves, demo_shee
     lights = demo_sheets["step_lights"]
     name = next(n for n, p in lights.parts.items() if p.kind.name == "lamp")
     assert settings_on(lights, name, lamp)["watts"] == f"{lights.parts[name].params['watts']:g}" and limits_on(lights, "nobody", lamp) == ()
+    assert limits_on(lights, name, lamp) == () and limits_on(valves, "Y1", family_of("hall")) == ()
     lift = demo_sheets["tail_lift"]
     assert limits_on(lift, "Y3", coil)[0].startswith("ohms ")
 
