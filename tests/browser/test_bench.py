@@ -172,6 +172,22 @@ def test_a_shorted_solenoid_is_read_on_the_wire_and_told_by_its_twin(hand, wired
     hand.keep()
 
 
+def test_a_sweep_is_recorded_number_by_number_from_the_wire(hand, wired):
+    wired.put("batt+")  # volts that stand still: a track that does not move
+    wired.unplug("")
+    hand.family("throttle", "Potentiometer")
+    chip = hand.page.locator(".bench-set", has=hand.page.locator("[name=meter]"))
+    chip.locator("summary").tap()
+    chip.locator("[name=meter]").select_option("Wired meter")
+    chip.locator("summary").tap()
+    hand.page.locator("[name=points]").tap()
+    expect(hand.page.locator(".live.held")).to_be_visible(timeout=10_000)
+    for _ in range(5):
+        hand.page.locator("[data-live-take]").tap()
+    assert len(hand.page.locator("[name=points]").input_value().splitlines()) == 5
+    hand.verdict("outside limits")
+
+
 def test_a_meter_that_vanishes_leaves_the_page_usable(hand, wired):
     hand.family("solenoid", "Coil, solenoid")
     on_the_wire(hand)

@@ -351,3 +351,4 @@ def test_a_substitute_of_a_shorter_life_is_refused(life, verdict):
 def test_good_parts_are_told_to_be_good_and_bad_ones_are_not():
     assert judged("diode", "forward=0.58", "blocks=yes").next == ("By what was read it is good: look elsewhere.",)
     assert "look elsewhere" not in " ".join(judged("diode", "forward=0.02").next)
+    assert judged("coil", "ohms=13.0", limits=["12..14"]).next[-1].startswith("Its ohms say nothing of a stuck plunger")

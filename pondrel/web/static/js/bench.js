@@ -25,15 +25,17 @@ document.addEventListener("alpine:init", () => {
     },
     takeLive(typed) {
       const field = this.field ?? this.$root.querySelector("[x-ref=value]");
-      field.value = typed;
+      // A sweep is recorded line by line: move it, take the number, move on.
+      field.value = field.matches("textarea") ? `${field.value.trimEnd()}\n${typed}`.trimStart() : typed;
       field.dispatchEvent(new Event("input", { bubbles: true }));
     },
     destroy() {
       this.live.stop();
     },
     focused(event) {
-      if (!event.target.matches("input[name^='r.'], input[name^='c.']") || event.target.type === "radio") return;
+      if (!event.target.matches("input[name^='r.'], input[name^='c.'], textarea[name=points]") || event.target.type === "radio") return;
       this.field = event.target;
+      if (event.target.matches("textarea")) return;
       const box = this.$refs.padbox;
       box.hidden = !UPRIGHT.matches;
       event.target.inputMode = UPRIGHT.matches ? "none" : "text";

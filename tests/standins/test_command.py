@@ -1,0 +1,66 @@
+"""`pondrel standin vehicle` as a process of its own, and what it refuses."""
+
+from __future__ import annotations
+
+import re
+import socket
+import subprocess
+import sys
+
+import pytest
+
+from pondrel.core.circuit.measure import measure
+from pondrel.standins.hidden import hidden_world
+
+from ..circuits import STEP_LIGHT
+from ..test_cli import run
+
+
+@pytest.fixture
+def file(tmp_path):
+    path = tmp_path / "light.yaml"
+    path.write_text(STEP_LIGHT)
+    return str(path)
+
+
+@pytest.mark.parametrize("more", [["--fault", "G1.high_resistance=2"], ["--hidden", "3"], ["--state", "lit"]])
+def test_it_tells_its_address_and_answers_there(file, more):
+    command = [sys.executable, "-u", "-m", "pondrel", "standin", "vehicle", "--sheet", file, "--meter-port", "0", *more]
+    with subprocess.Popen(command, stdout=subprocess.PIPE, text=True) as process:
+        try:
+            port = int(re.search(r"127\.0\.0\.1::(\d+)::SOCKET", process.stdout.readline())[1])
+            with socket.create_connection(("127.0.0.1", port), 5) as line, line.makefile("rw") as stream:
+                stream.write('*IDN?\nROUT:PROB "g1"\nROUT:STAT?\n')
+                stream.flush()
+                assert stream.readline().startswith("Pondrel,Stand-in meter")
+                assert stream.readline().strip() in ('"idle"', '"lit"')
+        finally:
+            process.kill()
+
+
+@pytest.mark.parametrize(
+    ("args", "says"),
+    [
+        (["--fault", "G9.open"], "G9"),
+        (["--fault", "G1.open", "--hidden", "1"], "not both"),
+        (["--state", "flying"], "no state"),
+        (["--sheet", "nowhere.yaml"], "cannot be read"),
+    ],
+)
+def test_what_cannot_be_is_one_sentence(file, args, says):
+    result = run("standin", "vehicle", *(["--sheet", file] if "--sheet" not in args else []), *args)
+    assert result.exit_code == 1 and says in result.output and "Traceback" not in result.output
+
+
+def test_a_port_that_is_taken_is_said(file):
+    with socket.create_server(("127.0.0.1", 0)) as taken:
+        result = run("standin", "vehicle", "--sheet", file, "--meter-port", str(taken.getsockname()[1]))
+    assert result.exit_code == 1 and "choose another" in result.output
+
+
+def test_a_hidden_fault_is_there_and_the_same_for_the_same_seed(step_light):
+    one, again, other = hidden_world(step_light, 4), hidden_world(step_light, 4), [hidden_world(step_light, seed) for seed in range(6)]
+    assert one.faults == again.faults and one.faults and len({world.faults for world in other}) > 1
+    sound = measure(step_light, "lit", "volts", "lamp.feed", "g1").exact
+    sick = [measure(world.sheet, "lit", "volts", "lamp.feed", "g1", world.faults).exact for world in other]
+    assert any(abs(volts - sound) > 0.5 for volts in sick)
