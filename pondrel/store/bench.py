@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from .db import now
 
-__all__ = ["BenchRow", "add_check", "alike", "check_of", "checks_of_job", "checks_of_vehicle", "latest_checks"]
+__all__ = ["BenchRow", "add_check", "alike", "check_of", "checks_of_vehicle", "latest_checks"]
 
 _COLUMNS = """
 bench_check.id, family, title, bench_check.vehicle_id, vehicle.name, bench_check.job_id, part, before_id, given, verdict, says, number,
@@ -74,11 +74,6 @@ def check_of(conn: sqlite3.Connection, check_id: int) -> BenchRow | None:
 def latest_checks(conn: sqlite3.Connection, count: int) -> list[BenchRow]:
     """The newest checks, newest first."""
     return [_row(row) for row in conn.execute(f"{_FROM} ORDER BY bench_check.id DESC LIMIT ?", (count,))]
-
-
-def checks_of_job(conn: sqlite3.Connection, job_id: int) -> list[BenchRow]:
-    """A job's checks in the order in which they were made."""
-    return [_row(row) for row in conn.execute(f"{_FROM} WHERE bench_check.job_id = ? ORDER BY bench_check.id", (job_id,))]
 
 
 def checks_of_vehicle(conn: sqlite3.Connection, vehicle_id: int, count: int) -> list[BenchRow]:

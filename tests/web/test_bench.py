@@ -271,3 +271,9 @@ def test_the_trace_screen_has_a_live_strip_only_where_a_meter_is_on_the_wire(cli
     assert "data-live=" in page
     client.post("/bench/meters/remove", data={"name": "Wired"})
     assert "data-live=" not in client.get("/jobs/4/trace?instrument=volts&in=open&red=la1.feed&black=batt-").get_data(as_text=True)
+
+
+def test_a_vehicle_s_page_lists_what_was_checked_on_it(client):
+    page = text_of(client.get("/vehicles/1"))
+    assert "Parts checked by themselves" in page and "Roof unit clutch" in page and "4.00 Ω" in page
+    assert "Parts checked by themselves" not in text_of(client.get("/vehicles/6"))

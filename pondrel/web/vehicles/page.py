@@ -14,6 +14,7 @@ from ...core.vehicle.ledger import Fitted, Warranty, lately, warranty_of
 from ...core.vehicle.mileage import Mileage
 from ...core.vehicle.record import VehicleEntry, fitted_of, mileage_of
 from ...store.bay import JobRow, Wanted, page_of_jobs
+from ...store.bench import BenchRow, checks_of_vehicle
 from ...store.corrections import OnVehicle, corrections_on
 from ...store.db import now
 from ...store.vehicle_entries import conclusions_on, last_mileage, ledger_of, mileage_now, vehicle_entries_of
@@ -22,6 +23,7 @@ from ...store.vehicles import Vehicle, get_vehicle
 __all__ = ["LedgerLine", "VehiclePage", "ledger_lines", "vehicle_of", "vehicle_page"]
 
 MOST_JOBS = 100
+MOST_CHECKS = 12
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,6 +59,7 @@ class VehiclePage:
     jobs: list[JobRow]
     corrections: list[OnVehicle]
     came_back: tuple[CameBack, ...]
+    checks: list[BenchRow]
 
     @property
     def notes(self) -> list[VehicleEntry]:
@@ -99,4 +102,5 @@ def vehicle_page(conn: sqlite3.Connection, vehicle: Vehicle) -> VehiclePage:
         page_of_jobs(conn, MOST_JOBS, 0, Wanted(vehicle_id=vehicle.id)),
         corrections_on(conn, vehicle.id),
         came_back(conclusions_on(conn, vehicle.id)),
+        checks_of_vehicle(conn, vehicle.id, MOST_CHECKS),
     )
