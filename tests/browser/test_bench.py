@@ -295,6 +295,24 @@ def test_a_module_s_outputs_before_and_after_on_one_sheet(hand):
     hand.says("B loses the most")
 
 
+def test_what_was_typed_and_not_kept_is_there_again(hand):
+    hand.page.goto("/bench/socket")
+    hand.row(3, "", "12.5", "3.1")
+    hand.know("supply", "12.4")
+    hand.verdict("outside limits")
+    hand.page.goto("/")
+    hand.page.goto("/bench/socket")
+    hand.verdict("outside limits")
+    assert hand.page.locator("[data-row]").nth(3).locator("[data-cell]").nth(2).input_value() == "3.1"
+    expect(hand.page.locator("[data-draft-says]")).to_be_visible()
+    hand.page.goto("/bench/socket?title=Another")  # another address is another check
+    expect(hand.page.locator("[data-draft-says]")).to_be_hidden()
+    hand.page.goto("/bench/socket")
+    hand.keep()
+    hand.page.goto("/bench/socket")
+    expect(hand.page.locator("[data-draft-says]")).to_be_hidden()
+
+
 def test_the_pad_types_into_the_field_that_was_touched(hand):
     hand.family("fuse", "Fuse")
     hand.page.locator("[name='r.ohms']").tap()

@@ -14,7 +14,24 @@ document.addEventListener("alpine:init", () => {
     init() {
       const big = this.$root.querySelector("[x-ref=value]");
       if (document.activeElement === document.body) big?.focus({ preventScroll: true });
+      this.$nextTick(() => {
+        if (this.$refs.grid) this.fillGrid();
+        if (this.$root.querySelector("[data-draft-says]:not([hidden])")) this.look(); // typed before and brought back
+      });
       this.live = liveMeter(this.$root, () => this.wired(), (typed) => this.takeLive(typed));
+    },
+    // The table shows what its lines say, also where these were typed before and brought back.
+    fillGrid() {
+      const [heading, ...lines] = this.$refs.points.value.split("\n").filter((line) => line.trim());
+      const empty = (row) => [...row.querySelectorAll("[data-cell]:not([type=hidden])")].every((cell) => !cell.value);
+      const rows = () => [...this.$refs.grid.querySelectorAll("[data-row]")];
+      if (!heading?.includes(";") || !rows().every(empty)) return;
+      for (const line of lines) {
+        const cells = line.split(";");
+        const own = rows().find((row) => row.querySelector("[data-cell][type=hidden]")?.value === cells[0]);
+        const row = own ?? rows().find((free) => !free.querySelector("[data-cell][type=hidden]") && empty(free)) ?? this.anotherRow();
+        [...row.querySelectorAll("[data-cell]")].forEach((cell, at) => (cell.value = cells[at] ?? ""));
+      }
     },
     // What the chosen meter is asked for: the unit of the field that has the keys.
     wired() {
@@ -95,7 +112,8 @@ document.addEventListener("alpine:init", () => {
       }
       for (const said of fresh.querySelectorAll("b, small")) said.remove();
       last.after(fresh);
-      fresh.querySelector("[data-cell]").focus();
+      fresh.querySelector("[data-cell]").focus({ preventScroll: true });
+      return fresh;
     },
     // Out of the field letters are the page's keys.
     leave(event) {
