@@ -82,6 +82,12 @@ def test_a_wrong_entry_gets_one_sentence_and_stays_in_its_field(client, fields, 
         assert name == "r.click" or (f'name="{name}"' in page and value in page)
 
 
+def test_a_socket_that_is_none_and_rows_that_repeat_lose_nothing(client):
+    assert client.get("/bench/socket?s.socket=iso").status_code == client.get("/bench/socket?s.socket=iso+1724").status_code == 200
+    page = client.post("/bench/socket", data={"points": "pin;unloaded\n1;12.5\n1;3.1\nx;9"}).get_data(as_text=True)
+    assert all(f'value="{text}"' in page for text in ("12.5", "3.1", "x", "9")) and "has no pin" in page
+
+
 def test_a_check_is_kept_with_its_number_and_shown_with_others(client):
     first = kept(client, **{"r.ohms": "3.55", "c.ohms": "20", "vehicle": "2"})
     where = kept(client)

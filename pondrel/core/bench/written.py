@@ -24,7 +24,7 @@ from .family import Check, Family, Setting
 __all__ = ["case_from", "limit_from", "pair_of", "points_from"]
 
 REMEMBERED_WITHIN = 20.0  # percent: how far a number that is half remembered may be off
-MOST_ROWS, MOST_LINE, MOST_PERCENT = 20000, 400, 1000.0
+MOST_SWEPT, MOST_ROWS, MOST_LINE, MOST_PERCENT = 5000, 500, 400, 1000.0  # a sweep may be long, a table is typed
 _ABOVE_NOUGHT = frozenset({"V", "W", "A", "Ω", "F", "H", "mm", "rpm", "s"})
 _SYNONYMS = {"y": "yes", "n": "no", "true": "yes", "false": "no", "ok": "yes"}
 _RANGE = re.compile(r"(?P<low>.+?)\s*(?:\.\.|…|\bto\b)\s*(?P<high>.+)")
@@ -238,8 +238,9 @@ def points_from(family: Family, text: str) -> list[Mapping[str, Read]]:
         return []
     if not family.columns:
         raise ReadingError(f"{family.name} takes no points: give its readings one by one.")
-    if len(lines) > MOST_ROWS:
-        raise ReadingError(f"There are {len(lines)} lines, and {MOST_ROWS} points are the most: leave out every second one, or more.")
+    most = MOST_SWEPT if family.sweep else MOST_ROWS
+    if len(lines) > most + 1:
+        raise ReadingError(f"There are {len(lines)} lines, and {most} points are the most: leave out every second one, or more.")
     cut = _delimiter(family, lines)
     rows = [(number, [cell.strip() for cell in cut(line)]) for number, line in lines]
     own = [column.name for column in family.columns]

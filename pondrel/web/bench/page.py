@@ -118,7 +118,11 @@ class Board:
         if cells and set(cells[0]) & set(columns):
             order = [cells[0].index(name) if name in cells[0] else -1 for name in columns]
             cells = [[row[at] if 0 <= at < len(row) else "" for at in order] for row in cells[1:]]
-        return {f"{row[0]}" if self.family.columns[0].free else f"{number}": row for number, row in enumerate(cells)}
+        rows: dict[str, list[str]] = {}
+        for number, row in enumerate(cells):
+            named = self.family.columns[0].free and row[0] not in rows
+            rows[row[0] if named else f"{number} "] = row
+        return rows
 
     def named(self, judged: Judged) -> str:
         """What was read, where a finding says no more than its number."""

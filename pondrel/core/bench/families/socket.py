@@ -108,7 +108,7 @@ def _socket(case: Case, findings: Sequence[Judged]) -> Socket:
 
 
 def _rows(case: Case) -> Sequence[tuple[str, str]]:
-    return [(pin.number, pin.function) for pin in SOCKETS[case.word("socket") or "ISO 1724"]]
+    return [(pin.number, pin.function) for pin in SOCKETS.get(case.word("socket"), SOCKETS["ISO 1724"])]
 
 
 def _serve(case: Case, findings: Sequence[Judged]) -> Service:
