@@ -182,4 +182,4 @@ def _kept(family: Family, own: Board, form: Mapping[str, str], before: BenchRow 
 def init_app(app: Flask) -> None:
     """Register the blueprint and the room."""
     app.register_blueprint(bp)
-    add_room(app, Room("Bench", "bench.choose", "n", 20, ("bench", "bench_checks", "bench_limits", "bench_meters")))
+    add_room(app, Room("Bench", "bench.choose", "k", 20, ("bench", "bench_checks", "bench_limits", "bench_meters")))

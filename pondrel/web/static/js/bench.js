@@ -14,6 +14,7 @@ document.addEventListener("alpine:init", () => {
     init() {
       const big = this.$root.querySelector("[x-ref=value]");
       if (document.activeElement === document.body) big?.focus({ preventScroll: true });
+      if (this.$root.contains(document.activeElement)) this.focused({ target: document.activeElement }); // touched before this script was there
       this.$nextTick(() => {
         if (this.$refs.grid) this.fillGrid();
         if (this.$root.querySelector("[data-draft-says]:not([hidden])")) this.look(); // typed before and brought back
