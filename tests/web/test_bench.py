@@ -146,7 +146,8 @@ def test_a_check_becomes_evidence_for_its_part_on_the_circuit(client, data_folde
     assert (entries[1].text("unplugged"), entries[1].text("value"), entries[2].text("outcome")) == ("Y3 alone", "OL", "fails")
     suspects = client.get(f"/jobs/{job}/trace").get_data(as_text=True).partition('aria-label="Suspects"')[2]
     assert re.search(r"owering valve", text_of_html(suspects)[:400]), text_of_html(suspects)[:400]
-    assert "Checked by itself" in text_of(client.get(f"/jobs/{job}"))
+    record = client.get(f"/jobs/{job}").get_data(as_text=True)
+    assert "Checked by itself" in record and f'href="{check}">its numbers' in record
 
 
 def text_of_html(html):

@@ -17,6 +17,7 @@ from ...core.vehicle.facts import checked_facts
 from ...core.vehicle.fitting import sheet_misfit
 from ...core.vehicle.history import came_back
 from ...store.bay import Wanted, page_of_jobs, refresh_job
+from ...store.bench import check_of
 from ...store.carry import carry
 from ...store.entries import add_entry, strike_entry
 from ...store.files import ReadyFile, file_path, get_file, photos_of
@@ -132,6 +133,7 @@ def _page(record: Record, given: dict[str, str], error: str) -> str:
         stuck={trace_id: says for trace_id, (_, says) in stories.items()},
         unseen=_unseen(record),
         photos=photos_of(conn, record.job.id),
+        checks=_checks(conn, record),
         fitted=_fitted(record),
         misfits=_misfits(record),
         codes=codes_of(record.entries, mileage),
@@ -146,6 +148,17 @@ def _page(record: Record, given: dict[str, str], error: str) -> str:
         typed=given,
         error=error,
     )
+
+
+def _checks(conn: sqlite3.Connection, record: Record) -> dict[int, int]:
+    """By entry the check of a part by itself that it tells of; none for one that was brought in from another workshop."""
+    found = {}
+    for entry in record.entries:
+        number = whole(entry.text("check")) if entry.kind == "bench" else None
+        row = check_of(conn, number) if number is not None else None
+        if row is not None and row.says in entry.text("text"):
+            found[entry.id] = row.id
+    return found
 
 
 def _unseen(record: Record) -> bool:
