@@ -81,7 +81,7 @@ class Family:
     ``serve`` tells what it means in service; ``advise`` what to do; ``chart`` draws it; ``schools`` tells other ways to judge it.
     ``function`` are the checks that show whether it works, ``aliases`` other names of checks and settings, ``kinds`` the kinds of part of a
     circuit that are checked so. ``socket`` draws one with its pins; ``rows`` are those that a table of points begins with, each with what
-    it is; points of a ``sweep`` are many and pasted, others are few and typed."""
+    it is; points of a ``sweep`` are many and pasted, others are few and typed into a ``table`` of that title."""
 
     name: str
     title: str
@@ -103,6 +103,7 @@ class Family:
     socket: Callable[[Case, Sequence[Judged]], Socket | None] = lambda case, findings: None
     rows: Callable[[Case], Sequence[tuple[str, str]]] = lambda case: ()
     sweep: bool = False
+    table: str = "Several points"
     group: str = ""
     kinds: tuple[str, ...] = ()
 

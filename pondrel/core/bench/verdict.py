@@ -133,7 +133,7 @@ def _next(family: Family, case: Case, found: Sequence[Judged], untested: Sequenc
     says += family.advise(case, found)
     for name in untested:
         thing = family.check(name) or family.setting(name)
-        says.append(f"Still wanted: {name} ({thing.says})." if thing else f"Still wanted: {name}.")
+        says.append(f"Still wanted: {thing.says} ({name})." if thing else f"Still wanted: {name}.")
     if not found and not untested:
         says.append(f"Read {family.main} first.")
     if verdict is Verdict.OUTSIDE and not says:

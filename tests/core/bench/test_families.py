@@ -244,7 +244,8 @@ def test_a_substitute_is_judged_by_what_the_capacitor_is_for(change, check, verd
 
 
 def test_a_substitute_without_its_ratings_or_its_use_is_not_whole():
-    assert judged("capacitor", **GOOD_SUB).untested == ("use",)
+    unsaid = judged("capacitor", **GOOD_SUB)
+    assert unsaid.untested == ("use",) and any("where it times the value must be the same" in text for text in unsaid.next)
     less = {name: value for name, value in GOOD_SUB.items() if name != "sub_temp"}
     found = judged("capacitor", use="timing", **less)
     assert found.untested == ("sub_temp",) and str(found.verdict) == UNKNOWN

@@ -6,6 +6,7 @@ Life doubles for every ten degrees cooler (the Arrhenius rule as the trade uses 
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
 from ...base.judgement import judged
 from ...base.quantity import show
@@ -100,7 +101,12 @@ def _derive(case: Case) -> Sequence[Judged]:
         value = case.known(name)
         if value is not None:
             limit = case.given(name) or limit
-            found.append(by_number(case, check, value, 0.0, limit, f"{check.says} of {show(value, check.units[0])}"))
+            judged_ = by_number(case, check, value, 0.0, limit, f"{check.says} of {show(value, check.units[0])}")
+            if limit is None and name == "sub_farads" and case.known("farads"):
+                because = f"{check.says} of {show(value, 'F')}: what it is for is not said."
+                then = "Say what it is for: where it times the value must be the same, where it only filters it may be more."
+                judged_ = replace(judged_, because=because, then=then)
+            found.append(judged_)
     if case.known("sub_life") and case.known("life"):
         found.append(
             by_number(
@@ -272,5 +278,6 @@ FAMILY = Family(
     serve=_serve,
     advise=_advise,
     kinds=("capacitor",),
+    table="What is in stock",
     group="Boards and modules",
 )

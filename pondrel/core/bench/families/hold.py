@@ -139,5 +139,6 @@ FAMILY = Family(
     serve=_serve,
     advise=_advise,
     chart=_chart,
+    table="Port by port",
     group="Valves and air",
 )

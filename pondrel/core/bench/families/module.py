@@ -141,5 +141,6 @@ FAMILY = Family(
     derive=_derive,
     serve=_serve,
     kinds=("module",),
+    table="Output by output, port by port",
     group="Boards and modules",
 )

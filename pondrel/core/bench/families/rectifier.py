@@ -116,5 +116,6 @@ FAMILY = Family(
     serve=_serve,
     rows=lambda case: [(name, "") for name in ("A+", "B+", "C+", "A-", "B-", "C-")],
     kinds=("rectifier_bridge",),
+    table="Diode by diode",
     group="Charging",
 )

@@ -153,5 +153,6 @@ FAMILY = Family(
     advise=_advise,
     socket=_socket,
     rows=_rows,
+    table="Pin by pin",
     group="Fuses, switches, plugs",
 )
