@@ -14,7 +14,8 @@ document.addEventListener("alpine:init", () => {
     init() {
       const big = this.$root.querySelector("[x-ref=value]");
       if (document.activeElement === document.body) big?.focus({ preventScroll: true });
-      if (this.$root.contains(document.activeElement)) this.focused({ target: document.activeElement }); // touched before this script was there
+      // A field that was touched before this script was there.
+      if (this.$root.contains(document.activeElement)) this.focused({ target: document.activeElement });
       this.$nextTick(() => {
         if (this.$refs.grid) this.fillGrid();
         if (this.$root.querySelector("[data-draft-says]:not([hidden])")) this.look(); // typed before and brought back
