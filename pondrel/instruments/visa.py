@@ -61,6 +61,7 @@ class _Line:
 
 
 _lines: dict[str, _Line] = {}
+_opening: set[str] = set()
 _guard = threading.Lock()
 _manager: list[Any] = []
 
@@ -135,9 +136,17 @@ def _line(address: str) -> _Line:
         known = _lines.get(address)
         if known is not None:
             return known
-    opened = _opened(address)
-    with _guard:
-        return _lines.setdefault(address, opened)
+        if address in _opening:
+            raise MeterError("The meter is being looked for: a moment.")
+        _opening.add(address)
+    # Only one looks for a meter at a time: one that is not there holds up nobody but whoever asked first.
+    try:
+        opened = _opened(address)
+        with _guard:
+            return _lines.setdefault(address, opened)
+    finally:
+        with _guard:
+            _opening.discard(address)
 
 
 def _opened(address: str) -> _Line:

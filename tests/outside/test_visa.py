@@ -176,6 +176,25 @@ def test_a_meter_that_vanished_is_read_again_when_it_is_back(other):
     assert read_live(meter.address, "V").value == 2.0
 
 
+def test_a_meter_that_says_nothing_holds_up_only_the_first_who_asks(monkeypatch):
+    monkeypatch.setattr(visa, "TIMEOUT_MS", 400)
+    said: list[str] = []
+
+    def ask(address):
+        with pytest.raises(MeterError) as caught:
+            read_live(address, "V")
+        said.append(str(caught.value))
+
+    with socket.create_server(("127.0.0.1", 0)) as silent:  # takes the call and answers nothing
+        address = f"TCPIP0::127.0.0.1::{silent.getsockname()[1]}::SOCKET"
+        threads = [threading.Thread(target=ask, args=(address,)) for _ in range(6)]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+    assert sum("being looked for" in text for text in said) == 5 and sum("does not answer" in text for text in said) == 1
+
+
 @pytest.mark.parametrize(
     "address", ["", "http://x", "TCPIP0::127.0.0.1::1::SOCKET", "TCPIP0::no such host::5025::SOCKET", "ASRL/dev/none::INSTR", "x" * 500]
 )
