@@ -81,7 +81,8 @@ class Family:
     ``serve`` tells what it means in service; ``advise`` what to do; ``chart`` draws it; ``schools`` tells other ways to judge it.
     ``function`` are the checks that show whether it works, ``aliases`` other names of checks and settings, ``kinds`` the kinds of part of a
     circuit that are checked so. ``socket`` draws one with its pins; ``rows`` are those that a table of points begins with, each with what
-    it is; points of a ``sweep`` are many and pasted, others are few and typed into a ``table`` of that title."""
+    it is; points of a ``sweep`` are many and pasted, others are few and typed into a ``table`` of that title; where
+    a known-good one tells nothing it is not ``compared``."""
 
     name: str
     title: str
@@ -104,6 +105,7 @@ class Family:
     rows: Callable[[Case], Sequence[tuple[str, str]]] = lambda case: ()
     sweep: bool = False
     table: str = "Several points"
+    compared: bool = True
     group: str = ""
     kinds: tuple[str, ...] = ()
 

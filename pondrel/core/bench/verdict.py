@@ -77,7 +77,7 @@ def _schools(family: Family, case: Case, found: Sequence[Judged]) -> tuple[Schoo
             name = "Limit at temperature" if limit.conditions.celsius is not None else "By its limit"
             ways.append(_way(case, check, main, limit, "From memory" if limit.kind == "half remembered" else name))
         twin = _twin(family, case)
-        if twin is not None or not check.aside:
+        if twin is not None or (family.compared and not check.aside):
             ways.append(_way(case, check, main, twin, "Against a good one"))
     ways += family.schools(case)
     if family.function:

@@ -6,17 +6,17 @@ Copper by IEC 60028. Pull-in wants ampere-turns: the same winding pulls in at th
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..base.conductor import copper_ohms_at
 from ..base.judgement import judged
 from ..base.quantity import show
+from ..check import Limit
 from .case import Case, Read
 from .family import Setting
 from .judged import Band, Chart, Dot, Figures, Line, Service
 
-__all__ = ["SETTINGS", "Winding", "chart_of", "ohms_at", "serve_of", "winding_of"]
+__all__ = ["SETTINGS", "Winding", "chart_of", "good_ohms_of", "ohms_at", "serve_of", "winding_of"]
 
 ROOM_C = judged("ROOM_C", 20.0, "°C", "how warm a part on the bench is taken to be where nobody noted it")
 HOT_C = judged("HOT_C", 80.0, "°C", "how hot a winding runs in service where nobody said")
@@ -166,12 +166,13 @@ def _needed(own: Winding, ratio: float) -> tuple[tuple[float, float], ...]:
     return tuple((float(t), own.volts_needed(float(t), ratio) or 0.0) for t in _STEPS)
 
 
-def good_ohms_of(case: Case, limits: Sequence[tuple[float, float, float | None]]) -> float | None:
-    """What a good one has at 20 °C: as it was set, else the middle of the first limit (least, most, at °C)."""
+def good_ohms_of(case: Case, check: str, usual: Limit | None) -> float | None:
+    """What a good one has at 20 °C: as it was set, else the middle of the limit of ``check`` that was given first, else of what is usual."""
     nominal = case.known("nominal")
     if nominal:
         return nominal
-    for least, most, at_c in limits:
-        if 0.0 < least < most < float("inf"):
-            return ohms_at((least + most) / 2.0, 20.0 if at_c is None else at_c, 20.0)
+    for limit in (*case.limits.get(check, ()), *([usual] if usual else [])):
+        if limit.unit == "Ω" and 0.0 < limit.least < limit.most < math.inf:
+            at_c = limit.conditions.celsius
+            return ohms_at((limit.least + limit.most) / 2.0, 20.0 if at_c is None else at_c, 20.0)
     return None

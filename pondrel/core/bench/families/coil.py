@@ -38,12 +38,8 @@ def _usual(case: Case) -> Limit | None:
     return Limit("Ω", least, most, f"common practice, no source: {case.word('sort')}") if most else None
 
 
-def good_ohms(case: Case) -> float | None:
-    """What a good one has at 20 °C, where that is known."""
-    limits = [*case.limits.get("ohms", ())]
-    usual = _usual(case)
-    spans = [(limit.least, limit.most, limit.conditions.celsius) for limit in (*limits, *([usual] if usual else []))]
-    return good_ohms_of(case, spans)
+def _good(case: Case) -> float | None:
+    return good_ohms_of(case, "ohms", _usual(case))
 
 
 _MARGIN = Check("margin", "volts to spare when hot", ("V",), beyond=("On the vehicle it stays out, or lets go when hot.", ""))
@@ -106,14 +102,14 @@ def _rise(case: Case) -> list[Judged]:
 
 
 def _serve(case: Case, findings: Sequence[Judged]) -> Service:
-    return serve_of(case, good_ohms(case))
+    return serve_of(case, _good(case))
 
 
 def _advise(case: Case, findings: Sequence[Judged]) -> Sequence[str]:
     says = []
     ohms = [found for found in findings if found.check == "ohms"]
     outside = any(found.verdict is Verdict.OUTSIDE for found in ohms)
-    own, good = winding_of(case), good_ohms(case)
+    own, good = winding_of(case), _good(case)
     if outside and own and good and own.ohms_20 < good:
         says.append(f"About {100 * (1 - own.ohms_20 / good):.0f} % of its turns are shorted: renew it, and see that its driver is whole.")
     elif outside:
@@ -128,7 +124,7 @@ def _advise(case: Case, findings: Sequence[Judged]) -> Sequence[str]:
 
 
 def _chart(case: Case, findings: Sequence[Judged]) -> Chart | None:
-    return chart_of(case, good_ohms(case))
+    return chart_of(case, _good(case))
 
 
 FAMILY = Family(

@@ -111,5 +111,6 @@ FAMILY = Family(
     serve=_serve,
     advise=_advise,
     kinds=("fuse", "fusible_link"),
+    compared=False,
     group="Fuses, switches, plugs",
 )

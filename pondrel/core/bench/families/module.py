@@ -142,5 +142,6 @@ FAMILY = Family(
     serve=_serve,
     kinds=("module",),
     table="Output by output, port by port",
+    compared=False,
     group="Boards and modules",
 )

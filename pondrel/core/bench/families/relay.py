@@ -34,10 +34,7 @@ def _coil(case: Case) -> Limit | None:
 
 
 def _good(case: Case) -> float | None:
-    usual = _coil(case)
-    return good_ohms_of(
-        case, [(one.least, one.most, one.conditions.celsius) for one in (*case.limits.get("coil", ()), *([usual] if usual else []))]
-    )
+    return good_ohms_of(case, "coil", _coil(case))
 
 
 def _serve(case: Case, findings: Sequence[Judged]) -> Service:

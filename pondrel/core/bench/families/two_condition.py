@@ -85,5 +85,6 @@ FAMILY = Family(
     function=("both", "one", "two"),
     serve=_serve,
     advise=_advise,
+    compared=False,
     group="Boards and modules",
 )

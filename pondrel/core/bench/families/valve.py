@@ -30,7 +30,7 @@ def _usual(case: Case) -> Limit | None:
 
 
 def _good(case: Case) -> float | None:
-    return good_ohms_of(case, [(one.least, one.most, one.conditions.celsius) for one in case.limits.get("ohms", ())] or [(*USUAL, None)])
+    return good_ohms_of(case, "ohms", _usual(case))
 
 
 def _known(case: Case) -> str:
