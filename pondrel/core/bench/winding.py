@@ -167,7 +167,7 @@ def _needed(own: Winding, ratio: float) -> tuple[tuple[float, float], ...]:
 
 
 def good_ohms_of(case: Case, check: str, usual: Limit | None) -> float | None:
-    """What a good one has at 20 °C: as it was set, else the middle of the limit of ``check`` that was given first, else of what is usual."""
+    """What a good one has at 20 °C: as it was set, else the middle of the limit of ``check`` that weighs most, else of the usual one."""
     nominal = case.known("nominal")
     if nominal:
         return nominal
