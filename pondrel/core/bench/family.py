@@ -38,7 +38,8 @@ class Check:
     """Something that is read: its name, what it is, the units that it may come in (the first where none is typed) or the ``words`` that
     answer it; ``limit`` gives its usual limit where nobody gave one, ``good`` the word that passes. ``aside`` numbers are not judged by
     themselves, ``exact`` ones are counted and not measured. ``law`` brings it to a limit's temperature (`COPPER`: windings). ``bad`` says
-    what the other word means, ``beyond`` what too little and too much mean, ``then`` what to do about either."""
+    what the other word means, ``beyond`` what too little and too much mean, ``then`` what to do about either; a ``warm``
+    one is read with its temperature."""
 
     name: str
     says: str
@@ -52,6 +53,12 @@ class Check:
     bad: str = ""
     beyond: tuple[str, str] = ("", "")
     then: str = "Read it once more to be sure, and compare it with a good one."
+    warm: bool = False
+
+    @property
+    def hangs_on_warmth(self) -> bool:
+        """Whether its temperature belongs beside the number: windings, and what is ``warm``."""
+        return self.law is None or self.warm
 
 
 @dataclass(frozen=True, slots=True)

@@ -180,6 +180,7 @@ FAMILY = Family(
             "its resistance, with its temperature",
             ("Ω",),
             aside=True,
+            warm=True,
             beyond=("Too few ohms: it reads too warm.", "Too many ohms: it reads too cold."),
         ),
     ),
