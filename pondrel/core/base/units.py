@@ -1,6 +1,6 @@
 """The units in which numbers are read and typed: how each is spelled, which prefixes it takes, what other units of the trade become.
 
-Inside the core are V, Ω, A, F, s, Hz, W, H, %, °C, kPa, mm, min and rpm. Factors: NIST SP 811, appendix B.
+Inside the core are V, mV (across a fuse only), Ω, A, F, s, Hz, W, H, %, °C, kPa, mm, min and rpm. Factors: NIST SP 811, appendix B.
 """
 
 from __future__ import annotations
@@ -32,6 +32,8 @@ class Unit:
 _METER = "uµμmkKM"
 _ALL = (
     Unit("V", "volts", "12.4, 12,4, 470m or 4k7", frozenset({"v", "volt", "volts"}), _METER, 1000.0),
+    # Millivolts where they are all that is read: across a fuse, of which nobody types the prefix.
+    Unit("mV", "millivolts", "0.8 or 12.5", frozenset({"mv", "m"}), "", 1e6, others={"v": (1000.0, 0.0)}),
     Unit("Ω", "ohms", "12.4, 12,4, 470m or 4k7", frozenset({"ω", "Ω", "ohm", "ohms"}), _METER, 1e9, signed=False),
     Unit("A", "amperes", "12.4, 12,4, 470m or 4k7", frozenset({"a", "amp", "amps", "ampere", "amperes"}), _METER, 5000.0),
     Unit("F", "farads", "47u, 4.7 µF or 100n", frozenset({"f", "farad", "farads"}), "pnuµμm", 1000.0, signed=False),
@@ -52,7 +54,9 @@ _ALL = (
     Unit("", "a plain number", "12.4", frozenset(), "", 1e9),
 )  # fmt: skip
 UNITS: Mapping[str, Unit] = {unit.symbol: unit for unit in _ALL}
-_SPELLED = {word: unit for unit in _ALL for word in unit.others if word != "k"} | {word: unit for unit in _ALL for word in unit.spelled}
+_SPELLED = {word: unit for unit in _ALL for word in unit.others if word not in ("k", "v")} | {
+    word: unit for unit in _ALL for word in unit.spelled if word != "m"
+}
 ABSOLUTE_ZERO_C = -273.15
 
 

@@ -86,6 +86,10 @@ class Case:
         """One standard deviation of a reading by the meter."""
         return self.meter.uncertainty(read.measured, read.unit)
 
+    def blur(self, read: Read) -> float:
+        """One standard deviation of what differs from one reading to the next on one meter: its digits, while its scale stays the same."""
+        return self.meter.blur(read.measured, read.unit)
+
     def column(self, name: str) -> list[float]:
         """The numbers of a column of the points."""
         return [row[name].value for row in self.rows]

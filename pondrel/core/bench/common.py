@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from ..base.judgement import judged
 from .family import Check, Family, Setting
 
-__all__ = ["SETTINGS", "twin_of"]
+__all__ = ["RIPPLE_MOST", "SETTINGS", "twin_of"]
+
+RIPPLE_MOST = judged("RIPPLE_MOST", 0.5, "V", "ripple of an alternator, peak to peak, at the most")
 
 SETTINGS = (
     Setting("leads", "what the test leads have, where they were not zeroed", "Ω", zero=True),

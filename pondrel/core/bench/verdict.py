@@ -115,7 +115,7 @@ def _differ(ways: Sequence[School]) -> str:
 
 
 def _named(ways: Sequence[School], first: bool = True) -> str:
-    words = " and ".join(_WAYS.get(way.name, way.name.lower()) for way in ways)
+    words = " and ".join(_WAYS.get(way.name, way.name[:1].lower() + way.name[1:]) for way in ways)
     return words[:1].upper() + words[1:] if first else words
 
 

@@ -50,6 +50,10 @@ class Handheld:
         own = self.of(unit)
         return (own.of_reading * abs(read.value) + own.digits * read.resolution) / math.sqrt(3.0)
 
+    def blur(self, read: Measured, unit: str) -> float:
+        """One standard deviation of its digits alone: what is left between two readings on one range of one meter."""
+        return 0.0 if read.over_range else self.of(unit).digits * read.resolution / math.sqrt(3.0)
+
     def next_range(self, end: float) -> float | None:
         """The range above the one that ends at ``end``; None where there is none or the meter chooses by itself."""
         return next((above for above in self.ranges if above > end * 1.001), None)

@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 
 from ...base.conductor import fuse_cold_ohms
+from ...base.fuse_ohms import BY_MILLIVOLTS
 from ...base.judgement import judged
 from ...base.melting import melting_seconds, melting_words
 from ...base.quantity import show
@@ -18,7 +19,6 @@ PLACE = 230
 
 SOURCE = "common practice, no source"
 FUSE_OHMS_TIMES = judged("FUSE_OHMS_TIMES", 3.0, "times", "what a whole blade fuse with its clips may have, of its cold ohms")
-BY_MILLIVOLTS = judged("BY_MILLIVOLTS", 0.2, "share", "how far the current by a fuse's millivolts may be off")
 
 
 def _rating(case: Case) -> float | None:

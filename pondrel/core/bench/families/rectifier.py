@@ -10,6 +10,7 @@ from ...base.quantity import show
 from ...check import Limit, Verdict
 from .. import cautions
 from ..case import Case
+from ..common import RIPPLE_MOST
 from ..decide import by_number
 from ..family import YES_NO, Check, Column, Family, Setting
 from ..judged import Figures, Judged, Service
@@ -19,7 +20,6 @@ PLACE = 190
 
 SOURCE = "common practice, no source"
 FORWARD = (0.35, 0.8)  # V by diode test, silicon. Common practice, no source
-RIPPLE_MOST = judged("RIPPLE_MOST", 0.5, "V", "ripple of an alternator, peak to peak, at the most")
 MEAN_WITHIN = judged("MEAN_WITHIN", 10.0, "%", "how far a bridge's mean may be from 1.35 times its volts less two diodes")
 _MEAN = Check("mean", "the bridge's mean by its volts", ("V",), beyond=("A diode is open: pulses are missing.", ""))
 

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from itertools import pairwise
 
 from ...base.judgement import judged
+from ...base.lead_acid import cold_factor, rested_volts
 from ..part import NEVER, Contact, Effect, Element, Kind, Law, Mode, Param
 from .common import UNSTATED_TOLERANCE, Params, inner, joint_tolerance, number, opens, resists, spread_of, tolerance
 
@@ -13,11 +13,7 @@ EMF_TOLERANCE = judged("EMF_TOLERANCE", 0.055, "share", "how far a battery is fr
 BATTERY_OHMS_TOLERANCE = judged(
     "BATTERY_OHMS_TOLERANCE", 0.8, "share", "how far a battery's inner ohms are from what its sheet says: it ages"
 )
-# Rested open-circuit volts of a 12 V lead battery at 25 °C by state of charge (trade-council table, from memory).
-_CHARGE_VOLTS = ((0.0, 11.89), (25.0, 12.06), (50.0, 12.24), (75.0, 12.45), (100.0, 12.65))
-_FULL_VOLTS = 12.65
-# A lead battery's internal resistance is about twice as high at −18 °C as at 25 °C, and higher when flat. Common practice, no source.
-_COLD_KELVIN, _FLAT_FACTOR = 43.0, 0.5
+_FLAT_FACTOR = 0.5  # by how much higher a flat battery's internal resistance is. Common practice, no source
 _SHORT_CIRCUIT_AMPS = 1e5  # far beyond what its own resistance lets through
 # What a rectifier or a regulator's output takes when it is fed from outside.
 _BACK_AMPS = 0.002
@@ -27,12 +23,7 @@ _HELD_DOWN = judged("REGULATOR_HELD_DOWN", 0.93, "times", "what one holds down t
 
 def charge_volts(percent: float, nominal: float) -> float:
     """Rested open-circuit volts at a state of charge, for a battery whose full voltage is near ``nominal``."""
-    points = _CHARGE_VOLTS
-    cells = 2.0 if nominal > 18.0 else 1.0
-    for (low, v0), (high, v1) in pairwise(points):
-        if percent <= high:
-            return cells * (v0 + (v1 - v0) * (percent - low) / (high - low))
-    return cells * _FULL_VOLTS
+    return (2.0 if nominal > 18.0 else 1.0) * rested_volts(percent)
 
 
 def _battery(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
@@ -41,7 +32,7 @@ def _battery(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
         charge = number(params, "charge", 100.0)
         volts = charge_volts(charge, volts)
         ohms *= 1.0 + _FLAT_FACTOR * (1.0 - charge / 100.0)
-    ohms *= 1.0 + max(25.0 - number(params, "temperature", 25.0), 0.0) / _COLD_KELVIN
+    ohms *= cold_factor(number(params, "temperature", 25.0))
     law, amps, takes = Law.EMF, 0.0, 0.0
     if params.get("accepts") is not None:
         law, amps, takes = Law.LIMITED, _SHORT_CIRCUIT_AMPS, number(params, "accepts", 10.0)

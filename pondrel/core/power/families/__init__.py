@@ -1,0 +1,1 @@
+"""One module for each family of readings of starting and charging."""
