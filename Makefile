@@ -40,6 +40,7 @@ bench: .venv/ready-test
 	$(BIN)/python -m benchmarks.sweep
 	$(BIN)/python -m benchmarks.page
 	$(BIN)/python -m benchmarks.lists
+	$(BIN)/python -m benchmarks.capture
 
 docs: .venv/ready
 	$(BIN)/python tools/write_docs.py

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+import io
 import os
 import sys
 from pathlib import Path
+from typing import BinaryIO
 
 import click
 
 from ..core.base.errors import SheetError
 from ..core.circuit.read.sheet import parse_sheet
 from ..core.circuit.sheet import Sheet
+from ..core.wave.read import MOST_BYTES
 
-__all__ = ["data_folder", "sheet_in", "text_in"]
+__all__ = ["data_folder", "sheet_in", "stream_of", "text_in"]
 
 
 def text_in(path: str) -> str:
@@ -22,6 +25,18 @@ def text_in(path: str) -> str:
     except (OSError, UnicodeDecodeError) as error:
         reason = error.strerror if isinstance(error, OSError) else "it is not UTF-8 text"
         raise click.ClickException(f"{path} cannot be read: {reason}.") from None
+
+
+def stream_of(path: str) -> BinaryIO:
+    """A file as a stream of bytes that can be read anywhere. Raises ClickException where it cannot be read."""
+    try:
+        stream = Path(path).open("rb")  # noqa: SIM115 - whoever asked for it closes it
+    except OSError as error:
+        raise click.ClickException(f"{path} cannot be read: {error.strerror}.") from None
+    if stream.seekable() and Path(path).is_file():
+        return stream
+    with stream:
+        return io.BytesIO(stream.read(MOST_BYTES + 1))
 
 
 def sheet_in(path: str) -> Sheet:

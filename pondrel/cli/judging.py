@@ -10,7 +10,7 @@ import click
 
 from ..core.base.brief import near, quoted
 from ..core.base.errors import ReadingError
-from ..core.bench import case_from, outcome
+from ..core.bench import Outcome, case_from, outcome
 from ..core.bench.family import Family
 from ..core.bench.listing import family_json
 from ..core.bench.written import pair_of
@@ -19,7 +19,7 @@ from ..store.db import DATABASE, opened
 from ..store.meters import all_meters
 from .files import data_folder, text_in
 
-__all__ = ["judge_by", "judging", "judging_options"]
+__all__ = ["judge_by", "judging", "judging_options", "told"]
 
 
 def meters() -> Mapping[str, Handheld]:
@@ -71,6 +71,11 @@ def judge_by(
         click.echo(json.dumps(found.as_json(), indent=2, ensure_ascii=False))
         return
     click.echo(f"{family.title}: {found.verdict}")
+    told(found)
+
+
+def told(found: Outcome) -> None:
+    """Print findings and sentences."""
     for one in found.findings:
         click.echo(f"  {one.check}: {one.verdict}. {one.because}")
     for text in (*found.service.says, found.differ, *found.next):

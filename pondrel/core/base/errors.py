@@ -11,6 +11,10 @@ class ReadingError(PondrelError):
     """A reading that is no reading: text that is no number, a place or state that the sheet does not have."""
 
 
+class CaptureError(PondrelError):
+    """A file that is no capture, or one that holds no numbers at even times: one sentence with the line that is in the way."""
+
+
 class FaultError(PondrelError):
     """A fault that the sheet cannot have: no such part, no such mode, a severity out of its domain."""
 
