@@ -21,6 +21,7 @@ Case = tuple[str, tuple[Fault, ...]]  # a state and what is wrong
 NOT_INSTALLED = "ngspice is not installed: install it with 'apt-get install ngspice' and try again."
 _BATCH = 60  # circuits that one process solves in turn
 _PATIENCE_SECONDS = 120
+_BELOW_HIGHEST = (0.5, 0.1, 1.0)  # volts
 _HINT = re.compile(r"^(\.nodeset v\(\w+\)=)(\S+)$", re.M)
 
 
@@ -46,9 +47,10 @@ def volts_of(sheet: Sheet, cases: Sequence[Case]) -> list[dict[str, float] | Non
     texts = [netlist(sheet, *cases[number], phase) for number, phase in phases]
     found = _solved(texts, network.nodes)
     # A .nodeset is where the simulator looks first and no more: where it finds nothing there, it looks near the highest source's volts.
-    left = [i for i, volts in enumerate(found) if volts is None]
-    for i, volts in zip(left, _solved([_from_above(texts[i]) for i in left], network.nodes), strict=True):
-        found[i] = volts
+    for below in _BELOW_HIGHEST:
+        left = [i for i, volts in enumerate(found) if volts is None]
+        for i, volts in zip(left, _solved([_from_above(texts[i], below) for i in left], network.nodes), strict=True):
+            found[i] = volts
     answers: list[dict[str, float] | None] = []
     for number, every in enumerate(positions):
         own = [volts for (n, _), volts in zip(phases, found, strict=True) if n == number]
@@ -63,9 +65,9 @@ def volts_of(sheet: Sheet, cases: Sequence[Case]) -> list[dict[str, float] | Non
     return answers
 
 
-def _from_above(text: str) -> str:
+def _from_above(text: str, below: float) -> str:
     highest = max((float(value) for _, value in _HINT.findall(text)), default=0.0)
-    return _HINT.sub(rf"\g<1>{highest - 0.5}", text)
+    return _HINT.sub(rf"\g<1>{highest - below}", text)
 
 
 def _solved(texts: list[str], nodes: tuple[str, ...]) -> list[dict[str, float] | None]:

@@ -368,6 +368,8 @@ def _resting(network: Network, cases: Cases, closed: NDArray[np.bool_]) -> Point
     settled = circuit.settle(cases, pulled)
     afresh = _wanted(network, settled, np.zeros_like(pulled))
     moved = (afresh != pulled).any(axis=1)
+    if any(control.data.feeds_itself for control in network.controls):
+        moved[:] = True
     if not moved.any():
         return _alone(network, settled, pulled)
     still, todo = np.flatnonzero(~moved), np.flatnonzero(moved)

@@ -59,7 +59,8 @@ class Contact:
     by what ``measure`` names: ``volts``, ``amps``, or the heat in a strip as ``volts²`` or ``amps²``; ``rest_closed`` marks one that
     conducts until it is pulled. A control that is ``signed`` does not pull backwards. ``seconds`` is how slowly heat follows: where
     such a contact finds no rest, its mean is set by its own threshold. ``duty`` is the share of time that the position ``pulsed``
-    closes it, ``hertz`` how often a second. ``sixth`` is the one of a turn's sixths in which it closes, where its part turns.
+    closes it, ``hertz`` how often a second. ``sixth`` is the one of a turn's sixths in which it closes, where its part turns. One that
+    ``feeds_itself`` holds its own control once it has closed, so that whether it ever did must be followed from rest.
     """
 
     coil: str | None = None
@@ -73,6 +74,7 @@ class Contact:
     duty: float = 1.0
     hertz: float = 0.0
     sixth: int | None = None
+    feeds_itself: bool = False
 
 
 NEVER = Contact(positions=frozenset())

@@ -53,6 +53,7 @@ SEEN: Mapping[str, Mapping[str, tuple[str, ...]]] = {
     "answers": {"silent": ("dead", "no", "does not answer", "nothing"), "answers": ("yes", "ok", "alive", "there")},
     "diagnosis": {"nothing": ("ok", "none", "fine"), "short": ("overload", "shut down"), "open": ("open load",)},
     "code": {"nothing": ("none", "clear", "ok"), "low": ("circuit low",), "high": ("circuit high", "open")},
+    "ripple": {"missing": ("pulses missing", "gaps", "uneven"), "even": ("ok", "fine", "steady")},
     HEAT: {"cold": ("cool", "fine"), "warm": (), "hot": ("burning", "smokes")},
 }  # fmt: skip
 _SCALES = {
@@ -66,6 +67,7 @@ _SCALES = {
     "heats": _Scale((0.03, 0.75), (0.6, 0.15), True),
     "diagnosis": _Scale((0.5, 1.5), (0.01, 0.01), False),
     "code": _Scale((0.5, 1.5), (0.01, 0.01), False),
+    "ripple": _Scale((0.5,), (0.1,), False),
     HEAT: _Scale((1.0, 8.0), (0.5, 0.4), False),
 }
 

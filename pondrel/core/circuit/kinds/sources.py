@@ -6,8 +6,8 @@ import math
 
 from ...base.judgement import judged
 from ...base.lead_acid import cold_factor, rested_volts
-from ..part import NEVER, Contact, Effect, Element, Kind, Law, Mode, Param
-from .common import UNSTATED_TOLERANCE, Params, inner, joint_tolerance, number, opens, resists, spread_of, tolerance
+from ..part import NEVER, Contact, Effect, Element, Kind, Law, Mode, Param, Seen, Sight
+from .common import UNSTATED_TOLERANCE, Params, inner, joint_tolerance, nothing, number, opens, resists, spread_of, tolerance
 
 EMF_TOLERANCE = judged("EMF_TOLERANCE", 0.055, "share", "how far a battery is from its nominal volts: 0.7 V, from flat to charging")
 BATTERY_OHMS_TOLERANCE = judged(
@@ -18,6 +18,8 @@ _SHORT_CIRCUIT_AMPS = 1e5  # far beyond what its own resistance lets through
 # What a rectifier or a regulator's output takes when it is fed from outside.
 _BACK_AMPS = 0.002
 _RUN_UP = judged("REGULATOR_RUN_UP", 1.13, "times", "what a regulator that has failed runs up to, of its volts: about 16 V")
+_FIELD_OHMS, _EXCITED_VOLTS, _TRIO_OHMS = 4.0, 0.3, 0.05  # common practice, no source
+_DIODE_LESS = 0.55  # of its amperes that an alternator with an open diode still gives. Common practice, no source
 _HELD_DOWN = judged("REGULATOR_HELD_DOWN", 0.93, "times", "what one holds down to, of its volts: about 13.2 V")
 
 
@@ -46,30 +48,33 @@ def _charge_check(params: Params) -> str | None:
 
 def _alternator(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     volts, plain, amps = number(params, "volts", 14.2), number(params, "ohms", 0.02), number(params, "amps", 90.0)
-    runs = Contact(positions=frozenset({"running"}))
+    field = number(params, "field_ohms", _FIELD_OHMS)
+    # Excited through the charge lamp it comes up and then feeds its own field; remanence that does so at high speed is left out.
+    excited = Contact("field", _EXCITED_VOLTS, 0.5 * _EXCITED_VOLTS, positions=frozenset({"running"}), feeds_itself=True)
+    runs = excited if "l" in pins else Contact(positions=frozenset({"running"}))
 
-    def gives(name: str, share: float, ohms: float, spread: float) -> Element:
+    def gives(name: str, share: float, ohms: float, spread: float, most: float = 1.0) -> Element:
         return Element(
-            name,
-            "p",
-            "n",
-            ohms,
-            spread,
-            law=Law.LIMITED,
-            volts=share * volts,
-            amps=amps,
-            shape=_BACK_AMPS,
-            ohms_tolerance=0.1,
-            contact=runs,
-            drawn=not name,
-            spare=plain,
-        )
+            name, "p", "n", ohms, spread, law=Law.LIMITED, volts=share * volts, amps=most * amps, shape=_BACK_AMPS, ohms_tolerance=0.1,
+            contact=runs, drawn=not name, spare=plain,
+        )  # fmt: skip
 
+    own = (
+        Element("field", "l", "n", field, spread_of(params, "field_ohms", 0.1, 0.3)),
+        Element("trio", "p", "l", _TRIO_OHMS, UNSTATED_TOLERANCE, contact=excited, drawn=False),
+    )
     return (
         gives("", 1.0, plain, number(params, "tolerance", 0.015)),
         gives("over", _RUN_UP, math.inf, 0.02),
         gives("low", _HELD_DOWN, math.inf, 0.02),
+        gives("weak", 0.99, math.inf, 0.02, _DIODE_LESS),
+        *(own if "l" in pins else (nothing("field", "p", "n"), nothing("trio", "p", "n"))),
     )
+
+
+def _alternator_shows(seen: Seen) -> tuple[Sight, ...]:
+    weak = seen.conducts["weak"] and abs(seen.amps["weak"]) > 0.0
+    return (Sight("ripple", 0.0 if weak else 1.0, "pulses are missing from its ripple" if weak else "its ripple is even"),)
 
 
 def _reference(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
@@ -180,7 +185,10 @@ KINDS = (
         ("p", "n"),
         _alternator,
         (
-            Mode("open", 1.5, (("", Effect.OPEN),), words="does not charge"),
+            Mode("open", 1.5, (("", Effect.OPEN), ("trio", Effect.OPEN)), words="does not charge"),
+            Mode("not_driven", 0.4, (("", Effect.OPEN), ("trio", Effect.OPEN)), words="is not driven: belt or pulley"),
+            Mode("field_open", 0.5, (("field", Effect.OPEN),), words="brushes or field open"),
+            Mode("diode_open", 0.4, (("weak", Effect.APPEARS), ("", Effect.OPEN)), words="a diode is open"),
             Mode("regulator_high", 0.4, (("over", Effect.APPEARS), ("", Effect.OPEN)), words="regulator lets the voltage run up"),
             Mode("regulator_low", 0.4, (("low", Effect.APPEARS), ("", Effect.OPEN)), words="regulator holds the voltage too low"),
         ),
@@ -188,8 +196,14 @@ KINDS = (
             Param("volts", "V", "volts", "regulated voltage", default="14.2"),
             Param("amps", "A", "amperes", "current limit", default="90"),
             Param("ohms", "Ω", "ohms", "how much the voltage gives way under load", default="0.02", least="zero"),
+            Param("field_ohms", "Ω", "ohms", "field and brushes, from pin l to the case", default=f"{_FIELD_OHMS:g}"),
             tolerance(0.015, "the regulated voltage"),
         ),
+        optional_pins=("l",),
+        shapes={"field": "coil"},
+        shows=_alternator_shows,
+        notes="Pin l is where the charge lamp excites it: without current there it does not come up, and once it gives it holds the lamp "
+        "dark. A sense wire and what a belt does are not drawn: a slipping belt is an alternator that is not driven.",
         positions=("stopped", "running"),
         rest="stopped",
         symbol="alternator",

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import math
+
 from ..part import Contact, Effect, Element, Kind, Law, Mode, Param, Seen, Severity, Sight, Span
 from .common import SERIES, UNSTATED_TOLERANCE, Params, grounds, joint_tolerance, leak, nothing, number, shorts, spread_of, tolerance
 
 # A passenger car's starter, at 12 V; common practice, no source.
 _AMPS, _STALLED = 150.0, 4.0  # running current; times that when it is held
+_DRAG = 0.9  # times its running current that a starter that drags takes on top
 _PULL_OHMS, _HOLD_OHMS = 0.35, 1.1
 _PULL_IN_VOLTS, _DROP_OUT_VOLTS = 8.0, 3.0
 _CONTACT_OHMS = 0.0003
@@ -40,12 +43,31 @@ def _starter(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
         wound("hold", "31", hold),
         # An engine resists with much the same torque at any speed, and torque is current: what volts are left make the speed.
         Element(
-            "motor", stud, "31", stalled_ohms(params), number(params, "tolerance", 0.25), law=Law.LIMITED,
-            amps=number(params, "amps", _AMPS), ohms_tolerance=spread_of(params, "ohms", 0.15, UNSTATED_TOLERANCE),
+            "motor",
+            stud,
+            "31",
+            stalled_ohms(params),
+            number(params, "tolerance", 0.25),
+            law=Law.LIMITED,
+            amps=number(params, "amps", _AMPS),
+            ohms_tolerance=spread_of(params, "ohms", 0.15, UNSTATED_TOLERANCE),
+        ),
+        # What drags takes current beside the one that turns the engine: rubbing armature, dry bushes, shorted turns.
+        Element(
+            "drag",
+            stud,
+            "31",
+            math.inf,
+            0.3,
+            law=Law.LIMITED,
+            amps=_DRAG * number(params, "amps", _AMPS),
+            ohms_tolerance=UNSTATED_TOLERANCE,
+            drawn=False,
+            spare=stalled_ohms(params) / _DRAG,
         ),
         nothing("armature", stud, "31"),
         leak("50"),
-    )  # fmt: skip
+    )
 
 
 def _check(params: Params) -> str | None:
@@ -87,6 +109,7 @@ KINDS = (
             Mode("hold_shorted", 0.2, (("hold", Effect.VALUE),), _TURNS, "hold-in winding has shorted turns"),
             Mode("motor_open", 0.8, (("motor", Effect.OPEN),), words="brushes or winding open"),
             Mode("motor_high_resistance", 0.8, (("motor", Effect.VALUE),), SERIES, "worn brushes"),
+            Mode("dragging", 0.5, (("drag", Effect.APPEARS),), words="drags: takes far too much and turns slowly"),
             Mode("locked", 0.5, (("motor", Effect.PLAIN),), words="stuck, or the engine does not turn"),
             shorts(0.3, "armature or field shorted", "armature"),
             grounds(0.1, words="terminal 50 shorted to the case"),

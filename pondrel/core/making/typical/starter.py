@@ -12,6 +12,9 @@ _RELAYS = (_PLAIN, _TIMED, _NONE)
 MOST = 4
 _INTERLOCKS = ("neutral switch", "clutch switch", "seat switch", "hood switch")
 USUAL_AMPS = 150.0
+# Nodes of the heavy path that every such sheet has.
+CLAMP_PLUS, CLAMP_MINUS, BLOCK, BODY_ENGINE, BODY_MINUS = "clamp+", "clamp-", "block", "body.engine", "body.minus"
+_JOINT_OHMS = 0.0002
 _CAUTION = "The engine turns: neutral or park, brake on, fuel or ignition off, nobody near belt and fan, ten seconds at most."
 
 
@@ -57,10 +60,7 @@ def _build(m: Maker) -> None:
     for node, words in ((stud, "stud 30"), (trigger, "terminal 50"), (motor_stud, "motor stud"), (case, "case")):
         m.place(node, f"{label or code} {words}", behind)
     m.see(code, "runs")
-    m.fed_by = 200.0
-    m.wire("cable", PLUS, stud, "starter cable")
-    strap, strap_label = m.code_of("strap", "G")
-    m.add(strap, "ground", {"a": case, "b": MINUS}, strap_label, ohms=0.0008)
+    _heavy_path(m, stud, case)
     out, key = m.fuse("fuse"), m.switch("key")
     m.wire("key_feed", out, key.a, "fuse to key switch")
     closed, at = {key.part: "closed"}, key.b
@@ -78,34 +78,56 @@ def _build(m: Maker) -> None:
         m.add(m.next_code("W"), "wire", {"a": out, "b": k["30"]}, "fuse to start relay", length_m=0.5, csa_mm2=4.0)
         m.wire(last, at, k["coil"], "control line to the relay")
         m.wire("trigger", k["87"], trigger, "start relay to terminal 50")
+    m.state("rest", key="off")
     m.state("key on", key="on", **rest)
     m.state("start", key="start", caution=_CAUTION, **closed, **rest)
-    m.limit(
-        what="volts",
-        at=PLUS,
-        state="start",
-        least=9.6 * m.system / 12.0,
-        source="common practice: at least 9.6 V at the battery while cranking",
-    )
-    m.limit(
-        what="drop",
-        **{"from": PLUS, "to": stud},
-        state="start",
-        most=0.5,
-        source="common practice: 0.5 V on the supply side of the starter",
-    )
-    m.limit(
-        what="drop",
-        **{"from": case, "to": MINUS},
-        state="start",
-        most=0.3,
-        source="common practice: 0.3 V on the ground side of a heavy load",
-    )
+    _limits(m, stud, motor_stud, case)
+
+
+def _heavy_path(m: Maker, stud: str, case: str) -> None:
+    """Every joint from the plus post to the starter's stud, and from its case back to the minus post."""
+    m.fed_by = 200.0
+    m.add("C1", "contact", {"a": PLUS, "b": CLAMP_PLUS}, "plus clamp", ohms=_JOINT_OHMS)
+    m.wire("cable", CLAMP_PLUS, stud, "starter cable")
+    m.add("C2", "contact", {"a": case, "b": BLOCK}, "starter flange", ohms=_JOINT_OHMS)
+    strap, label = m.code_of("strap", "G")
+    m.add(strap, "ground", {"a": BLOCK, "b": BODY_ENGINE}, label, ohms=0.0006)
+    body = m.next_code("G")
+    m.add(body, "ground", {"a": BODY_ENGINE, "b": BODY_MINUS}, "body between strap and minus cable", ohms=_JOINT_OHMS)
+    m.add(m.next_code("W"), "wire", {"a": BODY_MINUS, "b": CLAMP_MINUS}, "minus cable", length_m=0.5, csa_mm2=35.0, tolerance=0.5)
+    m.add("C3", "contact", {"a": CLAMP_MINUS, "b": MINUS}, "minus clamp", ohms=_JOINT_OHMS)
+    behind = m.behind("strap", label or strap)
+    for node, at in ((CLAMP_PLUS, "battery plus clamp"), (CLAMP_MINUS, "battery minus clamp"), (BLOCK, "engine block, bare metal")):
+        m.place(node, at)
+    m.place(BODY_ENGINE, "body, beside the engine strap's bolt", behind)
+    m.place(BODY_MINUS, "body, beside the minus cable's bolt")
+
+
+def _limits(m: Maker, stud: str, motor_stud: str, case: str) -> None:
+    share = m.system / 12.0
+    practice = "common practice"
+    m.limit(what="volts", at=PLUS, state="rest", least=round(12.4 * share, 1), source=f"{practice}: a charged battery")
+    m.limit(what="volts", at=PLUS, state="start", least=9.6 * share, source=f"{practice}: at least 9.6 V at the battery while cranking")
+    for red, black, most, of in (
+        (PLUS, motor_stud, 0.5, "the supply side of the starter"),
+        (case, MINUS, 0.3, "the ground side of a heavy load"),
+        (PLUS, CLAMP_PLUS, 0.1, "one connection"),
+        (CLAMP_PLUS, stud, 0.2, "a heavy cable"),
+        (stud, motor_stud, 0.2, "a solenoid's contacts"),
+        (case, BLOCK, 0.1, "one connection"),
+        (BLOCK, BODY_ENGINE, 0.1, "a strap"),
+        (BODY_ENGINE, BODY_MINUS, 0.1, "the body"),
+        (BODY_MINUS, CLAMP_MINUS, 0.1, "a short heavy cable"),
+        (CLAMP_MINUS, MINUS, 0.1, "one connection"),
+    ):
+        source = f"{practice}: {most:g} V on {of}, for each 12 V"
+        m.limit(what="drop", **{"from": red, "to": black}, state="start", most=round(most * share, 2), source=source)
 
 
 def _relay(m: Maker, how: str) -> dict[str, str]:
     """The start relay; the node of what drives it under ``coil``."""
     earth = m.ground("relay_ground")
+    m.parts[next(code for code, part in m.parts.items() if part["pins"].get("a") == earth)]["pins"]["b"] = BODY_ENGINE
     if how == _PLAIN:
         k = m.relay("relay")
         m.add(m.next_code("W"), "wire", {"a": k["85"], "b": earth}, "start relay to ground", length_m=0.4, csa_mm2=0.75)
@@ -125,7 +147,7 @@ TYPICAL = Typical(
     "starter",
     "Starter with relay and interlocks",
     "starting",
-    "Key, interlock switches, start relay, starter, cable and strap.",
+    "Key, interlock switches, start relay, starter, and every joint of the heavy path.",
     _things,
     _build,
 )
