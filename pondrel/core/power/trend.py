@@ -26,10 +26,12 @@ STEP_MINUTES = 5.0
 
 @dataclass(frozen=True, slots=True)
 class Trend:
-    """Volts over minutes by a limit: the verdict, where they go (``rises``, ``falls``, ``stays``), their slope (V/min) with its standard
-    deviation, how many minutes to go on and which volts to expect then (None where nothing more is wanted), and the sentences."""
+    """Volts over minutes by a limit: the verdict, the ``last`` one, where they go (``rises``, ``falls``, ``stays``), their slope in V/min
+    with its standard deviation, how many minutes to go on and which volts to expect then (None where nothing more is wanted), and the
+    sentences."""
 
     verdict: Verdict
+    last: float
     goes: str
     slope: float
     slope_u: float
@@ -62,12 +64,13 @@ def trend_of(points: Sequence[tuple[float, float]], u: float, limit: Limit, blur
     says = f"In {span:.3g} min it {moved[goes]} {show(last, 'V')}"
     guard = COVERAGE * u
     if last > limit.most + guard:
-        return Trend(Verdict.OUTSIDE, goes, slope, slope_u, None, None, f"{says}, above {show(limit.most, 'V')}: it overcharges.",
+        return Trend(Verdict.OUTSIDE, last, goes, slope, slope_u, None, None, f"{says}, above {show(limit.most, 'V')}: it overcharges.",
                      "Look at the sense wire and the regulator, and stop before the battery boils.")  # fmt: skip
     if last >= limit.least + guard and last <= limit.most - guard:
         tail = ", and it still falls" if goes == "falls" and _leaves_soon(last, slope, limit) else ""
         return Trend(
             Verdict.WITHIN,
+            last,
             goes,
             slope,
             slope_u,
@@ -77,10 +80,10 @@ def trend_of(points: Sequence[tuple[float, float]], u: float, limit: Limit, blur
             "",
         )
     if limit.least - guard < last:
-        return Trend(Verdict.TOO_CLOSE, goes, slope, slope_u, STEP_MINUTES, min(last + max(slope, 0.0) * STEP_MINUTES, limit.most),
+        return Trend(Verdict.TOO_CLOSE, last, goes, slope, slope_u, STEP_MINUTES, min(last + max(slope, 0.0) * STEP_MINUTES, limit.most),
                      f"{says}, too near to an edge to tell.", "Note the volts again in five minutes.")  # fmt: skip
     if goes == "falls" and (span >= LEAST_MINUTES or abs(change) > 4.0 * guard):
-        return Trend(Verdict.OUTSIDE, goes, slope, slope_u, None, None, f"{says}: the battery is being emptied. It does not charge.",
+        return Trend(Verdict.OUTSIDE, last, goes, slope, slope_u, None, None, f"{says}: the battery is being emptied. It does not charge.",
                      "Lamp, excitation, belt and cable first; the alternator last.")  # fmt: skip
     missing = limit.least - last
     if goes == "rises":
@@ -88,10 +91,11 @@ def trend_of(points: Sequence[tuple[float, float]], u: float, limit: Limit, blur
         if needs <= LONGEST_MINUTES:
             more = max(math.ceil(needs / STEP_MINUTES) * STEP_MINUTES, STEP_MINUTES)
             expects = min(last + slope * more, (limit.least + limit.most) / 2.0)
-            return Trend(Verdict.NOT_COMPARABLE, goes, slope, slope_u, more, expects, f"{says} and still rises: too early to judge.",
+            return Trend(Verdict.NOT_COMPARABLE, last, goes, slope, slope_u, more, expects, f"{says} and still rises: too early to judge.",
                          f"Go on for {more:.0f} min: about {show(expects, 'V')} should stand there then.")  # fmt: skip
         return Trend(
             Verdict.OUTSIDE,
+            last,
             goes,
             slope,
             slope_u,
@@ -101,9 +105,9 @@ def trend_of(points: Sequence[tuple[float, float]], u: float, limit: Limit, blur
             "Read the output amperes: few are the alternator or its drive, many are a load or a battery that takes them all.",
         )
     if span < LEAST_MINUTES:
-        return Trend(Verdict.NOT_COMPARABLE, goes, slope, slope_u, STEP_MINUTES, None, f"{says}: too short to tell.",
+        return Trend(Verdict.NOT_COMPARABLE, last, goes, slope, slope_u, STEP_MINUTES, None, f"{says}: too short to tell.",
                      "Go on for 5 min at raised speed: it must have risen then.")  # fmt: skip
-    return Trend(Verdict.OUTSIDE, goes, slope, slope_u, None, None, f"{says}, below {show(limit.least, 'V')}, and does not rise.",
+    return Trend(Verdict.OUTSIDE, last, goes, slope, slope_u, None, None, f"{says}, below {show(limit.least, 'V')}, and does not rise.",
                  "Lamp, excitation, belt and cable first; the alternator last.")  # fmt: skip
 
 

@@ -90,7 +90,7 @@ def school(case: Case) -> str:
     return case.word("school") or "13.5-14.7"
 
 
-def _limit(case: Case, name: str = "") -> Limit:
+def charging_limit(case: Case, name: str = "") -> Limit:
     """The limit of charging volts: what was given for a reading or for the volts at all, else that of the school."""
     given = case.given(name) or case.given("volts")
     if given is not None:
@@ -113,7 +113,9 @@ def trend(case: Case) -> Trend | None:
     if len(own) < 2:
         return None
     reads = [read for _, read in own]
-    return trend_of([(minutes, read.value) for minutes, read in own], max(map(case.u, reads)), _limit(case), max(map(case.blur, reads)))
+    return trend_of(
+        [(minutes, read.value) for minutes, read in own], max(map(case.u, reads)), charging_limit(case), max(map(case.blur, reads))
+    )
 
 
 def flat(case: Case) -> bool:
@@ -123,13 +125,13 @@ def flat(case: Case) -> bool:
 
 
 def _running(case: Case, name: str, read: Read, moving: Trend | None) -> Judged:
-    own = _limit(case, name)
+    own = charging_limit(case, name)
     check = replace(check_in(CHECKS, name), beyond=_BEYOND, then=_LOW_THEN if read.value < own.least else _HIGH_THEN)
     found = by_reading(case, check, read, own)
     low = found.verdict is Verdict.OUTSIDE and found.limit is not None and read.value < found.limit.least
     if not low:
         return found
-    if moving is not None and moving.verdict is not Verdict.OUTSIDE:
+    if moving is not None and moving.verdict is not Verdict.OUTSIDE and not (name == "loaded" and moving.verdict is Verdict.WITHIN):
         return not_comparable(found, "The volts are still on their way: their trend counts.", moving.then)
     rest = case.value("rest")
     if rest is not None and read.value <= rest + scaled(case, NOT_CHARGING):
@@ -147,7 +149,9 @@ def _running(case: Case, name: str, read: Read, moving: Trend | None) -> Judged:
 def _trend(case: Case, moving: Trend) -> Judged:
     last = points(case)[-1][1]
     u = case.u(last)
-    return Judged("trend", moving.verdict, last.value, "V", moving.says, u, limit=_limit(case), guard=COVERAGE * u, then=moving.then)
+    return Judged(
+        "trend", moving.verdict, last.value, "V", moving.says, u, limit=charging_limit(case), guard=COVERAGE * u, then=moving.then
+    )
 
 
 def _lamp(case: Case) -> list[Judged]:
@@ -183,7 +187,7 @@ def _amps(case: Case) -> list[Judged]:
         return []
     usual = Limit("A", AMPS_SHARE * rated, source=f"{PRACTICE}: {100 * AMPS_SHARE:.0f} % of {rated:g} A") if rated else None
     check = replace(check_in(CHECKS, "amps"), beyond=("It does not give what it is rated for.", ""), then="Belt and excitation first.")
-    if case.given("amps") is None and (loaded is None or loaded >= _limit(case, "loaded").least):
+    if case.given("amps") is None and (loaded is None or loaded >= charging_limit(case, "loaded").least):
         because = f"{show(read.value, 'A')}: no more is asked of it while the volts hold."
         return [Judged("amps", Verdict.WITHIN, read.value, "A", because, case.u(read))] if loaded is not None else []
     found = held(case, check, read, usual)
@@ -307,7 +311,7 @@ def _chart(case: Case, findings: Sequence[Judged]) -> Chart | None:
     own = points(case)
     if len(own) < 2:
         return None
-    band = _limit(case)
+    band = charging_limit(case)
     return Chart("Charging volts", ("minutes", "min"), ("at the posts", "V"), (), (Band("as it should be", band.least, band.most),),
                  tuple(Dot(minutes, read.value) for minutes, read in own))  # fmt: skip
 

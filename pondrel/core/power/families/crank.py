@@ -128,6 +128,12 @@ def _drop(case: Case, name: str, read: Read) -> Judged:
     found = held(
         case, check_in(CHECKS, name), replace(read, measured=replace(read.measured, value=abs(read.value))), limit(case, most=most)
     )
+    amps = case.value("amps")
+    if found.verdict is Verdict.OUTSIDE and amps is not None and amps > usual_amps(case):
+        usual = abs(read.value) * usual_amps(case) / amps
+        if case.given(name) is None and usual <= scaled(case, most):
+            why = f"But {show(amps, 'A')} flow: at {show(usual_amps(case), 'A')} it would be {show(usual, 'V')}."
+            return not_comparable(found, why, "Find out first why it takes so much: a starter that drags, or a stiff engine.")
     if found.verdict is Verdict.WITHIN and flows(case) is False:
         why = "No starter's current flowed, and nothing is lost without one."
         return not_comparable(found, why, "Read it again while it really turns, or with a load of 50 A and more in the starter's place.")
