@@ -16,6 +16,7 @@ from .corrected import CORRECTED
 from .entry import Entry
 from .look import LOOKED
 from .marks import MARKS
+from .power import STEP, WHAT_IS_KNOWN
 from .reproduce import FLEXED
 from .safety import CAUTION, UNSAFE
 
@@ -58,6 +59,8 @@ KINDS: Mapping[str, EntryKind] = {
             "bench", "Checked by itself", (_text("What was checked and what came of it"), _PART, EntryField("check", "The check", False)),
         ),
         EntryKind("capture", "Capture", (_text("What was captured"),)),
+        STEP,
+        WHAT_IS_KNOWN,
         CORRECTED,
         CAUTION,
         UNSAFE,

@@ -15,6 +15,7 @@ from .complaint import FROM_COMPLAINT, told_of
 from .entry import Entry, standing
 from .kinds import WAITS_FOR
 from .look import LOOKED
+from .power import STEP
 from .renewed import FROM_LEDGER
 from .reproduce import shown_itself
 
@@ -97,7 +98,7 @@ def state_of(known: Known, entries: Sequence[Entry]) -> State:
     told = _stages(known, now)
     first = next((name for name, done, *_ in told if not done and name not in ("Complaint", "Look")), "")
     here = first or "Report"
-    if here == "Trace" and not now.traced and not now.looked:
+    if here == "Trace" and not now.traced and not now.steps and not now.looked:
         here = "Look" if now.told or known.conditions else "Complaint"
     order = STAGES.index(here)
     stages = tuple(
@@ -124,6 +125,7 @@ class _Facts:
     measured: bool  # whether a number was read
     looks: int
     traced: int  # evidence on circuits
+    steps: int  # answers on guided ways of starting and charging
     sound: tuple[str, ...]  # sheets concluded to be sound
     conclusions: tuple[Entry, ...]
     found: str
@@ -168,6 +170,7 @@ class _Facts:
             any(not isinstance(SORTS[e.kind], WordSort) for e in evidence),
             sum(SORTS[e.kind].looks for e in evidence) + len(standing(entries, LOOKED.name)),
             len([e for e in evidence if e.trace_id is not None and e.text("note") not in (FROM_COMPLAINT, FROM_LEDGER)]),
+            len(standing(entries, STEP.name)),
             tuple(known.traces.get(e.trace_id or 0, "") for e in conclusions if not e.content.get("faulty")),
             conclusions,
             " and ".join(e.text("says") for e in naming),
@@ -187,9 +190,15 @@ def _stages(known: Known, now: _Facts) -> list[tuple[str, bool, str, str, str]]:
     circuits = _counted(count, "circuit", "circuits") if count else ""
     readings = f"{_counted(now.traced, 'entry', 'entries')} on {circuits}" if now.traced else circuits
     sound = f"{' and '.join(dict.fromkeys(now.sound))}: nothing wrong there" if now.sound else ""
+    if now.steps:
+        guided = f"{_counted(now.steps, 'step', 'steps')} of start and charge"
+        readings = f"{readings}, {guided}" if readings else guided
     looks = _counted(now.looks, "look", "looks") if now.looked else ""
     repaired, proved = bool(now.remedies) and not now.failed, bool(now.proofs) and bool(now.remedies)
-    traced = _counted(now.traced, "entry", "entries") if now.traced else "needs a reading" if count else "needs a circuit"
+    traced = _counted(now.steps, "step", "steps") if now.steps and not now.traced else ""
+    traced = (
+        traced or _counted(now.traced, "entry", "entries") if now.traced or now.steps else "needs a reading" if count else "needs a circuit"
+    )
     return [
         (
             "Complaint",
@@ -237,9 +246,9 @@ def _counted(count: int, one: str, many: str) -> str:
 def _cause_lacking(known: Known, now: _Facts) -> str:
     if now.sound:
         return "a cause: look at another circuit"
-    if not known.traces:
+    if not known.traces and not now.steps:
         return "a circuit to trace"
-    return "a cause" if now.traced else "the first reading"
+    return "a cause" if now.traced or now.steps else "the first reading"
 
 
 def _move(known: Known, now: _Facts) -> tuple[int, str]:
@@ -268,6 +277,8 @@ def _next(known: Known, now: _Facts) -> str:
         return "nothing wrong on this circuit: waits for another one"
     if known.ready:
         return "found: waits to be concluded"
+    if now.steps and not now.traced:
+        return "waits for the next step of start and charge"
     if not now.told and not known.conditions and not now.traced and not now.looked:
         return "ask when it is there, and what was done before"
     if now.hides:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from flask import Flask
 
+from ..shell.chart import drawn
 from . import checks, limits, meters, views
-from .chart import drawn
 
 __all__ = ["init_app"]
 

@@ -15,6 +15,7 @@ from ...core.bench.family import Family
 from ...core.bench.given import Given, given_from
 from ...core.bench.registry import family_of_kind
 from ...core.job.bench import limits_on, settings_on
+from ...core.power import POWER
 from ...store.bench import BenchRow, add_check, check_of, latest_checks
 from ...store.jobs import Job, get_job
 from ...store.meters import all_meters
@@ -39,9 +40,10 @@ LONGEST_POINTS = 400_000
 
 def family_here(name: str) -> Family:
     """The family at an address."""
-    if name not in FAMILIES:
+    family = FAMILIES.get(name) or POWER.get(name)
+    if family is None:
         abort(404)
-    return FAMILIES[name]
+    return family
 
 
 @bp.get("/bench")

@@ -55,8 +55,8 @@ def add_room(app: Flask, room: Room) -> None:
 
 
 def add_stop(app: Flask, stop: Stop) -> None:
-    """Let a stage of the job's strip lead somewhere."""
-    app.extensions.setdefault("stops", {})[stop.stage] = stop
+    """Let a stage of the job's strip lead somewhere; of several ways the first one that has an address."""
+    app.extensions.setdefault("stops", {}).setdefault(stop.stage, []).append(stop)
 
 
 def rooms() -> list[Room]:
@@ -67,8 +67,8 @@ def rooms() -> list[Room]:
 
 def stop_address(stage: str, record: object) -> str:
     """Where a stage of a job's strip leads, empty for nowhere."""
-    stop: Stop | None = current_app.extensions.get("stops", {}).get(stage)
-    return stop.address(record) if stop else ""
+    stops: list[Stop] = current_app.extensions.get("stops", {}).get(stage, [])
+    return next((address for stop in stops if (address := stop.address(record))), "")
 
 
 def init_app(app: Flask) -> None:

@@ -42,7 +42,8 @@ class Step:
     ``minutes`` is what it takes, ``behind`` what must be got at first, ``needs`` what must be at hand. ``outcome`` puts what was read into
     one of ``outcomes`` (empty where it tells nothing); ``hint`` says what the outcomes mean. ``usual`` is how likely each outcome is under
     any cause that ``given`` does not name. A ``repeated`` step is asked again until its outcome is final; ``after`` names steps that come
-    before it, and ``when`` says by what was answered whether it is asked at all."""
+    before it, and ``when`` says by what was answered whether it is asked at all. ``probe`` is the same on the
+    typical circuit: the node of red, that of black, and the state."""
 
     name: str
     title: str
@@ -64,6 +65,7 @@ class Step:
     after: tuple[str, ...] = ()
     when: Callable[[Mapping[str, str]], bool] = lambda words: True
     piece_of: str = ""
+    probe: tuple[str, str, str] | None = None
 
     def chance(self, cause: str, outcome: str) -> float:
         """How likely an outcome is under a cause; never quite nothing, since people slip."""

@@ -420,6 +420,12 @@ DEEDS = (
     ),
 )  # fmt: skip
 
+# By step: red, black and state on the typical circuit of an alternator.
+_PROBES = {
+    "rest": ("batt+", "batt-", "standing"), "raised": ("batt+", "batt-", "running"), "trend": ("batt+", "batt-", "running"),
+    "loaded": ("batt+", "batt-", "running, loads on"), "cable_drop": ("gen1.b+", "batt+", "running, loads on"),
+    "ground_drop": ("gen1.case", "batt-", "running, loads on"), "excitation": ("gen1.l", "gen1.case", "key on"),
+}  # fmt: skip
 WAY = Way(
     "charge", "It does not charge", "Charge lamp, or lights that follow the engine's speed", CAUSES, STEPS, DEEDS, ("charge",),
     {"alternator": "the alternator"},

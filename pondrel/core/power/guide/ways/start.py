@@ -553,6 +553,14 @@ DEEDS = (
     ),
 )
 
+# By step: red, black and state on the typical circuit of a starter.
+_PROBES = {
+    "rest": ("batt+", "batt-", "rest"), "battery": ("batt+", "batt-", "start"), "supply_drop": ("batt+", "m1.45", "start"),
+    "ground_drop": ("block", "batt-", "start"), "plus_clamp": ("batt+", "clamp+", "start"), "plus_cable": ("clamp+", "m1.30", "start"),
+    "contacts": ("m1.30", "m1.45", "start"), "strap": ("block", "body.engine", "start"), "body": ("body.engine", "body.minus", "start"),
+    "minus_cable": ("body.minus", "clamp-", "start"), "minus_clamp": ("clamp-", "batt-", "start"), "control": ("m1.50", "m1.case", "start"),
+    "at_starter": ("m1.45", "m1.case", "start"),
+}  # fmt: skip
 WAY = Way(
     "start", "It does not start", "Starter clicks or turns slowly, or nothing at all", CAUSES, STEPS, DEEDS, ("battery", "crank"),
     {"starter": "the starter"},

@@ -1,0 +1,156 @@
+"""Starting and charging in a job's record: each answer of a guided way is an entry, and what is known of the vehicle for it is one too."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+
+from ..base.brief import quoted
+from ..base.errors import ReadingError
+from ..base.written import Content, EntryError, EntryField, EntryKind, Value
+from ..circuit.sheet import Sheet
+from ..evidence.items import Item
+from ..evidence.registry import item_of
+from ..power.guide import WAYS, Answer, Position, position_of, way_called
+from ..power.guide.model import Step, Way
+from ..power.registry import POWER
+from .entry import Entry, standing
+
+__all__ = [
+    "AT_HAND",
+    "REACHES",
+    "STEP",
+    "WHAT_IS_KNOWN",
+    "Setup",
+    "answers_of",
+    "items_of",
+    "place_of",
+    "setup_of",
+    "settings_of",
+    "step_on",
+    "ways_walked",
+]
+
+# What may be at hand besides a meter and ears, and how long it takes to get at what is hidden (minutes).
+AT_HAND = ("helper", "clamp", "tester", "load tester", "boost", "scope")
+REACHES: Mapping[str, float] = {"in the open": 1.0, "underneath": 15.0, "under covers": 30.0, "under the manifold": 95.0}
+_USUAL_REACH = "underneath"
+_HAND, _REACH = "at hand", "reach"
+
+
+def _words(content: Content) -> str:
+    way = WAYS.get(str(content.get("way")))
+    step = (way.step(str(content.get("step"))) or way.deed(str(content.get("step")))) if way else None
+    title = step.title if step else str(content.get("step"))
+    return f"{title}: {'cannot be done here' if content.get('skipped') else content.get('value')}"
+
+
+def _checked(content: dict[str, Value]) -> dict[str, Value]:
+    way = WAYS.get(str(content["way"]))
+    if way is None or (way.step(str(content["step"])) is None and way.deed(str(content["step"])) is None):
+        raise EntryError(f"{quoted(content['step'])} is no step of a guided way.")
+    return content
+
+
+STEP = EntryKind(
+    "power",
+    "Start & charge",
+    (
+        EntryField("way", "The guided way", longest=40),
+        EntryField("step", "The step", longest=40),
+        EntryField("value", "What was read or seen", False, longest=200),
+        EntryField("skipped", "Whether it cannot be done here", False, type=bool),
+    ),
+    _words,
+    _checked,
+)
+WHAT_IS_KNOWN = EntryKind(
+    "power_known", "Known for start & charge", (EntryField("name", "What", longest=40), EntryField("value", "Which", False, longest=200)),
+    lambda content: f"{content.get('name')}: {content.get('value') or 'not said'}",
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Setup:
+    """What is known for the guided ways of a job: settings by name, what is ``at_hand``, and the way in words by which hidden things are
+    reached."""
+
+    settings: Mapping[str, str] = field(default_factory=dict)
+    at_hand: tuple[str, ...] = ("helper",)
+    reach: str = _USUAL_REACH
+
+    def minutes_to(self, way: Way) -> dict[str, float]:
+        """Minutes to get at what is hidden."""
+        return dict.fromkeys(way.hidden, REACHES.get(self.reach, REACHES[_USUAL_REACH]))
+
+
+def setup_of(entries: Iterable[Entry]) -> Setup:
+    """What a job's entries say is known."""
+    said = {entry.text("name"): entry.text("value") for entry in standing(entries, WHAT_IS_KNOWN.name)}
+    hand = said.pop(_HAND, None)
+    reach = said.pop(_REACH, _USUAL_REACH)
+    at_hand = Setup().at_hand if hand is None else tuple(word for word in AT_HAND if word in hand.split(", "))
+    return Setup({name: value for name, value in said.items() if value}, at_hand, reach)
+
+
+def settings_of(way: Way) -> dict[str, tuple[str, tuple[str, ...], str]]:
+    """The settings that a way's families have: by name what each is, its words to choose from, and its unit."""
+    found = {}
+    for name in way.families:
+        for setting in POWER[name].settings:
+            if setting.name not in ("posts", "rested", "fuse", "charge", "capacity"):
+                found[setting.name] = (setting.says, setting.words, setting.unit)
+    return found
+
+
+def answers_of(entries: Iterable[Entry], way: str) -> tuple[Answer, ...]:
+    """The answers of a way that stand, in the order in which they were given; each has its entry's id as its key."""
+    return tuple(
+        Answer(entry.text("step"), entry.text("value"), bool(entry.content.get("skipped")), entry.id)
+        for entry in standing(entries, STEP.name) if entry.text("way") == way
+    )  # fmt: skip
+
+
+def ways_walked(entries: Iterable[Entry]) -> tuple[str, ...]:
+    """The ways on which a job has answers, the latest last."""
+    named = [entry.text("way") for entry in standing(entries, STEP.name)]
+    return tuple(sorted(set(named), key=lambda name: max(place for place, own in enumerate(named) if own == name)))
+
+
+def place_of(entries: Sequence[Entry], way: str, more: Sequence[Answer] = (), setup: Setup | None = None) -> Position:
+    """Where a way stands by a job's entries and some ``more`` answers. Raises ReadingError with one sentence."""
+    own, known = way_called(way), setup or setup_of(entries)
+    answers = (*answers_of(entries, way), *more)
+    return position_of(own, answers, list(known.settings.items()), known.at_hand, known.minutes_to(own))
+
+
+def step_on(way: str, name: str) -> Step:
+    """The step of a way. Raises ReadingError."""
+    step = way_called(way).step(name)
+    if step is None:
+        raise ReadingError(f"{quoted(name)} is no step of this way.")
+    return step
+
+
+# What is heard of a starter as it is said of one on a circuit.
+_HEARD = {"nothing": "stopped", "one click": "stopped", "clicks fast": "stopped", "turns slowly": "slow", "turns normally": "normal"}
+
+
+def items_of(position: Position, sheet: Sheet) -> tuple[tuple[Item, str, str], ...]:
+    """What was read on a way, as evidence on its typical circuit: the item, its value as it was typed, and a note. What is history, was not
+    read with a meter, or lies on no place of the sheet is left out."""
+    found = []
+    for name, done in position.standing().items():
+        step = done.step
+        assert isinstance(step, Step)
+        note = f"from start & charge: {step.title.lower()}"
+        if step.probe and step.probe[2] in sheet.states and {*step.probe[:2]} <= set(sheet.places):
+            red, black, state = step.probe
+            value = done.answer.text.lstrip("-−").strip()
+            found.append((item_of(sheet, state, "volts", red, black, value, note), value, note))
+        elif name == "heard" and done.outcome in _HEARD:
+            starter = next((part for part, own in sheet.parts.items() if own.kind.name == "starter"), "")
+            if starter and "start" in sheet.states:
+                word = _HEARD[done.outcome]
+                found.append((item_of(sheet, "start", "see", starter, "", word, note), word, note))
+    return tuple(found)
