@@ -6,8 +6,10 @@ from importlib import resources
 
 import click
 
+from ..core.bench.written import pair_of
 from ..core.circuit.fault import parse_fault
 from ..core.circuit.read.sheet import parse_sheet
+from ..core.making.typical import made, typical_called
 from ..standins.hidden import hidden_world
 from ..standins.meter import Meter
 from ..standins.scpi import Scpi
@@ -27,16 +29,35 @@ def standin() -> None:
 
 @standin.command()
 @click.option("--sheet", "file", type=click.Path(), help="The circuit under test; one of the demo where it is left out.")
+@click.option("--typical", default="", help="Or a typical circuit by its name, such as starter or alternator.")
+@click.option(
+    "--set", "given", multiple=True, metavar="THING.WHAT=ANSWER", help="An answer for the typical circuit, as circuit.volts='24 V'."
+)
 @click.option("--fault", "faults", multiple=True, help="PART.MODE or PART.MODE=VALUE; may be given more than once.")
 @click.option("--hidden", type=int, metavar="SEED", help="Hide one of the sheet's faults.")
 @click.option("--state", default="", help="The state that it stands in; the first of the sheet where it is left out.")
 @click.option("--meter-port", type=click.IntRange(0, 65535), default=5025, show_default=True, help="The meter's port; 0 for a free one.")
 @click.option("--seed", type=int, default=0, help="Where within its accuracy the meter stands, and its noise.")
-def vehicle(file: str | None, faults: tuple[str, ...], hidden: int | None, state: str, meter_port: int, seed: int) -> None:
+def vehicle(
+    file: str | None,
+    typical: str,
+    given: tuple[str, ...],
+    faults: tuple[str, ...],
+    hidden: int | None,
+    state: str,
+    meter_port: int,
+    seed: int,
+) -> None:
     """Start the simulated vehicle with its meter, which speaks SCPI, until it is stopped."""
-    circuit = (
-        sheet_in(file) if file else parse_sheet((resources.files("pondrel.demo") / "sheets" / USUAL_SHEET).read_text(encoding="utf-8"))
-    )
+    if file and typical:
+        raise click.ClickException("Give --sheet or --typical, not both.")
+    if typical:
+        answers = dict(pair_of(text, "an answer such as circuit.volts='24 V'") for text in given)
+        circuit = parse_sheet(made(typical_called(typical), answers))
+    elif file:
+        circuit = sheet_in(file)
+    else:
+        circuit = parse_sheet((resources.files("pondrel.demo") / "sheets" / USUAL_SHEET).read_text(encoding="utf-8"))
     if hidden is not None and faults:
         raise click.ClickException("Give --fault or --hidden, not both.")
     world = hidden_world(circuit, hidden) if hidden is not None else World(circuit, tuple(parse_fault(circuit, text) for text in faults))
@@ -48,7 +69,9 @@ def vehicle(file: str | None, faults: tuple[str, ...], hidden: int | None, state
         raise click.ClickException(f"Port {meter_port} cannot be used ({error.strerror}): choose another with --meter-port.") from None
     with server:
         click.echo(f"{circuit.title}: the meter is at {server.address}")
-        click.echo('Probes: ROUTe:PROBes "place","place"; states: ROUTe:STATe "state". Ctrl-C stops it.')
+        click.echo(
+            'Probes: ROUTe:PROBes "place","place"; states: ROUTe:STATe "state"; what is seen and heard: ROUTe:SIGHts?. Ctrl-C stops it.'
+        )
         try:
             server.serve_forever()
         except KeyboardInterrupt:

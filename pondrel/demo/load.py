@@ -25,6 +25,7 @@ from ..core.job.kinds import is_evidence
 from ..core.meter.handheld import AS_TYPED
 from ..core.meter.written import meter_from
 from ..core.module.read_out import codes_from_text
+from ..core.power import POWER
 from ..core.vehicle.facts import checked_facts
 from ..store.bay import refresh_job
 from ..store.bench import add_check
@@ -105,7 +106,7 @@ def _add_bench(conn: sqlite3.Connection, told: Mapping[str, Any], vehicles: Mapp
     known = all_meters(conn)
     kept: list[int] = []
     for check in told.get("checks", ()):
-        family = family_of(check["family"])
+        family = POWER.get(check["family"]) or family_of(check["family"])
         pairs = {name: tuple((key, str(value)) for key, value in check.get(name, {}).items()) for name in ("settings", "reads")}
         points = str(check.get("points", ""))
         given = Given(pairs["settings"], pairs["reads"], tuple(check.get("limits", ())), points, check.get("meter", ""))

@@ -122,6 +122,7 @@ class Scpi:
         self._add("ROUTe:STATe", lambda given: world.turn(self._text(given)))
         self._add("ROUTe:STATe?", lambda given: f'"{world.state}"')
         self._add("ROUTe:STATe:CATalog?", lambda given: ",".join(f'"{state}"' for state in world.sheet.states))
+        self._add("ROUTe:SIGHts?", lambda given: ",".join(f'"{part}","{says}"' for part, says in world.seen().items()))
         self._add("ROUTe:UNPLug", lambda given: world.unplug(given[0] if given else ""))
         self._add("ROUTe:UNPLug?", lambda given: f'"{", ".join(world.without)}"')
 

@@ -12,6 +12,7 @@ from ..core.base.errors import PondrelError, ReadingError
 from ..core.circuit.fault import Fault
 from ..core.circuit.measure import Leads, measure
 from ..core.circuit.sheet import Sheet
+from ..core.circuit.solve import solve
 from ..core.circuit.unplug import unplugged
 
 __all__ = ["FUNCTIONS", "World"]
@@ -76,6 +77,15 @@ class World:
             if key not in self._known:
                 self._known[key] = self._solved(function, placed)
             return self._known[key]
+
+    def seen(self) -> dict[str, str]:
+        """What is seen and heard of the parts that show something, in the state that it is in: by part a sentence."""
+        with self._lock:
+            found = solve(self.sheet, self.state, self.faults)
+        wanted = {str(entry["part"]) for entry in self.sheet.observe.values()} or set(found.sights)
+        return {
+            self.sheet.parts[part].called: "; ".join(one.says for one in shown) for part, shown in found.sights.items() if part in wanted
+        }
 
     def _solved(self, function: str, placed: Probes) -> float:
         try:

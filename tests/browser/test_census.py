@@ -32,7 +32,8 @@ SIZES = {"wide": {"width": 1280, "height": 800}, "upright": {"width": 800, "heig
 LEAST_TARGET = 40  # pixels
 MOST_BYTES = 200_000  # of a page without pictures
 
-DIM, LIFT, GLASS, DARK, FLAT, WAITING, BARE, CART, GAUGES, WIDE = 1, 2, 3, 4, 5, 6, 7, 9, 10, 11
+DIM, LIFT, GLASS, DARK, FLAT, WAITING, BARE, CART, GAUGES = 1, 2, 3, 4, 5, 6, 7, 9, 10
+CLICKS, LAMPS, DRAINS, WIDE = 11, 12, 13, 14
 # The demo's drawn picture of a ground stud, as it is kept.
 PHOTO = hashlib.sha256(tidied_photo(PICTURES["ground_stud"](), "image/jpeg")).hexdigest()
 SCREENS = {
@@ -72,11 +73,15 @@ SCREENS = {
     "drafts.text": ["/drafts/1/text"],
     "bench.choose": ["/bench", "/bench?q=injector", "/bench?q=zeppelin"],
     "bench.show": ["/bench/coil", "/bench/stator", "/bench/pedal", "/bench/capacitor", "/bench/socket", "/bench/hold",
-                   "/bench/coil?after=5"],
+                   "/bench/coil?after=5", "/bench/battery", "/bench/draw", "/bench/health"],
     "bench_checks.show": ["/bench/checks/5", "/bench/checks/6", "/bench/checks/7", "/bench/checks/5?job=2"],
     "bench_limits.show": ["/bench/limits", "/bench/limits?q=coil"],
     "bench_limits.versions": ["/bench/limits/1"],
     "bench_meters.show": ["/bench/meters", "/bench/meters?change=Yellow+meter"],
+    "power.choose": ["/power", f"/power?job={CLICKS}"],
+    "power.show": [f"/power/{CLICKS}/start", f"/power/{LAMPS}/charge", f"/power/{DRAINS}/drain", f"/power/{BARE}/start"],
+    "power.after": [f"/power/{LAMPS}/charge/after", f"/power/{BARE}/start/after"],
+    "captures.show": ["/power/capture"],
     "nowhere": ["/nothing-here"],
 }  # fmt: skip
 NO_SCREENS = {
@@ -89,6 +94,7 @@ NO_SCREENS = {
     "sheets.bundle",
     "sheets.drawn",
     "trace.preview",
+    "power.look",
     "bench.of_part",
     "bench_limits.file",
     "live.read",

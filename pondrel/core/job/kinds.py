@@ -16,7 +16,7 @@ from .corrected import CORRECTED
 from .entry import Entry
 from .look import LOOKED
 from .marks import MARKS
-from .power import STEP, WHAT_IS_KNOWN
+from .power import AGAIN, STEP, WHAT_IS_KNOWN
 from .reproduce import FLEXED
 from .safety import CAUTION, UNSAFE
 
@@ -60,6 +60,7 @@ KINDS: Mapping[str, EntryKind] = {
         ),
         EntryKind("capture", "Capture", (_text("What was captured"),)),
         STEP,
+        AGAIN,
         WHAT_IS_KNOWN,
         CORRECTED,
         CAUTION,

@@ -6,13 +6,17 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from ..base.brief import quoted
+from ..base.conditions import split_conditions
 from ..base.errors import ReadingError
+from ..base.quantity import parse_reading, show
 from ..base.written import Content, EntryError, EntryField, EntryKind, Value
+from ..check import Verdict
 from ..circuit.sheet import Sheet
 from ..evidence.items import Item
 from ..evidence.registry import item_of
 from ..power.guide import WAYS, Answer, Position, position_of, way_called
 from ..power.guide.model import Step, Way
+from ..power.guide.sequence import Done
 from ..power.registry import POWER
 from .entry import Entry, standing
 
@@ -35,6 +39,7 @@ __all__ = [
 AT_HAND = ("helper", "clamp", "tester", "load tester", "boost", "scope")
 REACHES: Mapping[str, float] = {"in the open": 1.0, "underneath": 15.0, "under covers": 30.0, "under the manifold": 95.0}
 _USUAL_REACH = "underneath"
+HEAVY_SYSTEM = 24.0  # volts
 _HAND, _REACH = "at hand", "reach"
 
 
@@ -42,7 +47,10 @@ def _words(content: Content) -> str:
     way = WAYS.get(str(content.get("way")))
     step = (way.step(str(content.get("step"))) or way.deed(str(content.get("step")))) if way else None
     title = step.title if step else str(content.get("step"))
-    return f"{title}: {'cannot be done here' if content.get('skipped') else content.get('value')}"
+    value = str(content.get("value") or "")
+    check = POWER[step.family].check(step.check) if isinstance(step, Step) else None
+    unit = f" {check.units[0]}" if check and check.units and value[-1:].isdigit() and "@" not in value else ""
+    return f"{title}: {'cannot be done here' if content.get('skipped') else value + unit}"
 
 
 def _checked(content: dict[str, Value]) -> dict[str, Value]:
@@ -64,6 +72,9 @@ STEP = EntryKind(
     _words,
     _checked,
 )
+AGAIN = EntryKind(
+    "power_again", "Start & charge, read again", STEP.fields[:3], lambda content: f"{_words(content)}, after the repair", _checked,
+)  # fmt: skip
 WHAT_IS_KNOWN = EntryKind(
     "power_known", "Known for start & charge", (EntryField("name", "What", longest=40), EntryField("value", "Which", False, longest=200)),
     lambda content: f"{content.get('name')}: {content.get('value') or 'not said'}",
@@ -84,11 +95,13 @@ class Setup:
         return dict.fromkeys(way.hidden, REACHES.get(self.reach, REACHES[_USUAL_REACH]))
 
 
-def setup_of(entries: Iterable[Entry]) -> Setup:
-    """What a job's entries say is known."""
+def setup_of(entries: Iterable[Entry], volts: float | None = None) -> Setup:
+    """What a job's entries say is known; ``volts`` is the vehicle's system where that is written down."""
     said = {entry.text("name"): entry.text("value") for entry in standing(entries, WHAT_IS_KNOWN.name)}
     hand = said.pop(_HAND, None)
     reach = said.pop(_REACH, _USUAL_REACH)
+    if volts == HEAVY_SYSTEM:
+        said.setdefault("system", "24")
     at_hand = Setup().at_hand if hand is None else tuple(word for word in AT_HAND if word in hand.split(", "))
     return Setup({name: value for name, value in said.items() if value}, at_hand, reach)
 
@@ -154,3 +167,59 @@ def items_of(position: Position, sheet: Sheet) -> tuple[tuple[Item, str, str], .
                 word = _HEARD[done.outcome]
                 found.append((item_of(sheet, "start", "see", starter, "", word, note), word, note))
     return tuple(found)
+
+
+@dataclass(frozen=True, slots=True)
+class Pair:
+    """One point read before and after a repair: the step, what stood there before and afterwards (None where it was not read again), the
+    difference in words, and which conditions differ between the two."""
+
+    step: Step
+    before: Done
+    after: Done | None
+    change: str
+    differs: str
+
+
+def pairs_of(entries: Sequence[Entry], way: str, setup: Setup | None = None) -> tuple[Pair, ...]:
+    """What was read with a meter on a way, beside the same points read again. Raises ReadingError."""
+    own, setup = way_called(way), setup or setup_of(entries)
+    before = place_of(entries, way, setup=setup).standing()
+    again = [
+        Answer(entry.text("step"), entry.text("value"), False, entry.id)
+        for entry in standing(entries, AGAIN.name)
+        if entry.text("way") == way
+    ]
+    after = position_of(own, again, list(setup.settings.items()), AT_HAND, setup.minutes_to(own)).standing()
+    found = []
+    for name, done in before.items():
+        step = own.step(name)
+        check = POWER[step.family].check(step.check) if step else None
+        if step is not None and check is not None and check.units:
+            found.append(_pair(step, check.units[0], done, after.get(name)))
+    return tuple(found)
+
+
+def _pair(step: Step, unit: str, before: Done, after: Done | None) -> Pair:
+    if after is None:
+        return Pair(step, before, None, "", "")
+    (was, noted), (now, noted_now) = (split_conditions(done.answer.text) for done in (before, after))
+    change = parse_reading(now, unit).value - parse_reading(was, unit).value
+    differs = ""
+    if noted.shown() != noted_now.shown() and not step.repeated:
+        differs = f"{noted.shown() or 'nothing noted'} before, {noted_now.shown() or 'nothing noted'} now"
+    return Pair(step, before, after, f"{'+' if change > 0 else '−' if change < 0 else ''}{show(abs(change), unit)}", differs)
+
+
+def proof_of(pairs: Sequence[Pair]) -> str:
+    """The proof in one sentence; empty while something that was outside its limits was not read again, or is still outside."""
+    told = []
+    for pair in pairs:
+        was_bad = pair.before.finding is not None and pair.before.finding.verdict is Verdict.OUTSIDE
+        good = pair.after is not None and pair.after.finding is not None and pair.after.finding.verdict is Verdict.WITHIN
+        if was_bad and not good:
+            return ""
+        if good and was_bad and pair.after is not None:
+            unit = pair.before.finding.unit if pair.before.finding else ""
+            told.append(f"{pair.step.title} {pair.before.answer.text} {unit} before, {pair.after.answer.text} {unit} now")
+    return "; ".join(told)

@@ -15,6 +15,7 @@ from ...core.bench.decide import span_words
 from ...core.circuit.read.sheet import parse_sheet
 from ...core.evidence.registry import content_of, sort_of
 from ...core.job.power import (
+    AGAIN,
     AT_HAND,
     REACHES,
     STEP,
@@ -22,7 +23,9 @@ from ...core.job.power import (
     Setup,
     answers_of,
     items_of,
+    pairs_of,
     place_of,
+    proof_of,
     settings_of,
     setup_of,
     step_on,
@@ -132,14 +135,22 @@ def _way(name: str) -> Way:
     return WAYS[name]
 
 
+def _setup(record: Record) -> Setup:
+    return setup_of(record.entries, record.vehicle.volts)
+
+
+def _at(record: Record, name: str, *more: Answer) -> Position:
+    return place_of(record.entries, name, more, _setup(record))
+
+
 def _standing(record: Record, name: str) -> Position | None:
-    position, _ = attempt(lambda: place_of(record.entries, name))
+    position, _ = attempt(lambda: _at(record, name))
     return position
 
 
 def _page(record: Record, way: Way, error: str = "", given: str = "") -> str:
-    setup = setup_of(record.entries)
-    position, says = attempt(lambda: place_of(record.entries, way.name, setup=setup))
+    setup = _setup(record)
+    position, says = attempt(lambda: _at(record, way.name))
     others = [place for other in ways_walked(record.entries) if other != way.name and (place := _standing(record, other)) is not None]
     twice = 2.0 if setup.settings.get("system") == "24" else 1.0
     drawn = volts_of([*others, *([position] if position else [])], twice)
@@ -176,7 +187,7 @@ def answer(job_id: int, name: str) -> Response | tuple[str, int]:
     def taken() -> str:
         skipped = bool(given["skip"])
         value = "" if skipped else _with_conditions(record, way, given["step"], text, given["warm"])
-        place_of(record.entries, name, (Answer(given["step"], value, skipped),))  # refuses what cannot be
+        _at(record, name, Answer(given["step"], value, skipped))  # refuses what cannot be
         if not skipped and not value:
             raise PondrelError("Nothing was typed: type what the meter shows, or touch what you saw.")
         add_entry(conn, job_id, STEP.name, {"way": name, "step": given["step"], "value": value, "skipped": skipped}, person=me())
@@ -196,7 +207,7 @@ def look(job_id: int, name: str) -> str:
     value, says = attempt(lambda: _with_conditions(record, way, given["step"], given["value"], given["warm"]))
     if value is None:
         return render_template("power/_look.html", done=None, after=None, says=says)
-    after, says = attempt(lambda: place_of(record.entries, name, (Answer(given["step"], value),)))
+    after, says = attempt(lambda: _at(record, name, Answer(given["step"], value)))
     return render_template("power/_look.html", done=after.done[-1] if after else None, after=after, says=says)
 
 
@@ -231,7 +242,7 @@ def known(job_id: int, name: str) -> Response | tuple[str, int]:
     record = record_of(conn, job_id)
 
     def noted() -> str:
-        setup = setup_of(record.entries)
+        setup = _setup(record)
         hand = request.form.get("hand", "")
         if hand:
             if hand not in AT_HAND:
@@ -278,7 +289,7 @@ def conclude(job_id: int, name: str) -> Response | tuple[str, int]:
     record = record_of(conn, job_id)
 
     def concluded() -> str:
-        at = place_of(record.entries, name)
+        at = _at(record, name)
         if at.found is None:
             raise PondrelError("Nothing is found yet: go on with the next step.")
         cause = at.found.cause
@@ -301,7 +312,7 @@ def hand_over(job_id: int, name: str) -> Response | tuple[str, int]:
     typical = typical_called("starter" if name == "start" else "alternator")
 
     def handed() -> str:
-        at, setup = place_of(record.entries, name), setup_of(record.entries)
+        at, setup = _at(record, name), _setup(record)
         volts = "24 V" if setup.settings.get("system") == "24" else "12 V"
         text = made(typical, {"circuit.volts": volts, "circuit.title": f"{typical.title}, {record.vehicle.name}"[:110]})
         sheet_id = add_sheet(conn, text)
@@ -341,7 +352,60 @@ def answer_shown(done: Done) -> str:
         return plain
     check = POWER[done.step.family].check(done.step.check) if isinstance(done.step, Step) else None
     unit = f" {check.units[0]}" if check and check.units else ""
-    return f"{plain.replace(',', '.')}{unit}{' ' + at + noted.strip() if at else ''}"
+    return f"{plain.replace(',', '.')}{unit}{_noted(noted) if at else ''}"
+
+
+@bp.get("/power/<id:job_id>/<name>/after")
+def after(job_id: int, name: str) -> str:
+    """The same points before and after the repair."""
+    return _pairs(record_of(get_db(), job_id), _way(name), "", {})
+
+
+def _pairs(record: Record, way: Way, error: str, given: Mapping[str, str]) -> str:
+    pairs, says = attempt(lambda: pairs_of(record.entries, way.name, _setup(record)))
+    return render_template(
+        "power/after.html", record=record, way=way, pairs=pairs or (), proof=proof_of(pairs or ()), error=error or says, typed=given,
+        families=POWER,
+    )  # fmt: skip
+
+
+@bp.post("/power/<id:job_id>/<name>/after")
+def read_again(job_id: int, name: str) -> Response | tuple[str, int]:
+    """Take readings of the same points after the repair, or write the proof down."""
+    way, conn = _way(name), get_db()
+    record = record_of(conn, job_id)
+    given = {key: text.strip() for key, text in request.form.items() if way.step(key) is not None and text.strip()}
+
+    def taken() -> str:
+        for step, text in given.items():
+            value = checked("The reading", text, LONGEST_ANSWER)
+            place_of((), name, (Answer(step, value),), _setup(record))  # refuses what cannot be
+            add_entry(conn, job_id, AGAIN.name, {"way": name, "step": step, "value": value}, person=me())
+        if request.form.get("proved"):
+            proof = proof_of(pairs_of(record.entries, name, _setup(record)))
+            if not proof:
+                raise PondrelError("The proof is not whole: what was outside its limits must be read again, and be within them.")
+            add_entry(conn, job_id, "proof", {"works": "yes", "text": proof}, person=me())
+            refresh_job(conn, job_id)
+            return url_for("jobs.show", job_id=job_id)
+        if not given:
+            raise PondrelError("Nothing was typed: read a point again and type what the meter shows.")
+        refresh_job(conn, job_id)
+        return url_for("power.after", job_id=job_id, name=name)
+
+    return answered_once(taken, lambda error: _pairs(record, way, error, given))
+
+
+def _noted(text: str) -> str:
+    """What was noted beside a number: ``after 6 min``, ``at 15 °C``."""
+    number, unit = text.strip().rstrip("minC°F "), text.strip().lstrip("0123456789.,-+ ")
+    return (
+        f" after {number} min"
+        if unit.startswith("min")
+        else f" at {number} °{unit[-1:]}"
+        if unit[-1:] in ("C", "F")
+        else f" @{text.strip()}"
+    )
 
 
 def _way_of_job(record: Record) -> str:

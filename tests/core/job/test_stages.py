@@ -158,6 +158,11 @@ def test_every_kind_of_entry_can_be_written_and_reads_as_a_line(kind):
         "file": "0" * 64,
         "why": "seen under the floor",
         "sheet": "1" * 64,
+        "way": "start",
+        "step": "heard",
+        "value": "one click",
+        "skipped": False,
+        "name": "reach",
         "marks": '[[0.5, 0.25, "crust"]]',
     }
     content = checked_content(kind, {field.name: given[field.name] for field in KINDS[kind].fields})

@@ -111,7 +111,8 @@ def position_of(
     outcomes = {name: outcome_of(POWER[name], case) for name, case in cases.items()}
     words = _outcomes(way, live, cases)
     chances = _chances(way, words, known)
-    done = tuple(_done(way, answer, words, outcomes, place in voided) for place, answer in enumerate(known))
+    last = {answer.step: place for place, answer in enumerate(known) if not answer.skipped}
+    done = tuple(_done(way, answer, words, outcomes, place in voided, last.get(answer.step) == place) for place, answer in enumerate(known))
     ranked = tuple(sorted(((way.cause(name), chance) for name, chance in chances.items()), key=lambda item: -item[1]))
     due = next((deed for deed in way.deeds if deed.due(words) and not _was_done(deed, known)), None)
     open_steps = _ahead(way, words, known, chances, at_hand, reach or {})
@@ -191,13 +192,13 @@ def _chances(way: Way, words: Mapping[str, str], answers: Sequence[Answer]) -> d
     return {name: share / total for name, share in shares.items()}
 
 
-def _done(way: Way, answer: Answer, words: Mapping[str, str], outcomes: Mapping[str, Outcome], history: bool) -> Done:
+def _done(way: Way, answer: Answer, words: Mapping[str, str], outcomes: Mapping[str, Outcome], history: bool, last: bool) -> Done:
     deed = way.deed(answer.step)
     if deed is not None:
         return Done(deed, answer, DONE_WORD, None, False)
     step = way.step(answer.step)
     assert step is not None
-    if history or answer.skipped:
+    if history or answer.skipped or not last:  # of a step that was asked again the last answer is judged
         return Done(step, answer, "", None, history)
     named = {one.check: one for one in outcomes[step.family].findings}
     finding = named.get(step.name) or named.get(step.check)

@@ -83,12 +83,11 @@ document.addEventListener("alpine:init", () => {
     },
     async submit(event) {
       const form = event.target;
-      if (form.method !== "post" || this.busy) return;
+      if (form.matches("[data-leaves]") || this.busy) return; // it leads to another page
       event.preventDefault();
       this.busy = true;
       try {
         const answer = await middle(form.action, { method: "POST", body: new FormData(form, event.submitter) });
-        if (!answer.html.includes("power-way")) return window.location.reload(); // it led to another page
         swap(this.root, answer.html);
         document.activeElement?.blur?.();
         this.settle();

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 from ....base.judgement import OWN_RULE, judged
 from ....check import Verdict
@@ -427,7 +428,13 @@ _PROBES = {
     "ground_drop": ("gen1.case", "batt-", "running, loads on"), "excitation": ("gen1.l", "gen1.case", "key on"),
 }  # fmt: skip
 WAY = Way(
-    "charge", "It does not charge", "Charge lamp, or lights that follow the engine's speed", CAUSES, STEPS, DEEDS, ("charge",),
+    "charge",
+    "It does not charge",
+    "Charge lamp, or lights that follow the engine's speed",
+    CAUSES,
+    tuple(replace(step, probe=_PROBES.get(step.name)) for step in STEPS),
+    DEEDS,
+    ("charge",),
     {"alternator": "the alternator"},
-)  # fmt: skip
+)
 assert {step.check for step in STEPS} <= {check.name for check in CHARGE.checks}

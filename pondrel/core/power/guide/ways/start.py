@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 from ... import cautions
 from ...families.battery import CHECKS as BATTERY_CHECKS
@@ -76,7 +77,8 @@ def _piece_step(piece: Piece) -> Step:
         lambda cases: drop_word(cases, piece.name, ("little", "lost", "lost")), {"little": 0.97, "lost": 0.03},
         _rows(closed, lost=0.98, little=0.02), piece.red, piece.black, _KEY,
         f"Over {piece.most:g} V: {piece.title}. Less: it lies elsewhere on the {side} side.", "starter" if piece.far else "",
-        frozenset({"helper"}), (*_CRANK, cautions.UNFUSED) if side == "plus" else _CRANK, after=(piece.side,), piece_of=piece.side,
+        frozenset({"helper"}), (*_CRANK, cautions.UNFUSED) if side == "plus" else _CRANK, after=(piece.side,),
+        when=lambda words: words.get(piece.side) != "little", piece_of=piece.side,
     )  # fmt: skip
 
 
@@ -562,9 +564,15 @@ _PROBES = {
     "at_starter": ("m1.45", "m1.case", "start"),
 }  # fmt: skip
 WAY = Way(
-    "start", "It does not start", "Starter clicks or turns slowly, or nothing at all", CAUSES, STEPS, DEEDS, ("battery", "crank"),
+    "start",
+    "It does not start",
+    "Starter clicks or turns slowly, or nothing at all",
+    CAUSES,
+    tuple(replace(step, probe=_PROBES.get(step.name)) for step in STEPS),
+    DEEDS,
+    ("battery", "crank"),
     {"starter": "the starter"},
-)  # fmt: skip
+)
 assert {step.check for step in STEPS if step.family == "crank"} <= {check.name for check in CRANK.checks}
 assert {step.check for step in STEPS if step.family == "battery"} <= {check.name for check in BATTERY_CHECKS}
 assert set(SIDE_MOST) <= {step.name for step in STEPS}

@@ -1,0 +1,255 @@
+"""Start & charge through the test client: choosing, answering, taking back, what is known, finding, handing over, reading again."""
+
+from __future__ import annotations
+
+import io
+import re
+
+import pytest
+
+from pondrel.core.power.guide import WAYS
+from pondrel.store.db import DATABASE, opened
+from pondrel.store.entries import entries_of
+from pondrel.store.traces import traces_of
+
+from ..captures import as_csv, crank
+from .test_library import text_of
+
+CLICKS, LAMPS, DRAINS = 11, 12, 13
+SLOW = (("heard", "turns slowly"), ("lamp", "out"), ("posts", "sound"), ("rest", "12.58"), ("battery", "10.40"))
+STRAP = (*SLOW, ("ground_drop", "1.22"), ("strap", "1.05"))
+
+
+@pytest.fixture
+def conn(data_folder):
+    return opened(data_folder / DATABASE)
+
+
+def begun(client, way="start", **more):
+    answer = client.post("/power", data={"way": way, "vehicle": "1", "complaint": "Turns like treacle", **more})
+    assert answer.status_code == 302, text_of(answer)
+    return answer.headers["Location"]
+
+
+def answered(client, address, *answers):
+    for step, value in answers:
+        answer = client.post(address, data={"step": step, "value": value})
+        assert answer.status_code == 302, text_of(answer)
+    return text_of(client.get(address))
+
+
+def job_of(address):
+    return int(re.search(r"/power/(\d+)/", address)[1])
+
+
+def test_every_way_and_every_check_is_two_touches_away(client):
+    page = client.get("/power").get_data(as_text=True)
+    assert 'href="/power"' in client.get("/").get_data(as_text=True)
+    for name, way in WAYS.items():
+        assert f'value="{name}"' in page and way.title in page
+    for family in ("battery", "crank", "charge", "draw", "belt", "health", "stator"):
+        assert f'href="/bench/{family}"' in page and client.get(f"/bench/{family}").status_code == 200
+
+
+def test_a_way_begins_with_a_job_of_the_vehicle_and_its_words(client):
+    address = begun(client)
+    page = text_of(client.get(address))
+    assert "Turns like treacle" in page and "Next: what is heard" in page
+    assert "Starter clicks" in text_of(client.get(begun(client, complaint="")))
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [({"vehicle": ""}, "No vehicle is chosen"), ({"vehicle": "999"}, "No vehicle is chosen"), ({"way": "fly"}, "Nothing is chosen")],
+)
+def test_what_is_missing_to_begin_is_said(client, data, says):
+    answer = client.post("/power", data={"way": "start", "vehicle": "1", "complaint": "treacle", **data})
+    assert answer.status_code == 400 and says in text_of(answer) and "treacle" in answer.get_data(as_text=True)
+
+
+def test_answers_lead_to_the_one_joint_and_it_is_written_down(client, conn):
+    address = begun(client)
+    page = answered(client, address, *STRAP[:-1])
+    assert "Next: across the engine strap" in page and "1.22 V" in page and "ground side loses 1.22 V, 0.3 V at most" in page
+    page = answered(client, address, STRAP[-1])
+    assert "The engine strap loses it." in page and "Proved" in page
+    assert client.post(f"{address}/conclude").status_code == 302
+    job = job_of(address)
+    found = [entry for entry in entries_of(conn, job) if entry.kind == "conclusion"]
+    assert found[0].text("says") == "The engine strap loses it" and found[0].content["proved"] is True
+    assert "waits for the repair" in text_of(client.get(f"/jobs/{job}"))
+    twice = client.post(f"{address}/conclude")
+    assert twice.status_code == 400 and "concluded already" in text_of(twice)
+
+
+@pytest.mark.parametrize(
+    ("step", "value", "says"),
+    [
+        ("rest", "abc", "is no reading"), ("rest", "", "Nothing was typed"), ("heard", "boom", "no answer to"),
+        ("nonsense", "1", "no step"),
+        ("rest", "12.6 @x", "no condition"), ("rest", "9" * 300, "characters long"), ("rest", "12\x00", "no screen can show"),
+    ],
+)  # fmt: skip
+def test_an_answer_that_cannot_be_is_refused_in_one_sentence_and_nothing_typed_is_lost(client, conn, step, value, says):
+    address = begun(client)
+    client.post(address, data={"step": "heard", "value": "turns slowly"})
+    before = len(entries_of(conn, job_of(address)))
+    answer = client.post(address, data={"step": step, "value": value})
+    assert answer.status_code == 400 and says in text_of(answer)
+    assert len(entries_of(conn, job_of(address))) == before and client.get(address).status_code == 200
+    if step == "rest" and value == "abc":
+        assert 'value="abc"' in answer.get_data(as_text=True)
+
+
+def test_the_last_answer_is_taken_back_and_stays_in_the_record(client, conn):
+    address = begun(client)
+    answered(client, address, *SLOW)
+    assert client.post(f"{address}/back").status_code == 302
+    struck = [entry for entry in entries_of(conn, job_of(address)) if entry.struck]
+    assert struck[0].text("step") == "battery" and "Next: battery while cranking" in text_of(client.get(address))
+    empty = begun(client)
+    refused = client.post(f"{empty}/back")
+    assert refused.status_code == 400 and "nothing to take back" in text_of(refused)
+
+
+def test_what_cannot_be_done_here_is_left_out(client):
+    address = begun(client)
+    answered(client, address, *SLOW)
+    client.post(address, data={"step": "ground_drop", "skip": "1"})
+    page = text_of(client.get(address))
+    assert "cannot be done here" in page and "Next: lost on the ground side" not in page
+
+
+def test_what_is_at_hand_and_what_is_known_change_the_steps(client):
+    address = begun(client)
+    answered(client, address, ("heard", "turns slowly"))
+    assert client.post(f"{address}/known", data={"hand": "tester"}).status_code == 302
+    assert "What the tester says" in text_of(client.get(address))
+    assert client.post(f"{address}/known", data={"reach": "under the manifold"}).status_code == 302
+    assert "95 min to get at the starter" in text_of(client.get(address))
+    assert client.post(f"{address}/known", data={"system": "24"}).status_code == 302
+    page = answered(client, address, ("rest", "25.1"))
+    assert "24.80 V to 26.40 V" in page
+    for data, says in (
+        ({"hand": "crane"}, "Nothing of that name"),
+        ({"system": "36"}, "no answer to"),
+        ({"usual_amps": "x"}, "no reading"),
+    ):
+        refused = client.post(f"{address}/known", data=data)
+        assert refused.status_code == 400 and says in text_of(refused)
+
+
+def test_a_vehicle_of_24_v_needs_nothing_said(client, conn):
+    conn.execute("UPDATE vehicle SET volts = 24 WHERE id = 2")
+    conn.commit()
+    address = begun(client, vehicle="2")
+    assert "24.80 V to 26.40 V" in answered(client, address, ("heard", "turns slowly"), ("rest", "25.1"))
+
+
+def test_dirty_posts_come_first_and_what_was_read_before_is_history(client):
+    address = begun(client)
+    page = answered(client, address, ("heard", "one click"), ("posts", "loose or green"))
+    assert "First: Clean posts and clamps" in page and "Minus off first" in page
+    client.post(address, data={"step": "clean_posts", "answer": "done"})
+    page = text_of(client.get(address))
+    assert "before it was put right" in page and "Next: what is heard" in page
+
+
+def test_a_typed_number_is_told_before_it_is_entered(client, conn):
+    address = begun(client)
+    answered(client, address, *SLOW)
+    before = len(entries_of(conn, job_of(address)))
+    says = text_of(client.get(f"{address}/look", query_string={"step": "ground_drop", "value": "1.22"}))
+    assert "outside limits" in says and "Then: across the engine strap" in says
+    assert "no reading" in text_of(client.get(f"{address}/look", query_string={"step": "ground_drop", "value": "x"}))
+    assert text_of(client.get(f"{address}/look", query_string={"step": "none", "value": "1"})).strip() == ""
+    assert len(entries_of(conn, job_of(address))) == before
+
+
+def test_the_trend_notes_its_minutes_by_itself(client, conn):
+    address = begun(client, way="charge")
+    answered(client, address, ("lamp_key", "on"), ("lamp_running", "off"), ("rest", "11.80"), ("raised", "12.60 @1min"), ("trend", "13.10"))
+    last = [entry for entry in entries_of(conn, job_of(address)) if entry.kind == "power"][-1]
+    assert re.fullmatch(r"13\.10 @\d+min", last.text("value"))
+
+
+def test_the_readings_go_on_in_trace_on_the_typical_circuit(client, conn):
+    address = begun(client)
+    answered(client, address, *STRAP)
+    answer = client.post(f"{address}/trace")
+    assert answer.status_code == 302 and "/trace" in answer.headers["Location"]
+    trace = traces_of(conn, job_of(address))[0]
+    own = [entry for entry in entries_of(conn, job_of(address)) if entry.trace_id == trace.id and entry.text("red")]
+    assert {(e.text("red"), e.text("black"), e.text("value")) for e in own} >= {
+        ("block", "body.engine", "1.05"),
+        ("batt+", "batt-", "10.40"),
+    }
+    page = text_of(client.get(answer.headers["Location"]))
+    assert "strap" in page
+    again = client.post(f"{address}/trace")
+    assert again.status_code == 400 and "traced in this job already" in text_of(again)
+
+
+def test_the_same_points_are_read_again_and_prove_the_repair(client, conn):
+    address = begun(client)
+    answered(client, address, *STRAP)
+    client.post(f"{address}/conclude")
+    client.post(f"/jobs/{job_of(address)}/entries", data={"kind": "remedy", "text": "strap cleaned"})
+    page = text_of(client.get(f"{address}/after"))
+    assert "Across the engine strap" in page and "1.05 V" in page
+    refused = client.post(f"{address}/after", data={"proved": "1"})
+    assert refused.status_code == 400 and "not whole" in text_of(refused)
+    assert client.post(f"{address}/after", data={"strap": "0.90", "ground_drop": "0.12"}).status_code == 302
+    assert client.post(f"{address}/after", data={"proved": "1"}).status_code == 400
+    client.post(f"{address}/after", data={"strap": "0.03"})
+    page = text_of(client.get(f"{address}/after"))
+    assert "−1.02 V" in page and "Proof:" in page
+    assert client.post(f"{address}/after", data={"proved": "1"}).status_code == 302
+    proof = [entry for entry in entries_of(conn, job_of(address)) if entry.kind == "proof"]
+    assert proof[0].content["works"] == "yes" and "1.05 V before, 0.03 V now" in proof[0].text("text")
+
+
+def test_conditions_that_differ_between_before_and_after_are_said(client):
+    address = begun(client)
+    answered(client, address, ("heard", "turns slowly"), ("rest", "12.60 @20C"))
+    client.post(f"{address}/after", data={"rest": "12.62 @2C"})
+    assert "conditions differ: @20°C before, @2°C now" in text_of(client.get(f"{address}/after"))
+    bad = client.post(f"{address}/after", data={"rest": "warm"})
+    assert bad.status_code == 400 and "no reading" in text_of(bad) and 'value="warm"' in bad.get_data(as_text=True)
+
+
+def test_a_capture_is_judged_on_its_page(client):
+    t, volts, _, _ = crank()
+    answer = client.post(
+        "/power/capture", data={"capture": (io.BytesIO(as_csv(t, volts)), "start.csv"), "cylinders": "4", "school": "13.5-14.7"}
+    )
+    page = text_of(answer)
+    assert answer.status_code == 200 and "start.csv" in page and "key on" in page and "compressions a second" in page
+    for content, says in ((b"", "empty"), (b"words\nonly\n", "no numbers"), (b"1\n" * 99, "one column")):
+        refused = client.post("/power/capture", data={"capture": (io.BytesIO(content), "bad.csv")})
+        assert refused.status_code == 400 and says in text_of(refused)
+    assert "No file is chosen" in text_of(client.post("/power/capture", data={}))
+
+
+def test_the_depot_s_own_jobs_stand_where_their_readings_put_them(client):
+    assert "before it was put right" in text_of(client.get(f"/power/{CLICKS}/start"))
+    assert "12.96 V after 6 min" in text_of(client.get(f"/power/{LAMPS}/charge"))
+    assert "Something does not sleep." in text_of(client.get(f"/power/{DRAINS}/drain"))
+
+
+def test_a_way_or_job_that_is_none_is_nothing_at_that_address(client):
+    for address in ("/power/11/fly", "/power/999/start", "/power/11/fly/after"):
+        assert client.get(address).status_code == 404
+    assert client.post("/power/11/fly", data={"step": "heard"}).status_code == 404
+
+
+def test_an_entry_from_elsewhere_that_cannot_be_read_does_not_lock_the_page(client, conn):
+    address = begun(client)
+    conn.execute(
+        "INSERT INTO entry (job_id, kind, content, person, made_at) VALUES (?, 'power', ?, '', '2026-11-27T08:00:00Z')",
+        (job_of(address), '{"way": "start", "step": "rest", "value": "rubbish", "skipped": false}'),
+    )
+    conn.commit()
+    page = client.get(address)
+    assert page.status_code == 200 and "cannot be read" in text_of(page)
+    assert client.post(f"{address}/back").status_code == 302 and "Next: what is heard" in text_of(client.get(address))
