@@ -60,6 +60,13 @@ class World:
         with self._lock:
             self._moved(without=unplugged(self.sheet, what) if what.strip() else ())
 
+    def mend(self) -> None:
+        """Put right whatever is wrong with it."""
+        with self._lock:
+            self.faults = ()
+            self._known.clear()
+            self.moves += 1
+
     def _moved(self, **changes: object) -> None:
         if any(getattr(self, name) != value for name, value in changes.items()):
             for name, value in changes.items():

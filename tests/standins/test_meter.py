@@ -7,6 +7,8 @@ import pytest
 from pondrel.core.base.errors import ReadingError
 from pondrel.core.circuit.fault import parse_fault
 from pondrel.core.circuit.measure import measure
+from pondrel.core.circuit.read.sheet import parse_sheet
+from pondrel.core.making.typical import made, typical_called
 from pondrel.standins.meter import LEAD_OHMS, OVER, Meter
 from pondrel.standins.scpi import LONGEST_LINE, NO_ERROR, Scpi
 from pondrel.standins.world import World
@@ -176,3 +178,15 @@ def test_probes_states_and_plugs_go_by_route_commands(scpi, step_light):
     scpi.answer('ROUT:STAT "lit";ROUT:PROB "lamp.feed","g1";ROUT:UNPL "LA1"')
     assert scpi.answer("ROUT:PROB?;ROUT:STAT?") == '"lamp.feed","g1";"lit"' and "LA1" in scpi.answer("ROUT:UNPL?")
     assert scpi.answer("ROUT:PLAC?").count('"') == 2 * len(step_light.places) and "lit" in scpi.answer("ROUT:STAT:CAT?")
+
+
+def test_what_is_seen_and_heard_of_the_vehicle_follows_its_state_and_its_fault():
+    sheet = parse_sheet(made(typical_called("starter"), {}))
+    sound, dead = World(sheet), World(sheet, (parse_fault(sheet, "K1.coil_open"),))
+    for world in (sound, dead):
+        world.turn("start")
+    line = Scpi(Meter(sound)).answer("ROUT:SIGH?")
+    assert "turns the engine" in line and "starter" in line
+    assert "does not turn" in Scpi(Meter(dead)).answer("ROUTe:SIGHts?")
+    dead.mend()
+    assert "turns the engine" in Scpi(Meter(dead)).answer("ROUTe:SIGHts?")

@@ -158,9 +158,9 @@ def items_of(position: Position, sheet: Sheet) -> tuple[tuple[Item, str, str], .
         assert isinstance(step, Step)
         note = f"from start & charge: {step.title.lower()}"
         if step.probe and step.probe[2] in sheet.states and {*step.probe[:2]} <= set(sheet.places):
-            red, black, state = step.probe
+            red, black, state, off = step.probe
             value = done.answer.text.lstrip("-−").strip()
-            found.append((item_of(sheet, state, "volts", red, black, value, note), value, note))
+            found.append((item_of(sheet, state, "volts", red, black, value, note, off), value, note))
         elif name == "heard" and done.outcome in _HEARD:
             starter = next((part for part, own in sheet.parts.items() if own.kind.name == "starter"), "")
             if starter and "start" in sheet.states:

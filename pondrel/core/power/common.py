@@ -13,7 +13,7 @@ from ..bench.judged import Judged
 from ..check import Limit, Verdict
 
 __all__ = [
-    "PRACTICE", "STANDARD", "SYSTEM", "TYPE", "ahead", "batteries", "check_in", "held", "limit", "not_comparable", "scaled",
+    "PRACTICE", "STANDARD", "SYSTEM", "TYPE", "ahead", "batteries", "check_in", "held", "limit", "not_comparable", "scaled", "unsigned",
 ]  # fmt: skip
 
 PRACTICE = "common practice, no source"
@@ -46,6 +46,11 @@ def check_in(family_checks: tuple[Check, ...], name: str) -> Check:
 def held(case: Case, check: Check, read: Read, usual: Limit | None) -> Judged:
     """A reading held against what was given for it, else against what is usual."""
     return by_reading(case, check, read, case.given(check.name) or usual)
+
+
+def unsigned(read: Read) -> Read:
+    """A drop without its sign: the leads may stand the other way round."""
+    return replace(read, measured=replace(read.measured, value=abs(read.value)))
 
 
 def not_comparable(found: Judged, why: str, then: str) -> Judged:

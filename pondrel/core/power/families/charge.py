@@ -16,7 +16,7 @@ from ...bench.judged import Band, Chart, Dot, Figures, Judged, School, Service
 from ...check import Limit, Verdict
 from ...check.judge import COVERAGE
 from .. import cautions
-from ..common import PRACTICE, SYSTEM, TYPE, ahead, batteries, check_in, held, limit, not_comparable, scaled
+from ..common import PRACTICE, SYSTEM, TYPE, ahead, batteries, check_in, held, limit, not_comparable, scaled, unsigned
 from ..trend import Trend, trend_of
 
 PLACE = 30
@@ -220,7 +220,7 @@ def _derive(case: Case) -> Sequence[Judged]:
         ("ripple", Limit("V", most=RIPPLE_MOST, source=PRACTICE)), ("cable_drop", limit(case, most=CHARGE_CABLE_MOST)),
         ("ground_drop", limit(case, most=CHARGE_GROUND_MOST)), ("excitation", limit(case, EXCITATION_LEAST)),
     ):  # fmt: skip
-        found += [held(case, check_in(CHECKS, name), read, usual) for read in case.reads.get(name, ())[-1:]]
+        found += [held(case, check_in(CHECKS, name), unsigned(read), usual) for read in case.reads.get(name, ())[-1:]]
     return found
 
 

@@ -17,7 +17,7 @@ from ...bench.family import YES_NO, Check, Family, Setting
 from ...bench.judged import Figures, Judged, Service
 from ...check import Limit, Verdict
 from .. import cautions
-from ..common import PRACTICE, SYSTEM, TYPE, ahead, batteries, check_in, held, limit, not_comparable, scaled
+from ..common import PRACTICE, SYSTEM, TYPE, ahead, batteries, check_in, held, limit, not_comparable, scaled, unsigned
 from ..heavy import PIECES, PIECES_BY_NAME, SIDE_MOST
 
 PLACE = 20
@@ -125,9 +125,7 @@ def _sag(case: Case) -> float | None:
 
 def _drop(case: Case, name: str, read: Read) -> Judged:
     most = SIDE_MOST.get(name) or PIECES_BY_NAME[name].most
-    found = held(
-        case, check_in(CHECKS, name), replace(read, measured=replace(read.measured, value=abs(read.value))), limit(case, most=most)
-    )
+    found = held(case, check_in(CHECKS, name), unsigned(read), limit(case, most=most))
     amps = case.value("amps")
     if found.verdict is Verdict.OUTSIDE and amps is not None and amps > usual_amps(case):
         usual = abs(read.value) * usual_amps(case) / amps

@@ -43,7 +43,7 @@ class Step:
     one of ``outcomes`` (empty where it tells nothing); ``hint`` says what the outcomes mean. ``usual`` is how likely each outcome is under
     any cause that ``given`` does not name. A ``repeated`` step is asked again until its outcome is final; ``after`` names steps that come
     before it, and ``when`` says by what was answered whether it is asked at all. ``probe`` is the same on the
-    typical circuit: the node of red, that of black, and the state."""
+    typical circuit: the node of red, that of black, the state, and what is unplugged."""
 
     name: str
     title: str
@@ -65,7 +65,7 @@ class Step:
     after: tuple[str, ...] = ()
     when: Callable[[Mapping[str, str]], bool] = lambda words: True
     piece_of: str = ""
-    probe: tuple[str, str, str] | None = None
+    probe: tuple[str, str, str, str] | None = None
 
     def chance(self, cause: str, outcome: str) -> float:
         """How likely an outcome is under a cause; never quite nothing, since people slip."""

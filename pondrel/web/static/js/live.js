@@ -5,6 +5,7 @@ const AFTER_TROUBLE = 3000;
 // `ask` gives what is to be read as search parameters, null for nothing now; `take` gets the number as it would be typed.
 export const liveMeter = (root, ask, take) => {
   let last = null;
+  let lastFor = ""; // what it was asked for: a number of another place or state is never taken
   let timer = 0;
   const strip = () => root.querySelector("[data-live]");
   const part = (name) => strip()?.querySelector(`[data-live-${name}]`);
@@ -27,18 +28,21 @@ export const liveMeter = (root, ask, take) => {
       try {
         const answer = await fetch(`${own.dataset.live}?${asked}`);
         last = answer.status === 200 ? await answer.json() : null;
+        lastFor = asked.toString();
         if (!last) wait = AFTER_TROUBLE;
         else if (last.says) wait = AFTER_TROUBLE;
       } catch {
+        lastFor = asked.toString();
         last = { says: "Pondrel does not answer: numbers can be read again when it is back." };
         wait = AFTER_TROUBLE;
       }
     } else last = null;
+    if (last && lastFor !== (ask()?.toString() ?? "")) last = null;
     draw();
     timer = setTimeout(poll, wait);
   };
   const taken = () => {
-    if (!last?.typed) return false;
+    if (!last?.typed || lastFor !== (ask()?.toString() ?? "")) return false;
     take(last.typed);
     return true;
   };

@@ -14,8 +14,6 @@ document.addEventListener("alpine:init", () => {
       this.root = this.$root;
       this.settle();
       this.live = liveMeter(this.root, () => this.wired(), (typed) => this.take(typed));
-      this.pressed = (event) => this.padOrKey(event);
-      this.root.addEventListener("click", this.pressed);
       this.keyed = (event) => this.pageKey(event);
       window.addEventListener("keydown", this.keyed);
     },
@@ -58,7 +56,7 @@ document.addEventListener("alpine:init", () => {
       this.field().focus({ preventScroll: true });
       this.look();
     },
-    padOrKey(event) {
+    press(event) {
       const key = event.target.closest("[data-press]")?.dataset.press;
       const field = this.field();
       if (!key || !field) return;
@@ -85,6 +83,9 @@ document.addEventListener("alpine:init", () => {
       const form = event.target;
       if (form.matches("[data-leaves]") || this.busy) return; // it leads to another page
       event.preventDefault();
+      // Enter on an empty field takes what the meter on the wire shows.
+      const skips = event.submitter?.name === "skip";
+      if (form.matches("[data-answer]") && !skips && this.field() && !this.field().value.trim() && this.live.taken()) return;
       this.busy = true;
       try {
         const answer = await middle(form.action, { method: "POST", body: new FormData(form, event.submitter) });

@@ -427,12 +427,13 @@ _PROBES = {
     "loaded": ("batt+", "batt-", "running, loads on"), "cable_drop": ("gen1.b+", "batt+", "running, loads on"),
     "ground_drop": ("gen1.case", "batt-", "running, loads on"), "excitation": ("gen1.l", "gen1.case", "key on"),
 }  # fmt: skip
+_UNPLUGGED = {"excitation": "GEN1"}
 WAY = Way(
     "charge",
     "It does not charge",
     "Charge lamp, or lights that follow the engine's speed",
     CAUSES,
-    tuple(replace(step, probe=_PROBES.get(step.name)) for step in STEPS),
+    tuple(replace(step, probe=(*own, _UNPLUGGED.get(step.name, "")) if (own := _PROBES.get(step.name)) else None) for step in STEPS),
     DEEDS,
     ("charge",),
     {"alternator": "the alternator"},

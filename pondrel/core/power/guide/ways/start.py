@@ -410,7 +410,12 @@ def _posts_word(cases: Cases) -> str:
 
 def _piece_cause(piece: Piece, weight: float) -> Cause:
     return Cause(
-        piece.name, f"the {piece.title} loses it", weight, piece.mend, ({piece.name: "lost"},), "Read across it again while it cranks."
+        piece.name,
+        f"the {piece.title} {'lose' if piece.title.endswith('s') else 'loses'} it",
+        weight,
+        piece.mend,
+        ({piece.name: "lost"},),
+        "Read across it again while it cranks.",
     )
 
 
@@ -568,7 +573,7 @@ WAY = Way(
     "It does not start",
     "Starter clicks or turns slowly, or nothing at all",
     CAUSES,
-    tuple(replace(step, probe=_PROBES.get(step.name)) for step in STEPS),
+    tuple(replace(step, probe=(*own, "") if (own := _PROBES.get(step.name)) else None) for step in STEPS),
     DEEDS,
     ("battery", "crank"),
     {"starter": "the starter"},

@@ -1,0 +1,201 @@
+"""Start & charge in a real browser, at the simulated vehicle with a fault that the walker does not know: what is heard and seen comes from
+the vehicle, every number from its meter on the wire, and what is named is held against what was hidden."""
+
+from __future__ import annotations
+
+import re
+import threading
+from contextlib import contextmanager
+
+import pytest
+from playwright.sync_api import expect
+
+from pondrel.core.circuit.fault import parse_fault
+from pondrel.core.circuit.read.sheet import parse_sheet
+from pondrel.core.making.typical import made, typical_called
+from pondrel.instruments.visa import close_all
+from pondrel.standins.meter import Meter
+from pondrel.standins.scpi import Scpi
+from pondrel.standins.server import InstrumentServer
+from pondrel.standins.world import World
+
+from ..captures import as_csv, crank
+
+MOST_STEPS = 25
+
+
+class Walker:
+    """A person at the vehicle who does what the page says."""
+
+    def __init__(self, page, world):
+        self.page, self.world, self.complaints = page, world, []
+        page.on("console", lambda m: self.complaints.append(m.text) if m.type in ("error", "warning") else None)
+        page.on("pageerror", lambda e: self.complaints.append(str(e)))
+
+    def begin(self, title: str) -> None:
+        self.page.goto("/power")
+        self.page.get_by_label("Vehicle").select_option(index=1)
+        self.page.get_by_role("button", name=title).tap()
+        expect(self.page.locator(".power-next h1")).to_be_visible()
+
+    @property
+    def heading(self) -> str:
+        return self.page.locator(".power-next h1").inner_text()
+
+    def word(self) -> str:
+        """What is heard or seen at the step that the page asks for."""
+        world, heading = self.world, self.heading
+        if "heard" in heading:
+            world.turn("start")
+            says = " ".join(world.seen().values())
+            turned = "turns normally" if "turns the engine" in says else "turns slowly" if "turns slowly" in says else ""
+            return turned or ("one click" if "its plunger pulls in" in says else "nothing")
+        if "charge lamp" in heading:
+            world.turn("running" if "running" in heading else "key on")
+            lamp = next(says for part, says in world.seen().items() if "lamp" in part)
+            return "off" if lamp.startswith(("dark", "0 %", "glows at 0")) or re.match(r"0(\.\d)? ", lamp) else "on"
+        return {"posts": "sound", "immobiliser": "out", "engine turned": "yes", "tap": "no change", "belt": "sound"}[
+            next(key for key in ("posts", "immobiliser", "engine turned", "tap", "belt") if key in heading.lower())
+        ]
+
+    def walk(self) -> str:
+        """Until something is found or nothing is left to ask; what the page says then."""
+        for _ in range(MOST_STEPS):
+            before = self.heading
+            if before.startswith("First:"):  # what is put right is put right on the vehicle too
+                self.world.mend()
+                self.page.get_by_role("button", name="Done", exact=True).tap()
+                expect(self.page.locator(".power-next h1")).not_to_have_text(before)
+                continue
+            if not before.startswith("Next:"):
+                return before
+            answers = self.page.locator(".power-form .answers button")
+            if "where the volts go" in before:  # the vehicle knows no minutes: its first readings stand
+                self.page.get_by_role("button", name="Cannot be done here").tap()
+            elif answers.count():
+                self.page.locator(f'.power-form button[value="{self.word()}"]').tap()
+            elif self.page.locator("[data-live-of]").count():
+                expect(self.page.locator(".live.held")).to_be_visible(timeout=15_000)
+                self.page.locator("[data-live-take]").tap()
+                expect(self.page.locator(".power-form input[name=value]")).not_to_have_value("")
+                self.page.get_by_role("button", name="Enter", exact=True).last.tap()
+            else:
+                self.page.get_by_role("button", name="Cannot be done here").tap()
+            expect(self.page.locator(".power-next h1")).not_to_have_text(before)
+        raise AssertionError(f"no end after {MOST_STEPS} steps: {self.heading}")
+
+
+@pytest.fixture
+def at_the_vehicle(chromium, depot):
+    @contextmanager
+    def make(typical: str, fault: str):
+        sheet = parse_sheet(made(typical_called(typical), {}))
+        world = World(sheet, (parse_fault(sheet, fault),) if fault else ())
+        with InstrumentServer(Scpi(Meter(world))) as server:
+            threading.Thread(target=server.serve_forever, daemon=True).start()
+            context = chromium.new_context(viewport={"width": 800, "height": 1100}, base_url=depot, has_touch=True)
+            page = context.new_page()
+            page.goto("/bench/meters")
+            page.get_by_label("Name", exact=True).fill("Wired meter")
+            page.get_by_label("Accuracy").fill("V 0.1% + 2")
+            page.get_by_label("Where it is read").fill(server.address)
+            page.get_by_role("button", name="Write it down").click()
+            walker = Walker(page, world)
+            yield walker
+            assert walker.complaints == []
+            context.close()
+            server.shutdown()
+        close_all()
+
+    return make
+
+
+STARTER = [
+    ("G1.high_resistance=0.02", "The engine strap loses it."),
+    ("M1.contact_high_resistance=0.03", "The solenoid contacts lose it."),
+    ("K1.coil_open", "control line does not switch the starter"),
+    ("M1.pull_open", "starter's solenoid does not pull in"),
+    ("C3.high_resistance=0.03", "Dirty or loose clamps: since that was put right all is well."),
+    ("", "It starts: nothing is wrong now."),
+]
+CHARGING = [
+    ("W1.high_resistance=0.06", "output cable or its link loses it"),
+    ("G1.high_resistance=0.05", "alternator's ground loses it"),
+    ("GEN1.open", "The alternator itself does not charge."),
+    ("", "it charges as it should"),
+]
+
+
+@pytest.mark.parametrize(("fault", "named"), STARTER)
+def test_a_starter_s_hidden_fault_is_named_from_ears_and_the_meter_alone(at_the_vehicle, fault, named):
+    with at_the_vehicle("starter", fault) as walker:
+        walker.begin("It does not start")
+        assert named in walker.walk()
+
+
+@pytest.mark.parametrize(("fault", "named"), CHARGING)
+def test_a_charging_circuit_s_hidden_fault_is_named(at_the_vehicle, fault, named):
+    with at_the_vehicle("alternator", fault) as walker:
+        walker.begin("It does not charge")
+        assert named in walker.walk()
+
+
+def test_the_whole_way_from_the_complaint_to_the_proof(at_the_vehicle):
+    with at_the_vehicle("starter", "G1.high_resistance=0.02") as walker:
+        page = walker.page
+        walker.begin("It does not start")
+        walker.walk()
+        page.get_by_role("button", name="Write it down as found").tap()
+        expect(page).to_have_url(re.compile(r"/jobs/\d+$"))
+        job = re.search(r"/jobs/(\d+)", page.url)[1]
+        walker.world.mend()
+        page.goto(f"/power/{job}/start")
+        page.get_by_role("link", name="Read the same points again").tap()
+        for name, text in (("ground_drop", "0.14"), ("strap", "0.06")):
+            page.locator(f"input[name={name}]").fill(text)
+        page.get_by_role("button", name="Enter what was read again").tap()
+        expect(page.locator("main")).to_contain_text("Proof:")
+        page.get_by_role("button", name="Write it down as the proof").tap()
+        expect(page).to_have_url(re.compile(r"/jobs/\d+$"))
+        expect(page.locator("main")).to_contain_text("Lost on the ground side")
+
+
+def test_a_number_is_told_while_it_is_typed_and_a_wrong_one_is_kept(chromium, depot):
+    page = chromium.new_page(viewport={"width": 1280, "height": 800}, base_url=depot)
+    page.goto("/power/12/charge")
+    page.locator('.power-form button[value="sound"]').click()
+    field = page.locator(".power-form input[name=value]")
+    expect(field).to_be_visible()
+    field.fill("0.9")
+    expect(page.locator("[x-ref=preview]")).to_contain_text("limits")
+    field.fill("ninety")
+    field.press("Enter")
+    expect(page.locator("#reading-error")).to_contain_text("is no reading")
+    expect(field).to_have_value("ninety")
+    page.close()
+
+
+def test_without_a_script_the_way_is_walked_all_the_same(chromium, depot):
+    context = chromium.new_context(viewport={"width": 1280, "height": 800}, base_url=depot, java_script_enabled=False)
+    page = context.new_page()
+    page.goto("/power")
+    page.get_by_label("Vehicle").select_option(index=1)
+    page.get_by_role("button", name="It does not start").click()
+    page.get_by_role("button", name="turns slowly").click()
+    page.locator(".power-form input[name=value]").fill("12.58")
+    page.get_by_role("button", name="Enter", exact=True).last.click()
+    expect(page.locator(".power-steps")).to_contain_text("12.58 V")
+    context.close()
+
+
+def test_a_capture_is_judged_by_touch(chromium, depot, tmp_path):
+    t, volts, _, _ = crank()
+    file = tmp_path / "crank.csv"
+    file.write_bytes(as_csv(t, volts))
+    page = chromium.new_page(viewport={"width": 800, "height": 1100}, base_url=depot)
+    page.goto("/power/capture")
+    page.locator("input[name=capture]").set_input_files(file)
+    page.get_by_role("button", name="Judge it").click()
+    expect(page.locator("main")).to_contain_text("compressions a second")
+    expect(page.locator(".chart")).to_be_visible()
+    page.close()
