@@ -22,7 +22,7 @@ TARGET = Path(__file__).parents[1] / "docs" / "screenshots"
 SIZE, UPRIGHT = {"width": 1280, "height": 800}, {"width": 800, "height": 1100}
 SETTLED, PATIENCE = 700, 120_000  # milliseconds: for fonts and what is fetched after the page; until it is there
 # The demo's jobs and sheets by their place in its depot.
-DIM, LIFT, GLASS, DARK, FLAT, GAUGES = 1, 2, 3, 4, 5, 10
+DIM, LIFT, GLASS, DARK, FLAT, GAUGES, CLICKS = 1, 2, 3, 4, 5, 10, 11
 VALVES_SHEET, CLUTCH_CHECK = 7, 5
 
 Step = Callable[[Page], None]
@@ -66,7 +66,7 @@ VIEWS: dict[str, tuple[str, Step]] = {
     "codes": (f"/jobs/{FLAT}/codes", _nothing),
     "visit": (f"/jobs/{LIFT}/visit", _nothing),
     "vehicle": ("/vehicles/1", _nothing),
-    "conclude": (f"/jobs/{GLASS}/conclude", _nothing),
+    "start-charge": (f"/power/{CLICKS}/start", _nothing),
     "library": ("/sheets", _nothing),
     "sheet": (f"/sheets/{VALVES_SHEET}?state=kneel+left&fault=Y1.open", _nothing),
     "bench": (f"/bench/coil?after={CLUTCH_CHECK}", _a_hot_clutch),

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from pondrel.core.base.errors import ReadingError
 from pondrel.core.bench import FAMILIES, case_from, family_of
 from pondrel.core.bench.written import limit_from, pair_of, points_from
-from pondrel.web.bench.chart import drawn
+from pondrel.web.shell.chart import drawn
 
 from .cases import judged
 
