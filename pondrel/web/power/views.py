@@ -11,6 +11,7 @@ from flask import Blueprint, Flask, abort, flash, render_template, request, url_
 from werkzeug.wrappers import Response
 
 from ...core.base.errors import PondrelError
+from ...core.bench import FAMILIES
 from ...core.bench.decide import span_words
 from ...core.circuit.read.sheet import parse_sheet
 from ...core.evidence.registry import content_of, sort_of
@@ -35,6 +36,7 @@ from ...core.making.typical import made, typical_called
 from ...core.power import POWER
 from ...core.power.guide import WAYS, Answer, Position
 from ...core.power.guide.model import Step, Way
+from ...core.power.guide.picture import phases_of
 from ...core.power.guide.sequence import Done
 from ...store.bay import refresh_job
 from ...store.bench import latest_checks
@@ -51,13 +53,14 @@ from ..shell.fields import checked, is_fragment, typed, whole
 from ..shell.once import answered_once
 from ..shell.rooms import Room, Stop, add_room, add_stop
 from ..shell.who import me
-from .drawing import Loop, Volts, loop_of, volts_of
+from .drawing import Drawn, Loop, drawn_volts, loop_of
 
 __all__ = ["init_app"]
 
 bp = Blueprint("power", __name__)
 
 LATEST = 6
+ALSO = "Charging"  # the group of the bench that belongs here too
 LONGEST_ANSWER = 200
 TAKEN_BACK = "taken back"
 
@@ -72,7 +75,7 @@ class Page:
     position: Position | None
     setup: Setup
     loop: Loop | None
-    volts: Volts | None
+    volts: Drawn
     concluded: bool
     error: str = ""
     typed: str = ""
@@ -101,8 +104,15 @@ def _choice(record: Record | None, given: Mapping[str, str], error: str) -> str:
     conn = get_db()
     checks = [row for row in latest_checks(conn, 60) if row.family in POWER][:LATEST]
     return render_template(
-        "power/choose.html", ways=WAYS, families=POWER, vehicles=all_vehicles(conn), latest=checks, record=record, typed=given, error=error,
-    )  # fmt: skip
+        "power/choose.html",
+        ways=WAYS,
+        families=[*POWER.values(), *(f for f in FAMILIES.values() if f.group == ALSO)],
+        vehicles=all_vehicles(conn),
+        latest=checks,
+        record=record,
+        typed=given,
+        error=error,
+    )
 
 
 @bp.post("/power")
@@ -153,7 +163,8 @@ def _page(record: Record, way: Way, error: str = "", given: str = "") -> str:
     position, says = attempt(lambda: _at(record, way.name))
     others = [place for other in ways_walked(record.entries) if other != way.name and (place := _standing(record, other)) is not None]
     twice = 2.0 if setup.settings.get("system") == "24" else 1.0
-    drawn = volts_of([*others, *([position] if position else [])], twice)
+    phases = phases_of([*others, *([position] if position else [])], setup.settings)
+    drawn = drawn_volts(phases, twice)
     page = Page(
         record,
         way,
@@ -219,7 +230,7 @@ def _with_conditions(record: Record, way: Way, name: str, text: str, warm: str) 
     step = step_on(way.name, name)
     if warm:
         return f"{text} @{warm}{'C' if warm[-1:].isdigit() else ''}"
-    if step.repeated and step.name == "trend":
+    if step.timed:
         return f"{text} @{_minutes_since(record, way, step):.0f}min"
     return text
 
@@ -309,7 +320,9 @@ def hand_over(job_id: int, name: str) -> Response | tuple[str, int]:
     """Go on in Trace: the typical circuit with the readings that were taken, where its wires are not those of this vehicle to the metre."""
     way, conn = _way(name), get_db()
     record = record_of(conn, job_id)
-    typical = typical_called("starter" if name == "start" else "alternator")
+    if not way.typical:
+        abort(404)
+    typical = typical_called(way.typical)
 
     def handed() -> str:
         at, setup = _at(record, name), _setup(record)

@@ -154,7 +154,7 @@ def test_the_trend_is_asked_until_it_says_something():
 
 def test_the_free_lamp_leads_to_the_exciter_wire():
     found = at("charge", "lamp_key=off", "lamp_running=off", "rest=12.40", "raised=12.30", "excitation=1.2")
-    assert found.found.cause.name == "excitation" and found.found.cause.traced == "alternator"
+    assert found.found.cause.name == "excitation" and found.found.cause.pieces and found.way.typical == "alternator"
 
 
 def test_belt_and_excitation_come_before_the_alternator_is_named():

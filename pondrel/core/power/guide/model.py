@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from ...base.judgement import judged
 from ...bench.case import Case
 
-__all__ = ["Cause", "Deed", "Step", "Way"]
+__all__ = ["Cause", "Deed", "DrawnPath", "Step", "Way"]
 
 SLIPS = judged("GUIDE_SLIPS", 0.02, "share", "answers on a guided way that are simply wrong")
 Cases = Mapping[str, Case]  # by family
@@ -18,7 +18,8 @@ Cases = Mapping[str, Case]  # by family
 class Cause:
     """Something that may be wrong. ``weight`` is how often it is, beside the others; causes of one ``target`` are mended the same way.
     ``proofs`` are sets of step and outcome of which any one shows it directly; ``mend`` is what to do, ``then`` how that is proved.
-    ``traced`` says which typical circuit goes on where the cause is more than one piece."""
+    ``pieces`` where that is more than one piece and its circuit tells which; ``family`` names the check
+    that goes on."""
 
     name: str
     title: str
@@ -27,7 +28,8 @@ class Cause:
     proofs: tuple[Mapping[str, str], ...]
     then: str = "Read the same points again, the same way."
     target: str = ""
-    traced: str = ""
+    pieces: bool = False
+    family: str = ""
 
     @property
     def aim(self) -> str:
@@ -41,7 +43,7 @@ class Step:
 
     ``minutes`` is what it takes, ``behind`` what must be got at first, ``needs`` what must be at hand. ``outcome`` puts what was read into
     one of ``outcomes`` (empty where it tells nothing); ``hint`` says what the outcomes mean. ``usual`` is how likely each outcome is under
-    any cause that ``given`` does not name. A ``repeated`` step is asked again until its outcome is final; ``after`` names steps that come
+    any cause that ``given`` does not name. A ``repeated`` step is asked again until its outcome is final, a ``timed`` one noted with its minutes; ``after`` names steps that come
     before it, and ``when`` says by what was answered whether it is asked at all. ``probe`` is the same on the
     typical circuit: the node of red, that of black, the state, and what is unplugged."""
 
@@ -62,6 +64,7 @@ class Step:
     needs: frozenset[str] = frozenset()
     cautions: tuple[str, ...] = ()
     repeated: bool = False
+    timed: bool = False
     after: tuple[str, ...] = ()
     when: Callable[[Mapping[str, str]], bool] = lambda words: True
     piece_of: str = ""
@@ -93,6 +96,17 @@ class Deed:
 
 
 @dataclass(frozen=True, slots=True)
+class DrawnPath:
+    """How a way's path is drawn: its title, the source and the load each with the step that reads its volts, and its two sides, each with
+    the step that reads all of it and what it is called. Pieces are the steps that are part of a side."""
+
+    title: str
+    source: tuple[str, str]
+    load: tuple[str, str]
+    sides: tuple[tuple[str, str], tuple[str, str]]
+
+
+@dataclass(frozen=True, slots=True)
 class Way:
     """A guided way: for a complaint, in which order of ``reach`` its hidden things lie (minutes by name), its causes, steps and deeds."""
 
@@ -104,6 +118,8 @@ class Way:
     deeds: tuple[Deed, ...] = ()
     families: tuple[str, ...] = ()
     hidden: Mapping[str, str] = field(default_factory=dict)  # what must be got at, by name, in words
+    path: DrawnPath | None = None
+    typical: str = ""  # the typical circuit on which its readings go on
 
     def step(self, name: str) -> Step | None:
         """The step of that name."""

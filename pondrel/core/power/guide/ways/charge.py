@@ -10,7 +10,7 @@ from ....check import Verdict
 from ... import cautions
 from ...families.charge import FAMILY as CHARGE
 from ...families.charge import charging_limit, flat, trend
-from ..model import Cases, Cause, Deed, Step, Way
+from ..model import Cases, Cause, Deed, DrawnPath, Step, Way
 from ..words import by_verdict, of_answer
 
 PLACE = 20
@@ -196,6 +196,7 @@ STEPS = (
         "12.2 rising to 14.1 V in ten minutes is good; 12.5 falling to 11.9 V is not.",
         cautions=_RUNS,
         repeated=True,
+        timed=True,
         when=lambda words: words.get("raised") in ("low", "none") or words.get("rest") == "flat",
         after=("raised",),
     ),
@@ -329,7 +330,7 @@ CAUSES = (
         "Follow the exciter wire back: plug, lamp, fuse, key.",
         ({"lamp_key": "off"}, {"excitation": "low"}),
         "The lamp comes on with the key and goes out running; then the volts.",
-        traced="alternator",
+        pieces=True,
     ),
     Cause(
         "belt",
@@ -346,7 +347,7 @@ CAUSES = (
         "Read across lug, link and cable; clean, tighten, renew.",
         ({"cable_drop": "lost"},),
         "The drop along the cable, loaded.",
-        traced="alternator",
+        pieces=True,
     ),
     Cause(
         "ground",
@@ -437,5 +438,12 @@ WAY = Way(
     DEEDS,
     ("charge",),
     {"alternator": "the alternator"},
+    DrawnPath(
+        "The charging path, engine running",
+        ("Battery", "raised"),
+        ("Alternator", ""),
+        (("cable_drop", "output cable"), ("ground_drop", "bracket and strap")),
+    ),
+    "alternator",
 )
 assert {step.check for step in STEPS} <= {check.name for check in CHARGE.checks}

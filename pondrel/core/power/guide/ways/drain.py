@@ -124,6 +124,7 @@ CAUSES = (
         "Read the millivolts across each fuse: the one that carries it leads to the circuit.",
         ({"draw": "awake"},),
         "The draw an hour after locking.",
+        family="draw",
     ),
     Cause(
         "battery_weak",

@@ -10,7 +10,7 @@ from ...families.battery import CHECKS as BATTERY_CHECKS
 from ...families.crank import CONTROL_LEAST, HEARD, flows, usual_amps
 from ...families.crank import FAMILY as CRANK
 from ...heavy import PIECES, SIDE_MOST, Piece
-from ..model import Cases, Cause, Deed, Step, Way
+from ..model import Cases, Cause, Deed, DrawnPath, Step, Way
 from ..words import by_verdict, drop_word, of_answer, rest_word
 
 PLACE = 10
@@ -483,7 +483,7 @@ CAUSES = (
         "Go back along it: relay, neutral or clutch switch, key, fuse.",
         ({"control": "none|low"},),
         "Volts at terminal 50 with the key at start.",
-        traced="starter",
+        pieces=True,
     ),
     Cause(
         "immobiliser",
@@ -577,6 +577,13 @@ WAY = Way(
     DEEDS,
     ("battery", "crank"),
     {"starter": "the starter"},
+    DrawnPath(
+        "The heavy path, while cranking",
+        ("Battery", "battery"),
+        ("Starter", "at_starter"),
+        (("supply_drop", "plus side"), ("ground_drop", "ground side")),
+    ),
+    "starter",
 )
 assert {step.check for step in STEPS if step.family == "crank"} <= {check.name for check in CRANK.checks}
 assert {step.check for step in STEPS if step.family == "battery"} <= {check.name for check in BATTERY_CHECKS}
