@@ -43,9 +43,10 @@ class Step:
 
     ``minutes`` is what it takes, ``behind`` what must be got at first, ``needs`` what must be at hand. ``outcome`` puts what was read into
     one of ``outcomes`` (empty where it tells nothing); ``hint`` says what the outcomes mean. ``usual`` is how likely each outcome is under
-    any cause that ``given`` does not name. A ``repeated`` step is asked again until its outcome is final, a ``timed`` one noted with its minutes; ``after`` names steps that come
-    before it, and ``when`` says by what was answered whether it is asked at all. ``probe`` is the same on the
-    typical circuit: the node of red, that of black, the state, and what is unplugged."""
+    any cause that ``given`` does not name. A ``repeated`` step is asked again until its outcome is final, a ``timed`` one noted with its
+    minutes. ``after`` names steps that come before it, ``when`` says by what was answered whether it is asked at all. ``piece_of`` is the
+    step that reads all of its side. ``probe`` is the same on the typical circuit: the node of red, that of black, the state, and what is
+    unplugged."""
 
     name: str
     title: str
