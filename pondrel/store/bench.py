@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from .db import now
 
-__all__ = ["BenchRow", "add_check", "alike", "check_of", "checks_of_vehicle", "latest_checks"]
+__all__ = ["BenchRow", "add_check", "alike", "check_of", "checks_of_vehicle", "earlier_of_vehicle", "latest_checks"]
 
 _COLUMNS = """
 bench_check.id, family, title, bench_check.vehicle_id, vehicle.name, bench_check.job_id, part, before_id, given, verdict, says, number,
@@ -80,6 +80,16 @@ def checks_of_vehicle(conn: sqlite3.Connection, vehicle_id: int, count: int) -> 
     """A vehicle's newest checks, newest first."""
     sql = f"{_FROM} WHERE bench_check.vehicle_id = ? ORDER BY bench_check.id DESC LIMIT ?"
     return [_row(row) for row in conn.execute(sql, (vehicle_id, count))]
+
+
+def earlier_of_vehicle(conn: sqlite3.Connection, family: str, vehicle_id: int, before: int | None) -> BenchRow | None:
+    """A vehicle's newest check by a family, older than the one of an id where that is given; None where there is none."""
+    sql = (
+        f"{_FROM} WHERE family = ? AND bench_check.vehicle_id = ? AND (? IS NULL OR "
+        "bench_check.id < ?) ORDER BY bench_check.id DESC LIMIT 1"
+    )
+    row = conn.execute(sql, (family, vehicle_id, before, before)).fetchone()
+    return _row(row) if row else None
 
 
 def alike(conn: sqlite3.Connection, family: str, title: str, unit: str) -> list[BenchRow]:

@@ -253,3 +253,12 @@ def test_an_entry_from_elsewhere_that_cannot_be_read_does_not_lock_the_page(clie
     page = client.get(address)
     assert page.status_code == 200 and "cannot be read" in text_of(page)
     assert client.post(f"{address}/back").status_code == 302 and "Next: what is heard" in text_of(client.get(address))
+
+
+def test_a_two_minute_check_is_set_beside_the_vehicle_s_last_one(client):
+    fields = {"vehicle": "1", "r.rest": "12.40", "c.rest": "4", "r.crank": "9.10", "c.crank": "4", "r.charge": "14.1"}
+    page = text_of(client.post("/bench/health", data=fields))
+    assert "Since 23 Nov 09:40:" in page and "640 mV less than then" in page
+    assert "Since" not in text_of(client.post("/bench/health", data={**fields, "vehicle": "3"}))
+    kept = client.post("/bench/health/keep", data=fields).headers["Location"]
+    assert "640 mV less than then" in text_of(client.get(kept))

@@ -89,7 +89,8 @@ class Family:
     ``function`` are the checks that show whether it works, ``aliases`` other names of checks and settings, ``kinds`` the kinds of part of a
     circuit that are checked so. ``socket`` draws one with its pins; ``rows`` are those that a table of points begins with, each with what
     it is; points of a ``sweep`` are many and pasted, others are few and typed into a ``table`` of that title; where
-    a known-good one tells nothing it is not ``compared``."""
+    a known-good one tells nothing it is not ``compared``. ``since`` tells what changed from an earlier check of the same vehicle (the case
+    now, the case then)."""
 
     name: str
     title: str
@@ -113,6 +114,7 @@ class Family:
     sweep: bool = False
     table: str = "Several points"
     compared: bool = True
+    since: Callable[[Case, Case], Sequence[str]] | None = None
     group: str = ""
     kinds: tuple[str, ...] = ()
 

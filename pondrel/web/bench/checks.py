@@ -50,8 +50,8 @@ def show(check_id: int) -> str:
 
 def _page(row: BenchRow, error: str) -> str:
     conn = get_db()
-    pair = (row.id, row.before_id or 0)
-    own = board(conn, family_here(row.family), given_from(row.given), row.title, pair)
+    pair = (row.id, *([row.before_id] if row.before_id else []))
+    own = board(conn, family_here(row.family), given_from(row.given), row.title, pair, row.vehicle_id)
     before = check_of(conn, row.before_id) if row.before_id is not None else None
     old = board(conn, family_here(before.family), given_from(before.given), before.title, pair) if before else None
     jobs = page_of_jobs(conn, MOST_JOBS, 0, Wanted(vehicle_id=row.vehicle_id))

@@ -11,14 +11,15 @@ from ...core.bench import Outcome, outcome
 from ...core.bench.case import Case
 from ...core.bench.common import SETTINGS
 from ...core.bench.family import Check, Family, Setting
-from ...core.bench.given import Given
+from ...core.bench.given import Given, given_from
 from ...core.bench.history import Among, among
 from ...core.bench.judged import Judged
 from ...core.check import Finding
 from ...core.meter.handheld import AS_TYPED
-from ...store.bench import BenchRow, alike
+from ...store.bench import BenchRow, alike, earlier_of_vehicle
 from ...store.meters import meter_named
 from ..shell.range_bar import RangeBar, range_bar
+from ..shell.words import when
 
 __all__ = ["Board", "board", "given_of", "main_of"]
 
@@ -77,6 +78,7 @@ class Board:
     bar: RangeBar | None
     others: Among | None
     rows: Sequence[BenchRow]
+    since: tuple[str, ...] = ()
 
     @property
     def main(self) -> Check | None:
@@ -167,8 +169,11 @@ class Board:
         return _usual(setting)
 
 
-def board(conn: sqlite3.Connection, family: Family, given: Given, title: str, apart: Collection[int] = ()) -> Board:
-    """The page's model; the checks that are ``apart`` are none of the others."""
+def board(
+    conn: sqlite3.Connection, family: Family, given: Given, title: str, apart: Collection[int] = (), vehicle_id: int | None = None,
+) -> Board:  # fmt: skip
+    """The page's model; the checks that are ``apart`` are none of the others, and of those of a vehicle the ones before them tell what
+    changed since."""
     if not given.reads and not given.points.strip() and not given.settings:
         return Board(family, given, None, "", None, None, None, ())
     own = meter_named(conn, given.meter) if given.meter else None
@@ -180,7 +185,20 @@ def board(conn: sqlite3.Connection, family: Family, given: Given, title: str, ap
     rows = [row for row in alike(conn, family.name, title, unit) if row.id not in apart] if unit and title else []
     others = among([row.number for row in rows if row.number is not None], value, unit)
     lead = _lead(family, found)
-    return Board(family, given, found, "", lead, _bar(lead, [row.number for row in rows if row.number is not None]), others, rows)
+    bar = _bar(lead, [row.number for row in rows if row.number is not None])
+    since = _since(conn, family, given.case(family, own.meter if own else AS_TYPED), vehicle_id, min(apart, default=None))
+    return Board(family, given, found, "", lead, bar, others, rows, since)
+
+
+def _since(conn: sqlite3.Connection, family: Family, case: Case, vehicle_id: int | None, before: int | None) -> tuple[str, ...]:
+    """What changed since the vehicle's check before; nothing where there is none."""
+    row = earlier_of_vehicle(conn, family.name, vehicle_id, before) if family.since and vehicle_id is not None else None
+    if row is None or family.since is None:
+        return ()
+    old = given_from(row.given)
+    meter = meter_named(conn, old.meter) if old.meter else None
+    then = old.case(family, meter.meter if meter else AS_TYPED)
+    return (f"Since {when(row.made_at)}:", *family.since(case, then))
 
 
 def _lead(family: Family, found: Outcome) -> Judged | None:

@@ -120,7 +120,8 @@ def _title(family: Family, form: Mapping[str, str]) -> str:
 def _page(family: Family, given: Given, form: Mapping[str, str], before: BenchRow | None, error: str = "") -> str:
     conn = get_db()
     title = _title(family, form)
-    own, job = board(conn, family, given, title), _job(form.get("job", ""))
+    job = _job(form.get("job", ""))
+    own = board(conn, family, given, title, vehicle_id=job.vehicle_id if job else whole(form.get("vehicle", "")))
     known = {**form, "vehicle": str(job.vehicle_id)} if job else form
     template = "bench/_says.html" if is_fragment() else "bench/show.html"
     return render_template(

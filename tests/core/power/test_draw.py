@@ -6,6 +6,9 @@ import pytest
 
 from pondrel.core.base.errors import ReadingError
 from pondrel.core.base.fuse_ohms import cold_ohms, fuse_called
+from pondrel.core.bench import case_from
+from pondrel.core.bench.written import pair_of
+from pondrel.core.power import power_family
 from pondrel.core.power.families.draw import night
 from pondrel.core.power.families.health import coldest
 
@@ -92,3 +95,13 @@ def test_the_two_minute_check_names_what_is_near_its_end_and_wants_its_temperatu
     assert found.service.figures["coldest_c"] < 10.0
     assert judged("health", "rest=12.60", "crank=10.6", "charge=14.2").service.figures["coldest_c"] is None
     assert judged("health", "rest=12.60").untested == ("crank", "charge")
+
+
+def test_an_earlier_visit_of_the_vehicle_is_set_beside_this_one():
+    then = "rest=12.61 @8C", "crank=10.12 @8C", "charge=14.18", "ripple=0.09"
+    now = "rest=12.52 @0C", "crank=9.74 @0C", "charge=14.18", "ripple=0.09"
+    family = power_family("health")
+    case, before = (case_from(family, (), [pair_of(text, "") for text in reads]) for reads in (now, then))
+    says = family.since(case, before)
+    assert any("380 mV less than then, at 0 °C and not 8 °C" in text for text in says) and not any("raised" in text for text in says)
+    assert family.since(before, before) == ["As it was then."]

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from ...base.judgement import OWN_RULE, judged
 from ...base.lead_acid import charge_of, cold_factor
+from ...base.quantity import show
 from ...bench.case import Case
 from ...bench.common import RIPPLE_MOST
 from ...bench.family import Check, Family, Setting
@@ -39,6 +40,7 @@ CHECKS = (
     Check("ripple", "ripple at the posts, peak to peak", ("V",), aside=True, beyond=("", "A diode is gone."), then="Take a capture of it."),
     Check("draw", "draw at rest, asleep", ("A",), aside=True, beyond=("", "Something does not sleep."), then="Read across the fuses."),
 )  # fmt: skip
+SAME_WARMTH = 5.0  # °C by which two visits may be apart and still be as warm
 # What a good one shows, and where it is at its end.
 _GOOD = {"rest": 12.65, "crank": 10.6}
 
@@ -159,6 +161,26 @@ def _chart(case: Case, findings: Sequence[Judged]) -> Chart | None:
     )
 
 
+def _since(case: Case, then: Case) -> Sequence[str]:
+    """What changed from an earlier visit, and whether that was as warm."""
+    says = []
+    for check in CHECKS:
+        new, old = case.read(check.name), then.read(check.name)
+        if new is None or old is None:
+            continue
+        apart = new.value - old.value
+        warmth = (new.noted.celsius, old.noted.celsius)
+        other = warmth[0] is not None and warmth[1] is not None and abs(warmth[0] - warmth[1]) > SAME_WARMTH
+        at = f", at {warmth[0]:.0f} °C and not {warmth[1]:.0f} °C" if other else ""
+        if abs(apart) > case.blur(new) + then.blur(old):
+            more = "more" if apart > 0.0 else "less"
+            says.append(f"{check.says[:1].upper()}{check.says[1:]}: {show(abs(apart), new.unit)} {more} than then{at}.")
+    cold, before = _cold(case), _cold(then)
+    if cold is not None and before is not None and abs(cold.celsius - before.celsius) >= 3.0:
+        says.append(f"Coldest start {cold.celsius:.0f} °C, {before.celsius:.0f} °C then.")
+    return says or ["As it was then."]
+
+
 FAMILY = Family(
     "health",
     "Two-minute check",
@@ -172,5 +194,6 @@ FAMILY = Family(
     serve=_serve,
     chart=_chart,
     compared=False,
+    since=_since,
     group="Starting and charging",
 )
