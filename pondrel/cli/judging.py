@@ -12,24 +12,26 @@ from ..core.base.brief import near, quoted
 from ..core.base.errors import ReadingError
 from ..core.bench import Outcome, case_from, outcome
 from ..core.bench.family import Family
+from ..core.bench.house import with_house
 from ..core.bench.listing import family_json
 from ..core.bench.written import pair_of
 from ..core.meter.handheld import HANDHELDS, Handheld
 from ..store.db import DATABASE, opened
+from ..store.house import house_choices
 from ..store.meters import all_meters
 from .files import data_folder, text_in
 
 __all__ = ["judge_by", "judging", "judging_options", "told"]
 
 
-def meters() -> Mapping[str, Handheld]:
-    """The shipped kinds of meter, and the workshop's own where its data folder is named."""
+def settled() -> tuple[Mapping[str, Handheld], Mapping[str, str]]:
+    """The shipped kinds of meter, and the workshop's own meters and house rules where its data folder is named."""
     path = data_folder() / DATABASE
     if not path.is_file():
-        return HANDHELDS
+        return HANDHELDS, {}
     conn = opened(path)
     try:
-        return {name: own.meter for name, own in all_meters(conn).items()}
+        return {name: own.meter for name, own in all_meters(conn).items()}, house_choices(conn)
     finally:
         conn.close()
 
@@ -59,11 +61,11 @@ def judge_by(
     as_json: bool,
 ) -> None:
     """Judge what was given by a family, and print the answer. Raises ReadingError with one sentence."""
-    known = meters()
+    known, house = settled()
     if meter not in known:
         raise ReadingError(f"{quoted(meter)} is no meter that is known{near(meter, known)}.")
     case = case_from(
-        family, [pair_of(text, "a setting such as rest=closed") for text in settings],
+        family, with_house(family.settings, [pair_of(text, "a setting such as rest=closed") for text in settings], house),
         [pair_of(text, "a reading such as 'ohms=3.7 @21C'") for text in reads], limits, text_in(points) if points else "", known[meter],
     )  # fmt: skip
     found = outcome(family, case)

@@ -225,3 +225,20 @@ def test_a_database_of_0_12_keeps_every_line_and_gains_the_bench(tmp_path):
     conn.close()
     client = create_app(tmp_path).test_client()
     assert client.get("/bench").status_code == client.get("/bench/coil").status_code == client.get("/jobs/2/trace").status_code == 200
+
+
+def test_a_database_of_0_13_keeps_every_line_and_gains_house_rules(tmp_path):
+    file = tmp_path / db.DATABASE
+    old = sqlite3.connect(file)
+    old.executescript((OLD / "0.13.sql").read_text())
+    tables = ("job", "trace", "entry", "strike", "sheet", "vehicle", "vehicle_entry", "bench_check", "meter", "own_limit")
+    kept = {table: old.execute(f"SELECT * FROM {table} ORDER BY 1, 2").fetchall() for table in tables}
+    old.close()
+    conn = db.opened(file)
+    for table, rows in kept.items():
+        assert [tuple(row) for row in conn.execute(f"SELECT * FROM {table} ORDER BY 1, 2")] == rows
+    assert conn.execute("SELECT count(*) FROM house_rule").fetchone()[0] == 0
+    conn.close()
+    client = create_app(tmp_path).test_client()
+    for address in ("/power", "/power/2/start", "/bench/checks/5", "/bench/battery", "/jobs/2"):
+        assert client.get(address).status_code == 200, address

@@ -262,3 +262,20 @@ def test_a_two_minute_check_is_set_beside_the_vehicle_s_last_one(client):
     assert "Since" not in text_of(client.post("/bench/health", data={**fields, "vehicle": "3"}))
     kept = client.post("/bench/health/keep", data=fields).headers["Location"]
     assert "640 mV less than then" in text_of(client.get(kept))
+
+
+def test_house_rules_are_settled_once_and_hold_everywhere_until_somebody_says_otherwise(client, conn):
+    low = {"r.raised": "13.25"}
+    assert "outside limits" in text_of(client.post("/bench/charge", data=low))
+    settled = client.post("/power/house", data={"charging": "13.0-14.5", "battery": "tester", "stator": "balance"})
+    assert settled.status_code == 302
+    page = text_of(client.post("/bench/charge", data=low))
+    assert "within limits" in page and "The school of 13.5 to 14.7 V would not" in page.replace("the school", "The school")
+    assert "outside limits" in text_of(client.post("/bench/charge", data={**low, "s.school": "13.5-14.7"}))
+    address = begun(client, way="charge")
+    assert "13 to 14.5 V" in text_of(client.get(address))
+    kept = client.post("/bench/charge/keep", data=low).headers["Location"]
+    client.post("/power/house", data={"charging": "13.5-14.7", "battery": "load test", "stator": "idle volts"})
+    assert "within limits" in text_of(client.get(kept))  # what was kept stays as it was judged
+    refused = client.post("/power/house", data={"charging": "12-16", "battery": "tester", "stator": "balance"})
+    assert refused.status_code == 400 and "no way to settle this" in text_of(refused)

@@ -21,7 +21,7 @@ class Setting:
     """Something that is known before one reads: its name, what it is, its ``unit`` or its ``words`` to choose from, and what it is where
     nobody says otherwise (None for not known). ``early`` ones are asked before anything is read; those
     of ``service`` say how it is used on the vehicle; volts, watts and the like are above
-    nought but for those that may be ``zero``."""
+    nought but for those that may be ``zero``. ``house`` names the house rule that it follows."""
 
     name: str
     says: str
@@ -31,6 +31,7 @@ class Setting:
     service: bool = False
     early: bool = False
     zero: bool = False
+    house: str = ""
 
 
 @dataclass(frozen=True, slots=True)

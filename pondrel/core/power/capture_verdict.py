@@ -46,7 +46,7 @@ CAPTURE = Family(
         Setting("cylinders", "cylinders of the engine, four strokes", "", usual=4.0),
         Setting("pole_pairs", "pole pairs of the alternator", "", usual=6.0),
         Setting("full_scale", "volts at full scale of a WAV", "V"),
-        Setting("school", "charging volts by the school of", words=tuple(SCHOOLS), usual="13.5-14.7"),
+        Setting("school", "charging volts by the school of", words=tuple(SCHOOLS), usual="13.5-14.7", house="charging"),
     ),
     derived=(_LOWEST, _RPM, _CHARGE, _RIPPLE),
     group="Starting and charging",

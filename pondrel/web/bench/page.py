@@ -40,7 +40,7 @@ def given_of(family: Family, form: Mapping[str, str]) -> Given:
     settings = [
         (setting.name, text)
         for setting in (*family.settings, *SETTINGS)
-        if (text := form.get(f"s.{setting.name}", "").strip()[:MOST_TYPED]) and text != _usual(setting)
+        if (text := form.get(f"s.{setting.name}", "").strip()[:MOST_TYPED]) and (text != _usual(setting) or setting.house)
     ]
     limits = [line.strip() for line in form.get("limit", "").splitlines()[:12] if line.strip()]
     return Given(tuple(settings), tuple(reads), tuple(limits), form.get("points", ""), form.get("meter", ""))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import Any
 
 from flask import Blueprint, Flask, abort, redirect, render_template, request, url_for
@@ -13,10 +14,12 @@ from ...core.bench import FAMILIES
 from ...core.bench.common import SETTINGS
 from ...core.bench.family import Family
 from ...core.bench.given import Given, given_from
+from ...core.bench.house import with_house
 from ...core.bench.registry import family_of_kind
 from ...core.job.bench import limits_on, settings_on
 from ...core.power import POWER
 from ...store.bench import BenchRow, add_check, check_of, latest_checks
+from ...store.house import house_choices
 from ...store.jobs import Job, get_job
 from ...store.meters import all_meters
 from ...store.own_limits import limits_for
@@ -119,6 +122,7 @@ def _title(family: Family, form: Mapping[str, str]) -> str:
 
 def _page(family: Family, given: Given, form: Mapping[str, str], before: BenchRow | None, error: str = "") -> str:
     conn = get_db()
+    given = replace(given, settings=with_house(family.settings, given.settings, house_choices(conn)))
     title = _title(family, form)
     job = _job(form.get("job", ""))
     own = board(conn, family, given, title, vehicle_id=job.vehicle_id if job else whole(form.get("vehicle", "")))
@@ -144,7 +148,8 @@ def look(name: str) -> str:
 
 
 def _given(family: Family, form: Mapping[str, str]) -> Given:
-    return given_of(family, {**form, "points": form.get("points", "")[:LONGEST_POINTS]})
+    given = given_of(family, {**form, "points": form.get("points", "")[:LONGEST_POINTS]})
+    return replace(given, settings=with_house(family.settings, given.settings, house_choices(get_db())))
 
 
 @bp.post("/bench/<name>/keep")

@@ -10,11 +10,14 @@ from flask import Blueprint, Flask, render_template, request
 from ...core.base.errors import PondrelError
 from ...core.bench import case_from
 from ...core.bench.case import Case
+from ...core.bench.house import with_house
 from ...core.bench.judged import Outcome
 from ...core.power.capture import Seen
 from ...core.power.capture_verdict import CAPTURE, capture_outcome
 from ...core.wave import Capture, capture_from
+from ...store.house import house_choices
 from ..shell.chart import Drawn, drawn
+from ..shell.database import get_db
 from ..shell.fields import typed
 
 __all__ = ["init_app"]
@@ -38,7 +41,7 @@ class Shown:
 @bp.get("/power/capture")
 def show() -> str:
     """The form for a capture."""
-    return _page(None, {}, "")
+    return _page(None, dict(with_house(CAPTURE.settings, (), house_choices(get_db()))), "")
 
 
 @bp.post("/power/capture")

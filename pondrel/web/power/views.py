@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from flask import Blueprint, Flask, abort, flash, render_template, request, url_for
@@ -13,6 +13,7 @@ from werkzeug.wrappers import Response
 from ...core.base.errors import PondrelError
 from ...core.bench import FAMILIES
 from ...core.bench.decide import span_words
+from ...core.bench.house import checked_choice, house_rules, with_house
 from ...core.circuit.read.sheet import parse_sheet
 from ...core.evidence.registry import content_of, sort_of
 from ...core.job.power import (
@@ -42,6 +43,7 @@ from ...store.bay import refresh_job
 from ...store.bench import latest_checks
 from ...store.conclusions import add_conclusion, standing_conclusion
 from ...store.entries import add_entry, strike_entry
+from ...store.house import house_choices, settle_house
 from ...store.jobs import add_job
 from ...store.sheets import add_sheet
 from ...store.traces import add_trace
@@ -60,6 +62,7 @@ __all__ = ["init_app"]
 bp = Blueprint("power", __name__)
 
 LATEST = 6
+RULES = house_rules([*POWER.values(), *FAMILIES.values()])
 ALSO = "Charging"  # the group of the bench that belongs here too
 LONGEST_ANSWER = 200
 TAKEN_BACK = "taken back"
@@ -112,6 +115,8 @@ def _choice(record: Record | None, given: Mapping[str, str], error: str) -> str:
         record=record,
         typed=given,
         error=error,
+        rules=RULES,
+        choices=house_choices(conn),
     )
 
 
@@ -139,6 +144,20 @@ def begin() -> Response | tuple[str, int]:
     return answered_once(begun, lambda error: _choice(record, given, error))
 
 
+@bp.post("/power/house")
+def house() -> Response | tuple[str, int]:
+    """Settle the house rules."""
+    given = typed(*RULES)
+
+    def settled() -> str:
+        conn = get_db()
+        for name, choice in given.items():
+            settle_house(conn, name, checked_choice(RULES, name, choice), me())
+        return url_for("power.choose")
+
+    return answered_once(settled, lambda error: _choice(None, {}, error))
+
+
 def _way(name: str) -> Way:
     if name not in WAYS:
         abort(404)
@@ -146,7 +165,9 @@ def _way(name: str) -> Way:
 
 
 def _setup(record: Record) -> Setup:
-    return setup_of(record.entries, record.vehicle.volts)
+    setup, house = setup_of(record.entries, record.vehicle.volts), house_choices(get_db())
+    every = [setting for family in POWER.values() for setting in family.settings]
+    return replace(setup, settings=dict(with_house(every, setup.settings.items(), house)))
 
 
 def _at(record: Record, name: str, *more: Answer) -> Position:

@@ -117,3 +117,13 @@ def test_the_table_of_the_load_test_rises_and_ends():
 def test_rest_and_load_are_wanted_for_a_whole_verdict():
     assert judged("battery", "rest=12.60@25C").untested == ("load",)
     assert str(judged("battery", "rest=12.60@25C").verdict) == "not comparable"
+
+
+def test_where_load_test_and_tester_contradict_the_house_s_school_decides_and_the_other_is_told():
+    reads = ("rest=12.60@25C", "load=9.90@21C", "tester=replace")
+    by_load, by_tester = (judged("battery", *reads, posts="cleaned", judge=word) for word in ("load test", "tester"))
+    assert str(by_load.verdict) == "within limits" and str(by_tester.verdict) == "outside limits"
+    assert by_load.differ and by_tester.differ
+    assert (
+        str(judged("battery", "rest=12.60@25C", "load=9.20@21C", "tester=good", posts="cleaned", judge="tester").verdict) == "within limits"
+    )

@@ -43,7 +43,7 @@ def _level(case: Case, unit: str) -> Limit | None:
     given = next((limit for limit in case.limits.get("phase", ()) if limit.unit == unit), None)
     if given is not None:
         return given
-    if unit == "V" and case.word("at") == "idle":
+    if unit == "V" and case.word("at") == "idle" and case.word("judge") != "balance":
         return Limit("V", *IDLE_VOLTS, source=f"{SOURCE}: one type, unloaded at idle")
     return None
 
@@ -224,7 +224,10 @@ FAMILY = Family(
         Check("dc", "rectified, no battery on it", ("V",), aside=True),
     ),
     (cautions.GENERATOR, cautions.DEAD, cautions.LEFT_ON),
-    (Setting("at", "engine speed while volts are read: idle, or as in 1500rpm", usual="idle"),),
+    (
+        Setting("at", "engine speed while volts are read: idle, or as in 1500rpm", usual="idle"),
+        Setting("judge", "a stator is judged by", words=("idle volts", "balance"), usual="idle volts", house="stator"),
+    ),
     (Column("rpm", "speed", "rpm"), Column("volts", "phase to phase", "V")),
     (_BALANCE, Check("phase", "each phase", ("Ω", "V")), Check("ground", "each phase to ground", ("Ω", "V"))),
     needed=lambda case: ("balance", *TO_GROUND),

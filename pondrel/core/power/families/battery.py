@@ -230,7 +230,20 @@ def _halves(case: Case) -> list[Judged]:
 def _derive(case: Case) -> Sequence[Judged]:
     ways = {"rest": _rest, "load": _load, "tester": _tester, "tester_cca": _cca}
     found = [way(case, read) for name, way in ways.items() for read in case.reads.get(name, ())[-1:]]
+    found = _by_school(case, found)
     return [*found, *_inner(case), *_halves(case)]
+
+
+def _by_school(case: Case, found: list[Judged]) -> list[Judged]:
+    """Where load test and tester contradict each other the house's school decides; the other stands among the ways to judge."""
+    sides = {"load test": ("load",), "tester": ("tester", "tester_cca")}
+    mine = sides[case.word("judge") or "load test"]
+    said = {one.check: one.verdict for one in found if one.verdict in (Verdict.WITHIN, Verdict.OUTSIDE)}
+    own = {verdict for check, verdict in said.items() if check in mine}
+    others = {
+        check for check, verdict in said.items() if check in ("load", "tester", "tester_cca") and check not in mine and {verdict} != own
+    }
+    return [one for one in found if not own or one.check not in others]
 
 
 def _percent(span: tuple[float, float]) -> str:
@@ -310,6 +323,7 @@ FAMILY = Family(
         STANDARD,
         Setting("cca", "cold-cranking amperes on its label", "A"),
         Setting("rested", "minutes since it was charged or driven", "min", zero=True),
+        Setting("judge", "a battery is judged by", words=("load test", "tester"), usual="load test", house="battery"),
         Setting("posts", "posts and clamps", words=("as found", "cleaned"), usual="as found"),
     ),
     (Column("amps", "load", "A"), Column("volts", "at the posts", "V")),

@@ -326,7 +326,7 @@ FAMILY = Family(
     (
         SYSTEM,
         TYPE,
-        Setting("school", "charging volts by the school of", words=tuple(SCHOOLS), usual="13.5-14.7"),
+        Setting("school", "charging volts by the school of", words=tuple(SCHOOLS), usual="13.5-14.7", house="charging"),
         Setting("rated", "amperes on the alternator's plate", "A"),
     ),
     (Column("minutes", "since it was started", "min"), Column("volts", "at the posts", "V")),

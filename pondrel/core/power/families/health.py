@@ -155,7 +155,7 @@ def _chart(case: Case, findings: Sequence[Judged]) -> Chart | None:
         Line(name, tuple((at, rest.value - n * times * sag_at(sag, at, warm)) for at in reversed(steps)), role)
         for name, times, role in (("reckoned", 1.0, "read"), ("at worst", 1.0 + _DOUBT, "suspect"))
     ]
-    floor = Line("no longer starts for sure", ((COLDEST_ASKED, n * STARTS_ABOVE), (warm, n * STARTS_ABOVE)), "good")
+    floor = Line("least that starts", ((COLDEST_ASKED, n * STARTS_ABOVE), (warm, n * STARTS_ABOVE)), "good")
     return Chart(
         "Volts left while cranking, by cold", ("outside", "°C"), ("at the posts", "V"), (*lines, floor), (), (Dot(warm, crank.value),)
     )
@@ -188,7 +188,7 @@ FAMILY = Family(
     "rest",
     CHECKS,
     (cautions.NEUTRAL, cautions.HANDS, cautions.LEFT_ON),
-    (SYSTEM, TYPE, Setting("school", "charging volts by the school of", words=tuple(SCHOOLS), usual="13.5-14.7")),
+    (SYSTEM, TYPE, Setting("school", "charging volts by the school of", words=tuple(SCHOOLS), usual="13.5-14.7", house="charging")),
     needed=lambda case: ("rest", "crank", "charge"),
     derive=_derive,
     serve=_serve,
