@@ -23,15 +23,18 @@ def bar_of(page: str) -> list[tuple[str, str]]:
     return re.findall(r'data-key="(.)"[^>]*>([^<]+)</a>', bar)
 
 
+ROOMS = [("b", "Bay"), ("k", "Bench"), ("y", "Start &amp; charge"), ("w", "Wires"), ("l", "Library")]
+
+
 def test_a_room_that_registers_itself_stands_in_the_bar_and_in_the_list_of_keys(data_folder):
-    assert bar_of(create_app(data_folder).test_client().get("/").text) == [("b", "Bay"), ("k", "Bench"), ("w", "Wires"), ("l", "Library")]
+    assert bar_of(create_app(data_folder).test_client().get("/").text) == ROOMS
     app = create_app(data_folder)
     cellar = Blueprint("cellar", __name__)
     cellar.add_url_rule("/cellar", "show", lambda: "")
     app.register_blueprint(cellar)
     add_room(app, Room("Cellar", "cellar.show", "x", 25, ("cellar",), "there 1 to 9 choose a shelf"))
     page = app.test_client().get("/").text
-    assert bar_of(page) == [("b", "Bay"), ("k", "Bench"), ("x", "Cellar"), ("w", "Wires"), ("l", "Library")]
+    assert bar_of(page) == [*ROOMS[:2], ("x", "Cellar"), *ROOMS[2:]]
     assert "Cellar; there 1 to 9 choose a shelf" in page
     with pytest.raises(ValueError, match="The key x is another room's"):
         add_room(app, Room("Bus", "bench.show", "x", 30, ("bus",)))

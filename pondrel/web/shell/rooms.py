@@ -55,7 +55,7 @@ def add_room(app: Flask, room: Room) -> None:
 
 
 def add_stop(app: Flask, stop: Stop) -> None:
-    """Let a stage of the job's strip lead somewhere; of several ways the first one that has an address."""
+    """Let a stage of the job's strip lead somewhere; of several the one that was added last and has an address."""
     app.extensions.setdefault("stops", {}).setdefault(stop.stage, []).append(stop)
 
 
@@ -68,7 +68,7 @@ def rooms() -> list[Room]:
 def stop_address(stage: str, record: object) -> str:
     """Where a stage of a job's strip leads, empty for nowhere."""
     stops: list[Stop] = current_app.extensions.get("stops", {}).get(stage, [])
-    return next((address for stop in stops if (address := stop.address(record))), "")
+    return next((address for stop in reversed(stops) if (address := stop.address(record))), "")
 
 
 def init_app(app: Flask) -> None:
