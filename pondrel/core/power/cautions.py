@@ -17,5 +17,3 @@ BY_HAND = "Battery minus off before the engine is turned by hand, gear in neutra
 UNFUSED = "Starter and charging cables are unfused: no ring, no watch, no spanner across to ground."
 TAP = "Tap the starter's body with wood, once and lightly: never its solenoid cap, never from under a vehicle on a jack."
 DO_NOT_WAKE = "Doors latched by hand, bonnet switch held, key away: whoever opens a door wakes the modules."
-GENERATOR = "Unplugged, a stator runs for seconds only: its volts rise far above the battery's. Hold the leads by their insulation."
-LICENSED = "What local rules leave to licensed people stays with them."

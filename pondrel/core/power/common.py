@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
-from ..base.quantity import show
 from ..bench.case import Case, Read
 from ..bench.decide import by_reading
 from ..bench.family import Check, Family, Setting
@@ -63,8 +62,3 @@ def ahead(family: Family, name: str) -> str:
     check = family.check(name)
     says = check.says if check else name
     return says[:1].upper() + says[1:]
-
-
-def volts(value: float) -> str:
-    """Volts in words."""
-    return show(value, "V")

@@ -15,6 +15,7 @@ from ...core.bench import FAMILIES
 from ...core.bench.decide import span_words
 from ...core.bench.house import checked_choice, house_rules, with_house
 from ...core.circuit.read.sheet import parse_sheet
+from ...core.evidence.hazards import DEFERS
 from ...core.evidence.registry import content_of, sort_of
 from ...core.job.power import (
     AGAIN,
@@ -198,7 +199,7 @@ def _page(record: Record, way: Way, error: str = "", given: str = "") -> str:
         given,
     )
     template = "power/_way.html" if is_fragment() else "power/way.html"
-    return render_template(template, page=page, hands=AT_HAND, reaches=REACHES, settings=settings_of(way), ways=WAYS)
+    return render_template(template, page=page, hands=AT_HAND, defers=DEFERS, reaches=REACHES, settings=settings_of(way), ways=WAYS)
 
 
 @bp.get("/power/<id:job_id>/<name>")

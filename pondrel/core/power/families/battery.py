@@ -9,7 +9,7 @@ from dataclasses import replace
 import numpy as np
 
 from ...base.judgement import judged
-from ...base.lead_acid import STANDARDS, charge_of, freezes_at, inner_ohms, load_least, rested_volts, sae_amps
+from ...base.lead_acid import charge_of, freezes_at, inner_ohms, load_least, rested_volts, sae_amps
 from ...base.quantity import show
 from ...bench.case import Case, Read
 from ...bench.decide import by_number
@@ -338,4 +338,3 @@ FAMILY = Family(
     compared=False,
     group="Starting and charging",
 )
-assert set(STANDARDS) == set(STANDARD.words)

@@ -19,7 +19,7 @@ class Cause:
     """Something that may be wrong. ``weight`` is how often it is, beside the others; causes of one ``target`` are mended the same way.
     ``proofs`` are sets of step and outcome of which any one shows it directly; ``mend`` is what to do, ``then`` how that is proved.
     ``pieces`` where that is more than one piece and its circuit tells which; ``family`` names the check
-    that goes on."""
+    that goes on; ``cautions`` hold while it is mended."""
 
     name: str
     title: str
@@ -30,6 +30,7 @@ class Cause:
     target: str = ""
     pieces: bool = False
     family: str = ""
+    cautions: tuple[str, ...] = ()
 
     @property
     def aim(self) -> str:

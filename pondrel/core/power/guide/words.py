@@ -12,18 +12,13 @@ from ..heavy import PIECES_BY_NAME, SIDE_MOST
 from ..registry import POWER
 from .model import Cases
 
-__all__ = ["by_verdict", "drop_word", "of_answer", "rest_word", "verdict_of"]
+__all__ = ["by_verdict", "drop_word", "of_answer", "rest_word"]
 
 FULL_PERCENT = judged("FULL_PERCENT", 68.0, "%", "of its charge from which on a battery is not why it does not start", OWN_RULE)
 FLAT_PERCENT = judged("FLAT_PERCENT", 35.0, "%", "of its charge under which a battery is charged before anything else is judged", OWN_RULE)
 OF_SAG = judged("DROP_OF_SAG", 0.35, "share", "of what the battery gives way by that a side must lose to be at fault", OWN_RULE)
 OF_SIDE = judged("DROP_OF_SIDE", 0.4, "share", "of what its side loses that a piece must lose to be at fault", OWN_RULE)
 ALL_SHARE = 0.7  # of the battery's volts from which on a drop is all of them: nothing conducts there
-
-
-def verdict_of(cases: Cases, family: str, check: str) -> Verdict | None:
-    """What the judge says of a check; None where it was not read."""
-    return next((one.verdict for one in outcome(POWER[family], cases[family]).findings if one.check == check), None)
 
 
 def by_verdict(cases: Cases, family: str, check: str, within: str, outside: str) -> str:

@@ -8,7 +8,6 @@ from dataclasses import replace
 from ....base.judgement import OWN_RULE, judged
 from ....check import Verdict
 from ... import cautions
-from ...families.charge import FAMILY as CHARGE
 from ...families.charge import charging_limit, flat, trend
 from ..model import Cases, Cause, Deed, DrawnPath, Step, Way
 from ..words import by_verdict, of_answer
@@ -429,11 +428,13 @@ _PROBES = {
     "ground_drop": ("gen1.case", "batt-", "running, loads on"), "excitation": ("gen1.l", "gen1.case", "key on"),
 }  # fmt: skip
 _UNPLUGGED = {"excitation": "GEN1"}
+# What is mended at the alternator, or along its unfused cable.
+_AT_THE_CABLE = frozenset({"alternator", "diode", "regulator_high", "cable", "ground"})
 WAY = Way(
     "charge",
     "It does not charge",
     "Charge lamp, or lights that follow the engine's speed",
-    CAUSES,
+    tuple(replace(cause, cautions=(cautions.ISOLATE, cautions.UNFUSED)) if cause.name in _AT_THE_CABLE else cause for cause in CAUSES),
     tuple(replace(step, probe=(*own, _UNPLUGGED.get(step.name, "")) if (own := _PROBES.get(step.name)) else None) for step in STEPS),
     DEEDS,
     ("charge",),
@@ -446,4 +447,3 @@ WAY = Way(
     ),
     "alternator",
 )
-assert {step.check for step in STEPS} <= {check.name for check in CHARGE.checks}

@@ -6,10 +6,8 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from ... import cautions
-from ...families.battery import CHECKS as BATTERY_CHECKS
 from ...families.crank import CONTROL_LEAST, HEARD, flows, usual_amps
-from ...families.crank import FAMILY as CRANK
-from ...heavy import PIECES, SIDE_MOST, Piece
+from ...heavy import PIECES, Piece
 from ..model import Cases, Cause, Deed, DrawnPath, Step, Way
 from ..words import by_verdict, drop_word, of_answer, rest_word
 
@@ -568,11 +566,13 @@ _PROBES = {
     "minus_cable": ("body.minus", "clamp-", "start"), "minus_clamp": ("clamp-", "batt-", "start"), "control": ("m1.50", "m1.case", "start"),
     "at_starter": ("m1.45", "m1.case", "start"),
 }  # fmt: skip
+# What is mended at the starter, or along its unfused cable.
+_AT_THE_CABLE = frozenset({"starter_worn", "starter_drags", "solenoid", "contacts", "plus_cable", "plus_clamp"})
 WAY = Way(
     "start",
     "It does not start",
     "Starter clicks or turns slowly, or nothing at all",
-    CAUSES,
+    tuple(replace(cause, cautions=(cautions.ISOLATE, cautions.UNFUSED)) if cause.name in _AT_THE_CABLE else cause for cause in CAUSES),
     tuple(replace(step, probe=(*own, "") if (own := _PROBES.get(step.name)) else None) for step in STEPS),
     DEEDS,
     ("battery", "crank"),
@@ -585,6 +585,3 @@ WAY = Way(
     ),
     "starter",
 )
-assert {step.check for step in STEPS if step.family == "crank"} <= {check.name for check in CRANK.checks}
-assert {step.check for step in STEPS if step.family == "battery"} <= {check.name for check in BATTERY_CHECKS}
-assert set(SIDE_MOST) <= {step.name for step in STEPS}
