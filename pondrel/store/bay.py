@@ -8,11 +8,14 @@ from dataclasses import dataclass, field
 
 from ..core.job.changes import mattering
 from ..core.job.entry import standing
+from ..core.job.power import found_on, setup_of
 from ..core.job.stages import Known, State, state_of
 from .db import atomic
 from .entries import entries_of
+from .house import house_choices
 from .jobs import get_job
 from .traces import traces_of
+from .vehicles import get_vehicle
 
 __all__ = ["JobRow", "Wanted", "counts_by_party", "keep_outlook", "known_of", "page_of_jobs", "refresh_all", "refresh_job"]
 
@@ -115,7 +118,9 @@ def known_of(conn: sqlite3.Connection, job_id: int) -> tuple[Known, dict[int, st
             says[trace.id] = row["says"]
             if row["ready"]:
                 ready[trace.id] = row["says"]
-    return Known(job.complaint, job.conditions, {trace.id: trace.title for trace in traces}, ready), says
+    vehicle = get_vehicle(conn, job.vehicle_id)
+    guided = found_on(entries, setup_of(entries, vehicle.volts if vehicle else None, house_choices(conn)))
+    return Known(job.complaint, job.conditions, {trace.id: trace.title for trace in traces}, ready, guided), says
 
 
 def refresh_job(conn: sqlite3.Connection, job_id: int) -> State:
@@ -123,7 +128,7 @@ def refresh_job(conn: sqlite3.Connection, job_id: int) -> State:
     known, says = known_of(conn, job_id)
     entries = entries_of(conn, job_id)
     state = state_of(known, entries)
-    told = next(reversed(says.values()), "")
+    told = known.guided or next(reversed(says.values()), "")
     vehicle = conn.execute("SELECT name, plate FROM vehicle JOIN job ON job.vehicle_id = vehicle.id WHERE job.id = ?", (job_id,)).fetchone()
     words = " ".join((known.complaint, *vehicle, *known.traces.values(), state.found)).lower()
     last = max((entry.made_at for entry in entries), default=None)

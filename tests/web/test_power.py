@@ -82,6 +82,16 @@ def test_answers_lead_to_the_one_joint_and_it_is_written_down(client, conn):
     assert twice.status_code == 400 and "concluded already" in text_of(twice)
 
 
+def test_the_bay_says_that_a_way_has_found_its_cause_and_waits_to_be_concluded(client, conn):
+    address = begun(client)
+    answered(client, address, *STRAP[:-1])
+    row = "SELECT waits_for, outlook FROM bay WHERE job_id = ?"
+    assert tuple(conn.execute(row, (job_of(address),)).fetchone()) == ("waits for the next step of start and charge", "")
+    answered(client, address, STRAP[-1])
+    waits, outlook = conn.execute(row, (job_of(address),)).fetchone()
+    assert waits == "found: waits to be concluded" and "strap" in outlook.lower()
+
+
 @pytest.mark.parametrize(
     ("step", "value", "says"),
     [

@@ -10,6 +10,7 @@ from ..base.conditions import split_conditions
 from ..base.errors import ReadingError
 from ..base.quantity import parse_reading, show
 from ..base.written import Content, EntryError, EntryField, EntryKind, Value
+from ..bench.house import with_house
 from ..check import Verdict
 from ..circuit.sheet import Sheet
 from ..evidence.items import Item
@@ -27,6 +28,7 @@ __all__ = [
     "WHAT_IS_KNOWN",
     "Setup",
     "answers_of",
+    "found_on",
     "items_of",
     "place_of",
     "setup_of",
@@ -95,15 +97,18 @@ class Setup:
         return dict.fromkeys(way.hidden, REACHES.get(self.reach, REACHES[_USUAL_REACH]))
 
 
-def setup_of(entries: Iterable[Entry], volts: float | None = None) -> Setup:
-    """What a job's entries say is known; ``volts`` is the vehicle's system where that is written down."""
+def setup_of(entries: Iterable[Entry], volts: float | None = None, house: Mapping[str, str] | None = None) -> Setup:
+    """What a job's entries say is known; ``volts`` is the vehicle's system where that is written down, ``house`` what the workshop has
+    settled, by rule."""
     said = {entry.text("name"): entry.text("value") for entry in standing(entries, WHAT_IS_KNOWN.name)}
     hand = said.pop(_HAND, None)
     reach = said.pop(_REACH, _USUAL_REACH)
     if volts == HEAVY_SYSTEM:
         said.setdefault("system", "24")
     at_hand = Setup().at_hand if hand is None else tuple(word for word in AT_HAND if word in hand.split(", "))
-    return Setup({name: value for name, value in said.items() if value}, at_hand, reach)
+    own = [(name, value) for name, value in said.items() if value]
+    every = [setting for family in POWER.values() for setting in family.settings]
+    return Setup(dict(with_house(every, own, house or {})), at_hand, reach)
 
 
 def settings_of(way: Way) -> dict[str, tuple[str, tuple[str, ...], str]]:
@@ -135,6 +140,18 @@ def place_of(entries: Sequence[Entry], way: str, more: Sequence[Answer] = (), se
     own, known = way_called(way), setup or setup_of(entries)
     answers = (*answers_of(entries, way), *more)
     return position_of(own, answers, list(known.settings.items()), known.at_hand, known.minutes_to(own))
+
+
+def found_on(entries: Sequence[Entry], setup: Setup) -> str:
+    """What the way walked last has found, in one sentence; nothing where none has."""
+    for way in reversed(ways_walked(entries)):
+        try:
+            found = place_of(entries, way, setup=setup).found
+        except ReadingError:  # a step of another version: the way's own page says so
+            continue
+        if found:
+            return found.says
+    return ""
 
 
 def step_on(way: str, name: str) -> Step:

@@ -39,12 +39,13 @@ HOLDS = {WAITS: ("waits",), ASIDE: ("aside",), OFF: ("off",)}
 @dataclass(frozen=True, slots=True)
 class Known:
     """What a job knows besides its entries: its complaint and when that is there, the traces it has by id with the titles of their sheets,
-    and those of them that are ready to be concluded, with the sentence that says so."""
+    those of them that are ready to be concluded, with the sentence that says so, and what a guided way has found."""
 
     complaint: str
     conditions: str = ""
     traces: dict[int, str] = field(default_factory=dict)
     ready: dict[int, str] = field(default_factory=dict)
+    guided: str = ""
 
 
 def move_of(group: int, waits_for: str) -> tuple[int, str, str]:
@@ -275,7 +276,7 @@ def _next(known: Known, now: _Facts) -> str:
         return "proved: waits to be handed over"
     if now.sound:
         return "nothing wrong on this circuit: waits for another one"
-    if known.ready:
+    if known.ready or known.guided:
         return "found: waits to be concluded"
     if now.steps and not now.traced:
         return "waits for the next step of start and charge"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
 
 from flask import Blueprint, Flask, abort, flash, render_template, request, url_for
@@ -13,7 +13,7 @@ from werkzeug.wrappers import Response
 from ...core.base.errors import PondrelError
 from ...core.bench import FAMILIES
 from ...core.bench.decide import span_words
-from ...core.bench.house import checked_choice, house_rules, with_house
+from ...core.bench.house import checked_choice, house_rules
 from ...core.circuit.read.sheet import parse_sheet
 from ...core.evidence.hazards import DEFERS
 from ...core.evidence.registry import content_of, sort_of
@@ -166,9 +166,7 @@ def _way(name: str) -> Way:
 
 
 def _setup(record: Record) -> Setup:
-    setup, house = setup_of(record.entries, record.vehicle.volts), house_choices(get_db())
-    every = [setting for family in POWER.values() for setting in family.settings]
-    return replace(setup, settings=dict(with_house(every, setup.settings.items(), house)))
+    return setup_of(record.entries, record.vehicle.volts, house_choices(get_db()))
 
 
 def _at(record: Record, name: str, *more: Answer) -> Position:

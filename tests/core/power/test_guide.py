@@ -208,7 +208,7 @@ def test_the_same_answers_give_the_same_place():
     ("way", "hands", "least"), [("start", ALL, 0.85), ("start", ("helper",), 0.65), ("charge", ("clamp", "scope"), 0.75)]
 )
 def test_on_vehicles_of_a_world_of_their_own_the_right_thing_is_named_and_sound_ones_are_not_accused(way, hands, least):
-    """Measured over 640 vehicles: 94 %, 79 % and 84 % right, 2 %, 3 % and 5 % wrong, 0 of the sound ones accused."""
+    """Measured over 640 vehicles: 94 %, 78 % and 85 % right, 2 %, 3 % and 5 % wrong, 0 of the sound ones accused."""
     found = walks(way, 96, 5, hands, REACH)
     assert sum(one.right for one in found) >= least * len(found)
     assert sum(bool(one.named) and not one.right for one in found) <= 0.1 * len(found)
