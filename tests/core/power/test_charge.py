@@ -57,6 +57,25 @@ def test_readings_with_their_minutes_are_a_trend_and_no_levels():
     assert [one.check for one in found.findings] == ["trend"] and str(found.verdict) == "within limits"
 
 
+@pytest.mark.parametrize(
+    ("read", "setting", "verdict"),
+    [
+        ("raised=15.10@-10C", {}, "within limits"),
+        ("raised=15.10", {}, "outside limits"),
+        ("raised=15.10@20C", {}, "outside limits"),
+        ("raised=15.10@40C", {}, "outside limits"),  # heat opens nothing above
+        ("raised=13.25@60C", {}, "within limits"),
+        ("raised=13.25@0C", {}, "outside limits"),  # nor cold below
+        ("raised=13.05@90C", {}, "within limits"),
+        ("raised=12.70@110C", {}, "outside limits"),  # nothing more is said of it beyond 80 °C
+        ("raised=30.20@-10C", {"system": "24"}, "within limits"),
+        ("raised=15.30@-10C", {"school": "managed"}, "outside limits"),
+    ],
+)
+def test_the_cold_opens_the_band_above_and_the_heat_below(read, setting, verdict):
+    assert str(judged("charge", read, **setting).verdict) == verdict
+
+
 def test_one_low_number_on_a_flat_battery_is_no_verdict():
     assert verdicts(judged("charge", "raised=12.90", "rest=11.80"))["raised"] == "not comparable"
     assert verdicts(judged("charge", "raised=12.90", "rest=12.60"))["raised"] == "outside limits"

@@ -23,6 +23,13 @@ PLACE = 30
 
 # By school: charging volts of 12 V. Common practice, no source; a managed alternator's own figures are the maker's.
 SCHOOLS = {"13.5-14.7": (13.5, 14.7), "13.0-14.5": (13.0, 14.5), "managed": (12.5, 15.0)}
+# A cold battery takes more volts and a hot one less, and many regulators follow that, though not all: the band opens to the side to which
+# they go and closes on neither. Lead-acid charging goes by 3 to 5 mV per kelvin and cell; regulators in a hot bay fall by about 10 mV per
+# kelvin. From memory; no source at hand.
+MEANT_AT = 20.0  # °C, for which the schools are meant
+COLD_RISE = judged("CHARGING_COLD_RISE", 0.024, "V/K", "by which charging volts of 12 V may be higher below 20 °C")
+HOT_FALL = judged("CHARGING_HOT_FALL", 0.010, "V/K", "by which charging volts of 12 V may be lower above 20 °C")
+COLDEST, HOTTEST = -30.0, 80.0  # °C, beyond which nothing is said of it
 CHARGE_CABLE_MOST = judged("CHARGE_CABLE_MOST", 0.3, "V", "what the output cable of an alternator may lose at the most")
 CHARGE_GROUND_MOST = judged("CHARGE_GROUND_MOST", 0.2, "V", "what may be lost between an alternator's case and the minus post")
 EXCITATION_LEAST = judged("EXCITATION_LEAST_V", 9.0, "V", "what the exciter wire brings at the least, unplugged, key on")
@@ -95,8 +102,23 @@ def charging_limit(case: Case, name: str = "") -> Limit:
     given = case.given(name) or case.given("volts")
     if given is not None:
         return given
-    least, most = SCHOOLS[school(case)]
-    return limit(case, least, most, f"{PRACTICE}: school of {school(case).replace('-', ' to ')}")
+    return _of_school(case, school(case), _warmth(case, name))
+
+
+def _warmth(case: Case, name: str) -> float | None:
+    """How warm it was at a reading, or at the last one of all; None where nobody noted it."""
+    own = case.reads.get(name, ()) if name else [read for each in RUNNING for read in case.reads.get(each, ())]
+    return next((read.noted.celsius for read in reversed(own) if read.noted.celsius is not None), None)
+
+
+def _of_school(case: Case, name: str, celsius: float | None) -> Limit:
+    """The band of a school, opened for the cold or the heat. A managed alternator's range holds that already."""
+    least, most = SCHOOLS[name]
+    source = f"{PRACTICE}: school of {name.replace('-', ' to ')}"
+    if celsius is None or name == "managed" or celsius == MEANT_AT:
+        return limit(case, least, most, source)
+    off = min(max(celsius, COLDEST), HOTTEST) - MEANT_AT
+    return limit(case, least - HOT_FALL * max(off, 0.0), most + COLD_RISE * max(-off, 0.0), f"{source}, opened for {celsius:.4g} °C")
 
 
 def points(case: Case) -> list[tuple[float, Read]]:
@@ -281,8 +303,8 @@ def _schools(case: Case) -> Sequence[School]:
     if last is None:
         return ()
     found = []
-    for name, (least, most) in SCHOOLS.items():
-        own = limit(case, least, most, PRACTICE)
+    for name in SCHOOLS:
+        own = _of_school(case, name, last.noted.celsius)
         words = f"The school of {name.replace('-', ' to ')} V" if name != "managed" else "That of managed alternators"
         shows = f"{show(own.least, 'V')} to {show(own.most, 'V')}"
         found.append(
