@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from ..check import Limit
 from ..check.laws import Law, fixed
 from .case import Case
-from .judged import Chart, Judged, School, Service, Socket
+from .judged import Chart, FuseBox, Judged, School, Service, Socket
 
 __all__ = ["COPPER", "YES_NO", "Check", "Column", "Family", "Setting"]
 
@@ -88,10 +88,10 @@ class Family:
     first. ``needed`` names the checks and settings without which nothing is whole; ``derive`` judges what follows from several readings;
     ``serve`` tells what it means in service; ``advise`` what to do; ``chart`` draws it; ``schools`` tells other ways to judge it.
     ``function`` are the checks that show whether it works, ``aliases`` other names of checks and settings, ``kinds`` the kinds of part of a
-    circuit that are checked so. ``socket`` draws one with its pins; ``rows`` are those that a table of points begins with, each with what
-    it is; points of a ``sweep`` are many and pasted, others are few and typed into a ``table`` of that title; where
-    a known-good one tells nothing it is not ``compared``. ``since`` tells what changed from an earlier check of the same vehicle (the case
-    now, the case then)."""
+    circuit that are checked so. ``socket`` draws one with its pins, ``fuse_box`` one with what each fuse carries; ``rows`` are those
+    that a table of points begins with, each with what it is; points of a ``sweep`` are many and pasted, others are few and typed into a
+    ``table`` of that title; where a known-good one tells nothing it is not ``compared``. ``since`` tells what changed from an earlier
+    check of the same vehicle (the case now, the case then)."""
 
     name: str
     title: str
@@ -111,6 +111,7 @@ class Family:
     chart: Callable[[Case, Sequence[Judged]], Chart | None] = lambda case, findings: None
     schools: Callable[[Case], Sequence[School]] = lambda case: ()
     socket: Callable[[Case, Sequence[Judged]], Socket | None] = lambda case, findings: None
+    fuse_box: Callable[[Case, Sequence[Judged]], FuseBox | None] = lambda case, findings: None
     rows: Callable[[Case], Sequence[tuple[str, str]]] = lambda case: ()
     sweep: bool = False
     table: str = "Several points"

@@ -8,7 +8,22 @@ from dataclasses import dataclass, field
 
 from ..check import Limit, Verdict
 
-__all__ = ["Band", "Chart", "Dot", "Figures", "Judged", "Line", "Outcome", "PinSeen", "School", "Service", "Socket", "limit_json"]
+__all__ = [
+    "Band",
+    "Chart",
+    "Dot",
+    "Figures",
+    "FuseBox",
+    "FuseSeen",
+    "Judged",
+    "Line",
+    "Outcome",
+    "PinSeen",
+    "School",
+    "Service",
+    "Socket",
+    "limit_json",
+]
 
 Figure = float | str | bool | None
 Figures = dict[str, Figure]
@@ -140,6 +155,33 @@ class Socket:
 
 
 @dataclass(frozen=True, slots=True)
+class FuseSeen:
+    """A fuse of a box: what it is for, its type and rating, amperes through it with one standard deviation, and what came of that."""
+
+    circuit: str
+    kind: str
+    rating: float
+    amps: float
+    u: float
+    verdict: Verdict
+
+
+@dataclass(frozen=True, slots=True)
+class FuseBox:
+    """The fuses in the order of the box, amperes by a clamp on the battery's lead (None where there was none), and what came of what no
+    fuse carries (None without a clamp)."""
+
+    fuses: tuple[FuseSeen, ...]
+    clamp: float | None
+    rest: Verdict | None
+
+    @property
+    def total(self) -> float:
+        """Amperes of all fuses together."""
+        return sum(fuse.amps for fuse in self.fuses)
+
+
+@dataclass(frozen=True, slots=True)
 class Outcome:
     """What a check comes to as a whole; ``untested`` are needed checks that were not made."""
 
@@ -153,6 +195,7 @@ class Outcome:
     differ: str = ""
     chart: Chart | None = None
     socket: Socket | None = None
+    fuse_box: FuseBox | None = None
 
     def number(self, check: str) -> tuple[float | None, str]:
         """The number by which it stands beside others of its sort, and its unit: that of a check at its limit's conditions; None and an

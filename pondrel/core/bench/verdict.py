@@ -28,7 +28,7 @@ def outcome(family: Family, case: Case) -> Outcome:
     service = family.serve(case, ordered)
     return Outcome(
         family.name, verdict, ordered, untested, service, tuple(_next(family, case, ordered, untested, verdict)), ways,
-        _differ(ways), family.chart(case, ordered), family.socket(case, ordered),
+        _differ(ways), family.chart(case, ordered), family.socket(case, ordered), family.fuse_box(case, ordered),
     )  # fmt: skip
 
 

@@ -12,8 +12,20 @@ from ..bench.judged import Judged
 from ..check import Limit, Verdict
 
 __all__ = [
-    "PRACTICE", "STANDARD", "SYSTEM", "TYPE", "ahead", "batteries", "check_in", "held", "limit", "not_comparable", "scaled", "unsigned",
-]  # fmt: skip
+    "PRACTICE",
+    "STANDARD",
+    "SYSTEM",
+    "TYPE",
+    "ahead",
+    "batteries",
+    "check_in",
+    "current",
+    "held",
+    "limit",
+    "not_comparable",
+    "scaled",
+    "unsigned",
+]
 
 PRACTICE = "common practice, no source"
 SYSTEM = Setting("system", "volts of the vehicle", words=("12", "24"), usual="12")
@@ -48,8 +60,14 @@ def held(case: Case, check: Check, read: Read, usual: Limit | None) -> Judged:
 
 
 def unsigned(read: Read) -> Read:
-    """A drop without its sign: the leads may stand the other way round."""
+    """A drop or a current without its sign: leads or clamp may be the other way round."""
     return replace(read, measured=replace(read.measured, value=abs(read.value)))
+
+
+def current(case: Case, name: str) -> Read | None:
+    """A current that was read, whichever way round clamp or meter hung; None where it was not."""
+    read = case.read(name)
+    return None if read is None else unsigned(read)
 
 
 def not_comparable(found: Judged, why: str, then: str) -> Judged:

@@ -105,3 +105,21 @@ def test_an_earlier_visit_of_the_vehicle_is_set_beside_this_one():
     says = family.since(case, before)
     assert any("380 mV less than then, at 0 °C and not 8 °C" in text for text in says) and not any("raised" in text for text in says)
     assert family.since(before, before) == ["As it was then."]
+
+
+def test_the_fuse_box_shows_every_fuse_in_its_order_and_what_goes_past_them():
+    points = "circuit,fuse,mv\nlamps,blade:10,0.10\nradio,mini:15,1.50"
+    box = judged("draw", "amps=-0.900@90min", points=points).fuse_box
+    assert [(fuse.circuit, fuse.kind, fuse.rating, str(fuse.verdict)) for fuse in box.fuses] == [
+        ("lamps", "blade", 10.0, "within limits"), ("radio", "mini", 15.0, "outside limits"),
+    ]  # fmt: skip
+    assert box.clamp == 0.9 and str(box.rest) == "outside limits" and box.total == pytest.approx(0.0001 / 0.0077 + 0.0015 / 0.0046)
+    without = judged("draw", points=points).fuse_box
+    assert without.clamp is without.rest is None
+    assert judged("draw", "amps=0.900@90min").fuse_box is None
+
+
+def test_once_the_fuses_are_read_nobody_is_told_to_read_them():
+    advice = "Read the millivolts across each fuse"
+    assert any(advice in text for text in judged("draw", "amps=0.900@90min").next)
+    assert not any(advice in text for text in judged("draw", "amps=0.900@90min", points="fuse,mv\nmini:15,1.50").next)

@@ -17,7 +17,7 @@ from ...bench.family import Check, Column, Family, Setting
 from ...bench.judged import Chart, Dot, Figures, Judged, Line, School, Service
 from ...check import Limit, Verdict
 from .. import cautions
-from ..common import PRACTICE, STANDARD, SYSTEM, TYPE, batteries, check_in, held, limit, not_comparable, scaled
+from ..common import PRACTICE, STANDARD, SYSTEM, TYPE, batteries, check_in, current, held, limit, not_comparable, scaled
 
 PLACE = 10
 
@@ -142,7 +142,8 @@ def _by_charge(case: Case, found: Judged) -> Judged:
 
 def _by_load(case: Case, found: Judged) -> Judged:
     """Less load than half the rating proves less, more asks for more."""
-    amps, sae = case.value("load_amps"), sae_of(case)
+    load, sae = current(case, "load_amps"), sae_of(case)
+    amps = None if load is None else load.value
     if amps is None or sae is None:
         return found
     half = sae / 2.0

@@ -16,7 +16,7 @@ from ...bench.judged import Band, Chart, Dot, Figures, Judged, School, Service
 from ...check import Limit, Verdict
 from ...check.judge import COVERAGE
 from .. import cautions
-from ..common import PRACTICE, SYSTEM, TYPE, ahead, batteries, check_in, held, limit, not_comparable, scaled, unsigned
+from ..common import PRACTICE, SYSTEM, TYPE, ahead, batteries, check_in, current, held, limit, not_comparable, scaled, unsigned
 from ..trend import Trend, trend_of
 
 PLACE = 30
@@ -204,7 +204,7 @@ def _lamp(case: Case) -> list[Judged]:
 
 def _amps(case: Case) -> list[Judged]:
     """Amperes count where the volts give way: an alternator that is not asked gives little."""
-    read, rated, loaded = case.read("amps"), case.known("rated"), case.value("loaded")
+    read, rated, loaded = current(case, "amps"), case.known("rated"), case.value("loaded")
     if read is None:
         return []
     usual = Limit("A", AMPS_SHARE * rated, source=f"{PRACTICE}: {100 * AMPS_SHARE:.0f} % of {rated:g} A") if rated else None
@@ -286,8 +286,8 @@ def _cause(case: Case, findings: Sequence[Judged]) -> tuple[str, str]:
 def _serve(case: Case, findings: Sequence[Judged]) -> Service:
     cause, says = _cause(case, findings)
     moving = trend(case)
-    amps, drop = case.value("amps"), case.value("cable_drop")
-    figures: Figures = {"cause": cause or None, "cable_ohms": abs(drop) / amps if drop is not None and amps else None}
+    amps, drop = current(case, "amps"), case.value("cable_drop")
+    figures: Figures = {"cause": cause or None, "cable_ohms": abs(drop) / amps.value if drop is not None and amps and amps.value else None}
     if moving is not None:
         figures |= {"goes": moving.goes, "volts_per_minute": moving.slope, "more_minutes": moving.more_minutes, "expects_v": moving.expects}
     told = [says] if says else []

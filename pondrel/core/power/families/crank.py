@@ -17,7 +17,7 @@ from ...bench.family import YES_NO, Check, Family, Setting
 from ...bench.judged import Figures, Judged, Service
 from ...check import Limit, Verdict
 from .. import cautions
-from ..common import PRACTICE, SYSTEM, TYPE, ahead, batteries, check_in, held, limit, not_comparable, scaled, unsigned
+from ..common import PRACTICE, SYSTEM, TYPE, ahead, batteries, check_in, current, held, limit, not_comparable, scaled, unsigned
 from ..heavy import PIECES, PIECES_BY_NAME, SIDE_MOST
 
 PLACE = 20
@@ -105,7 +105,7 @@ def usual_amps(case: Case) -> float:
 
 def flows(case: Case) -> bool | None:
     """Whether a starter's current flowed while drops were read; None where nothing tells."""
-    amps, sag, heard = case.value("amps"), _sag(case), case.answer("heard")
+    amps, sag, heard = _starter_amps(case), _sag(case), case.answer("heard")
     if amps is not None:
         return amps >= FLOWS_AMPS
     if heard in ("turns slowly", "turns normally"):
@@ -118,6 +118,11 @@ def flows(case: Case) -> bool | None:
     return None if low is None else low < scaled(case, 12.0)
 
 
+def _starter_amps(case: Case) -> float | None:
+    read = current(case, "amps")
+    return None if read is None else read.value
+
+
 def _sag(case: Case) -> float | None:
     rest, low = case.value("rest"), case.value("battery")
     return rest - low if rest is not None and low is not None else None
@@ -126,7 +131,7 @@ def _sag(case: Case) -> float | None:
 def _drop(case: Case, name: str, read: Read) -> Judged:
     most = SIDE_MOST.get(name) or PIECES_BY_NAME[name].most
     found = held(case, check_in(CHECKS, name), unsigned(read), limit(case, most=most))
-    amps = case.value("amps")
+    amps = _starter_amps(case)
     if found.verdict is Verdict.OUTSIDE and amps is not None and amps > usual_amps(case):
         usual = abs(read.value) * usual_amps(case) / amps
         if case.given(name) is None and usual <= scaled(case, most):
@@ -149,8 +154,9 @@ def _battery(case: Case, read: Read) -> Judged:
 
 def _amps(case: Case, read: Read) -> Judged:
     usual = Limit("A", most=usual_amps(case), source=PRACTICE)
-    found = held(case, check_in(CHECKS, "amps"), read, usual)
-    if found.verdict is Verdict.WITHIN and read.value < FLOWS_AMPS:
+    own = unsigned(read)
+    found = held(case, check_in(CHECKS, "amps"), own, usual)
+    if found.verdict is Verdict.WITHIN and own.value < FLOWS_AMPS:
         return not_comparable(found, "So little does not turn an engine.", "See what is heard, and what arrives at terminal 50.")
     return found
 
@@ -240,7 +246,7 @@ def _cause(case: Case, findings: Sequence[Judged]) -> tuple[str, str]:
 
 def _serve(case: Case, findings: Sequence[Judged]) -> Service:
     cause, says = _cause(case, findings)
-    low, amps, sag = case.value("battery"), case.value("amps"), _sag(case)
+    low, amps, sag = case.value("battery"), _starter_amps(case), _sag(case)
     plus, ground = case.value("supply_drop"), case.value("ground_drop")
     figures: Figures = {"cause": cause or None, "at_starter_v": case.value("at_starter"), "inner_ohms": None}
     if figures["at_starter_v"] is None and None not in (low, plus, ground):

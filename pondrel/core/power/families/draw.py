@@ -14,10 +14,10 @@ from ...base.quantity import show
 from ...bench.case import Case, Read
 from ...bench.decide import by_number, by_reading
 from ...bench.family import Check, Column, Family, Setting
-from ...bench.judged import Band, Chart, Dot, Figures, Judged, Line, Service
+from ...bench.judged import Band, Chart, Dot, Figures, FuseBox, FuseSeen, Judged, Line, Service
 from ...check import Limit, Verdict
 from .. import cautions
-from ..common import PRACTICE, SYSTEM, check_in, not_comparable
+from ..common import PRACTICE, SYSTEM, check_in, current, not_comparable
 
 PLACE = 40
 
@@ -61,9 +61,11 @@ _REST = Check(
 
 @dataclass(frozen=True, slots=True)
 class Carried:
-    """What one circuit carries by its fuse's millivolts: its name, amperes, and a standard deviation of them."""
+    """What one circuit carries by its fuse's millivolts: its name, the fuse's type and rating, amperes, and a standard deviation of
+    them."""
 
     name: str
+    fuse: tuple[str, float]
     amps: float
     u: float
 
@@ -82,14 +84,19 @@ class Night:
 
 def carried(case: Case) -> list[Carried]:
     """What the circuits carry whose fuses were read, the largest first."""
-    found = [_carried(row["fuse"].typed, row.get("circuit"), row["mv"], case) for row in case.rows if "fuse" in row and "mv" in row]
-    return sorted(found, key=lambda one: -one.amps)
+    return sorted(_in_order(case), key=lambda one: -one.amps)
+
+
+def _in_order(case: Case) -> list[Carried]:
+    """What the circuits carry, in the order in which their fuses were read."""
+    return [_carried(row["fuse"].typed, row.get("circuit"), row["mv"], case) for row in case.rows if "fuse" in row and "mv" in row]
 
 
 def _carried(fuse: str, circuit: Read | None, millivolts: Read, case: Case) -> Carried:
-    ohms = cold_ohms(*fuse_called(fuse))
+    own = fuse_called(fuse)
+    ohms = cold_ohms(*own)
     amps = abs(millivolts.value) / 1e3 / ohms
-    return Carried(circuit.typed if circuit and circuit.typed else fuse, amps, _doubt(amps, case.u(millivolts) / 1e3 / ohms))
+    return Carried(circuit.typed if circuit and circuit.typed else fuse, own, amps, _doubt(amps, case.u(millivolts) / 1e3 / ohms))
 
 
 def _doubt(amps: float, by_meter: float) -> float:
@@ -113,7 +120,7 @@ def night(points: Sequence[tuple[float, float]]) -> Night:
 
 
 def _points(case: Case) -> list[tuple[float, float]]:
-    return [(row["minutes"].value, row["amps"].value) for row in case.rows if "minutes" in row and "amps" in row]
+    return [(row["minutes"].value, abs(row["amps"].value)) for row in case.rows if "minutes" in row and "amps" in row]
 
 
 def _minutes(case: Case, read: Read) -> float | None:
@@ -149,16 +156,12 @@ def _by_fuse(case: Case, read: Read) -> Judged:
 
 
 def _derive(case: Case) -> Sequence[Judged]:
-    found = [
-        _asleep(by_reading(case, check_in(CHECKS, "amps"), read, _limit(case)), _minutes(case, read))
-        for read in case.reads.get("amps", ())[-1:]
-    ]
+    own, clamp, check = carried(case), current(case, "amps"), check_in(CHECKS, "amps")
+    if own:
+        check = replace(check, then="")  # it says to read the fuses
+    found = [_asleep(by_reading(case, check, clamp, _limit(case)), _minutes(case, clamp))] if clamp else []
     found += [_by_fuse(case, read) for read in case.reads.get("mv", ())[-1:]]
-    own = carried(case)
-    for one in own:
-        told = f"{one.name}: {show(one.amps, 'A')}, ± 20 %"
-        found.append(replace(by_number(case, _CIRCUIT, one.amps, one.u, _limit(case), told), check=f"circuit {one.name}"))
-    clamp = case.read("amps")
+    found += [_by_circuit(case, one) for one in own]
     if own and clamp is not None:
         total, u = sum(one.amps for one in own), math.hypot(*(one.u for one in own))
         rest = clamp.value - total
@@ -168,6 +171,18 @@ def _derive(case: Case) -> Sequence[Judged]:
     if len(points) > 1:
         found.append(_over_time(case, points))
     return found
+
+
+def _by_circuit(case: Case, one: Carried) -> Judged:
+    told = f"{one.name}: {show(one.amps, 'A')}, ± 20 %"
+    return replace(by_number(case, _CIRCUIT, one.amps, one.u, _limit(case), told), check=f"circuit {one.name}")
+
+
+def _fuse_box(case: Case, findings: Sequence[Judged]) -> FuseBox | None:
+    fuses = tuple(FuseSeen(one.name, *one.fuse, one.amps, one.u, _by_circuit(case, one).verdict) for one in _in_order(case))
+    rest = next((found.verdict for found in findings if found.check == _REST.name), None)
+    clamp = current(case, "amps")
+    return FuseBox(fuses, clamp.value if clamp else None, rest) if fuses else None
 
 
 def _over_time(case: Case, points: Sequence[tuple[float, float]]) -> Judged:
@@ -218,11 +233,11 @@ def _serve(case: Case, findings: Sequence[Judged]) -> Service:
 
 def _drawn(case: Case) -> float | None:
     """Amperes that it draws by whatever was read."""
-    points, clamp, fuse = _points(case), case.value("amps"), case.value("mv")
+    points, clamp, fuse = _points(case), current(case, "amps"), case.value("mv")
     if len(points) > 1:
         return night(points).mean
     if clamp is not None:
-        return abs(clamp)
+        return clamp.value
     if fuse is not None and case.word("fuse"):
         return abs(fuse) / 1e3 / cold_ohms(*fuse_called(case.word("fuse")))
     return sum(one.amps for one in carried(case)) or None
@@ -265,6 +280,7 @@ FAMILY = Family(
     derive=_derive,
     serve=_serve,
     chart=_chart,
+    fuse_box=_fuse_box,
     table="Fuse by fuse",
     compared=False,
     group="Starting and charging",
