@@ -7,6 +7,7 @@ by them. Types after ISO 8820-3: normal blades are its C, small ones its F, high
 from __future__ import annotations
 
 import math
+import re
 from bisect import bisect_left
 from collections.abc import Mapping
 
@@ -18,6 +19,7 @@ from .quantity import parse_reading
 __all__ = ["BY_MILLIVOLTS", "FUSE_TYPES", "cold_ohms", "fuse_called"]
 
 BY_MILLIVOLTS = judged("BY_MILLIVOLTS", 0.2, "share", "how far the current by a fuse's millivolts may be off")
+_RATING = re.compile(r"\d+(?:[.,]\d+)?\s*(?:a(?![a-z]))?")
 # By type: amperes of its rating, milliohms.
 FUSE_TYPES: Mapping[str, tuple[tuple[float, float], ...]] = {
     "blade": (
@@ -58,14 +60,18 @@ def cold_ohms(kind: str, rating: float) -> float:
 
 
 def fuse_called(text: str) -> tuple[str, float]:
-    """Type and rating of ``mini:10``. Raises ReadingError with one sentence.
+    """Type and rating of ``mini:10``, ``mini 10 A`` or ``10A mini``. Raises ReadingError with one sentence.
 
     >>> fuse_called("mini:10")
     ('mini', 10.0)
+    >>> fuse_called("7.5 A blade")
+    ('blade', 7.5)
     """
-    kind, colon, rating = (part.strip() for part in text.strip().lower().partition(":"))
-    if not colon:
+    own = text.strip().lower()
+    rating = _RATING.search(own)
+    kind = (own[: rating.start()] + own[rating.end() :]).strip(" :") if rating else ""
+    if rating is None or not kind:
         raise ReadingError(f"{quoted(text)} is no fuse: its type and its rating are wanted, as in mini:10.")
-    amps = parse_reading(rating, "A").value
+    amps = parse_reading(rating[0], "A").value
     cold_ohms(kind, amps)
     return kind, amps

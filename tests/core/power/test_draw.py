@@ -35,13 +35,27 @@ def test_millivolts_across_a_fuse_are_amperes_by_its_type_within_a_fifth():
 
 
 @pytest.mark.parametrize(
-    ("text", "says"), [("mini", "as in mini:10"), ("glass:5", "no type of fuse"), ("mini:80", "2 to 30 A"), ("mini:x", "no reading")]
+    ("text", "says"),
+    [
+        ("mini", "as in mini:10"),
+        ("10", "as in mini:10"),
+        ("mini:x", "as in mini:10"),
+        ("glass:5", "no type of fuse"),
+        ("mini:80", "2 to 30 A"),
+        ("mini:-5", "no type of fuse"),
+        ("mini:10:3", "no type of fuse"),
+    ],
 )
 def test_a_fuse_that_is_none_gets_one_sentence(text, says):
     with pytest.raises(ReadingError, match=says):
         fuse_called(text)
     with pytest.raises(ReadingError, match=says):
         judged("draw", "mv=2.2", "minutes=70", fuse=text)
+
+
+@pytest.mark.parametrize("text", ["mini:7.5", "mini 7.5", " Mini: 7,5 A", "7.5A mini", "7.5 a mini", "mini7.5"])
+def test_a_fuse_is_understood_as_it_is_said(text):
+    assert fuse_called(text) == ("mini", 7.5)
 
 
 def test_ohms_between_two_ratings_lie_between_theirs():

@@ -270,7 +270,7 @@ FAMILY = Family(
     ),
     (
         Column("circuit", "what the fuse is for", free=True, optional=True),
-        Column("fuse", "its type and rating", free=True, optional=True),
+        Column("fuse", "type and rating, as mini:10", free=True, optional=True),
         Column("mv", "millivolts across it", "mV", optional=True),
         Column("minutes", "since locking", "min", optional=True),
         Column("amps", "draw then", "A", optional=True),
