@@ -7,9 +7,11 @@ import json
 import re
 
 import pytest
+from markupsafe import escape
 
 from pondrel.core.base.errors import PondrelError
 from pondrel.core.bench import FAMILIES
+from pondrel.core.power.registry import POWER
 from pondrel.instruments.visa import Live, MeterError
 from pondrel.store import bench
 from pondrel.store.db import DATABASE, opened
@@ -86,6 +88,14 @@ def test_a_socket_that_is_none_and_rows_that_repeat_lose_nothing(client):
     assert client.get("/bench/socket?s.socket=iso").status_code == client.get("/bench/socket?s.socket=iso+1724").status_code == 200
     page = client.post("/bench/socket", data={"points": "pin;unloaded\n1;12.5\n1;3.1\nx;9"}).get_data(as_text=True)
     assert all(f'value="{text}"' in page for text in ("12.5", "3.1", "x", "9")) and "has no pin" in page
+
+
+@pytest.mark.parametrize("family", [*FAMILIES, *POWER])
+@pytest.mark.parametrize("points", ["12.6", "1,2,3,4,5,6,7,8", ",,,", "\n\n,", ";", '"', "1\n2,3\n4"])
+def test_a_table_with_too_few_or_too_many_cells_is_answered_and_stays_as_it_was_typed(client, family, points):
+    answer = client.post(f"/bench/{family}", data={"points": points})
+    assert answer.status_code in (200, 400)
+    assert not FAMILIES.get(family, POWER.get(family)).columns or str(escape(points.strip())) in answer.get_data(as_text=True)
 
 
 def test_a_check_is_kept_with_its_number_and_shown_with_others(client):

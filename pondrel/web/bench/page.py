@@ -123,7 +123,7 @@ class Board:
         rows: dict[str, list[str]] = {}
         for number, row in enumerate(cells):
             named = self.family.columns[0].free and row[0] not in rows
-            rows[row[0] if named else f"{number} "] = row
+            rows[row[0] if named else f"{number} "] = [*row, *[""] * len(columns)][: len(columns)]
         return rows
 
     def named(self, judged: Judged) -> str:
