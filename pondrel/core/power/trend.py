@@ -22,6 +22,7 @@ __all__ = ["Trend", "trend_of"]
 LEAST_MINUTES = judged("TREND_LEAST_MINUTES", 3.0, "min", "that charging volts are watched before they are called low", OWN_RULE)
 LONGEST_MINUTES = judged("TREND_LONGEST_MINUTES", 45.0, "min", "within which rising volts must be on their way into the limits", OWN_RULE)
 STEP_MINUTES = 5.0
+_NOT_CHARGING = "Lamp, excitation, belt and cable first; the alternator last."
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,52 +64,40 @@ def trend_of(points: Sequence[tuple[float, float]], u: float, limit: Limit, blur
     }
     says = f"In {span:.3g} min it {moved[goes]} {show(last, 'V')}"
     guard = COVERAGE * u
+
+    def trend(verdict: Verdict, why: str, then: str = "", more: float | None = None, expects: float | None = None) -> Trend:
+        return Trend(verdict, last, goes, slope, slope_u, more, expects, f"{says}{why}", then)
+
     if last > limit.most + guard:
-        return Trend(Verdict.OUTSIDE, last, goes, slope, slope_u, None, None, f"{says}, above {show(limit.most, 'V')}: it overcharges.",
-                     "Look at the sense wire and the regulator, and stop before the battery boils.")  # fmt: skip
+        return trend(
+            Verdict.OUTSIDE, f", above {show(limit.most, 'V')}: it overcharges.",
+            "Look at the sense wire and the regulator, and stop before the battery boils.",
+        )  # fmt: skip
     if last >= limit.least + guard and last <= limit.most - guard:
         tail = ", and it still falls" if goes == "falls" and _leaves_soon(last, slope, limit) else ""
-        return Trend(
-            Verdict.WITHIN,
-            last,
-            goes,
-            slope,
-            slope_u,
-            None,
-            None,
-            f"{says}, within {show(limit.least, 'V')} to {show(limit.most, 'V')}{tail}.",
-            "",
-        )
+        return trend(Verdict.WITHIN, f", within {show(limit.least, 'V')} to {show(limit.most, 'V')}{tail}.")
     if limit.least - guard < last:
-        return Trend(Verdict.TOO_CLOSE, last, goes, slope, slope_u, STEP_MINUTES, min(last + max(slope, 0.0) * STEP_MINUTES, limit.most),
-                     f"{says}, too near to an edge to tell.", "Note the volts again in five minutes.")  # fmt: skip
+        expects = min(last + max(slope, 0.0) * STEP_MINUTES, limit.most)
+        return trend(
+            Verdict.TOO_CLOSE, ", too near to an edge to tell.", "Note the volts again in five minutes.", STEP_MINUTES, expects
+        )  # fmt: skip
     if goes == "falls" and (span >= LEAST_MINUTES or abs(change) > 4.0 * guard):
-        return Trend(Verdict.OUTSIDE, last, goes, slope, slope_u, None, None, f"{says}: the battery is being emptied. It does not charge.",
-                     "Lamp, excitation, belt and cable first; the alternator last.")  # fmt: skip
-    missing = limit.least - last
+        return trend(Verdict.OUTSIDE, ": the battery is being emptied. It does not charge.", _NOT_CHARGING)
     if goes == "rises":
-        needs = missing / slope
+        needs = (limit.least - last) / slope
         if needs <= LONGEST_MINUTES:
             more = max(math.ceil(needs / STEP_MINUTES) * STEP_MINUTES, STEP_MINUTES)
             expects = min(last + slope * more, (limit.least + limit.most) / 2.0)
-            return Trend(Verdict.NOT_COMPARABLE, last, goes, slope, slope_u, more, expects, f"{says} and still rises: too early to judge.",
-                         f"Go on for {more:.0f} min: about {show(expects, 'V')} should stand there then.")  # fmt: skip
-        return Trend(
-            Verdict.OUTSIDE,
-            last,
-            goes,
-            slope,
-            slope_u,
-            None,
-            None,
-            f"{says}: so slow a rise would take {needs:.0f} min into the limits.",
+            then = f"Go on for {more:.0f} min: about {show(expects, 'V')} should stand there then."
+            return trend(Verdict.NOT_COMPARABLE, " and still rises: too early to judge.", then, more, expects)
+        return trend(
+            Verdict.OUTSIDE, f": so slow a rise would take {needs:.0f} min into the limits.",
             "Read the output amperes: few are the alternator or its drive, many are a load or a battery that takes them all.",
-        )
+        )  # fmt: skip
     if span < LEAST_MINUTES:
-        return Trend(Verdict.NOT_COMPARABLE, last, goes, slope, slope_u, STEP_MINUTES, None, f"{says}: too short to tell.",
-                     "Go on for 5 min at raised speed: it must have risen then.")  # fmt: skip
-    return Trend(Verdict.OUTSIDE, last, goes, slope, slope_u, None, None, f"{says}, below {show(limit.least, 'V')}, and does not rise.",
-                 "Lamp, excitation, belt and cable first; the alternator last.")  # fmt: skip
+        then = "Go on for 5 min at raised speed: it must have risen then."
+        return trend(Verdict.NOT_COMPARABLE, ": too short to tell.", then, STEP_MINUTES)
+    return trend(Verdict.OUTSIDE, f", below {show(limit.least, 'V')}, and does not rise.", _NOT_CHARGING)
 
 
 def _slope(minutes: np.ndarray, volts: np.ndarray, u: float) -> tuple[float, float]:

@@ -55,6 +55,7 @@ from ..shell.database import get_db
 from ..shell.fields import checked, is_fragment, typed, whole
 from ..shell.once import answered_once
 from ..shell.rooms import Room, Stop, add_room, add_stop
+from ..shell.titles import Lead
 from ..shell.who import me
 from .drawing import Drawn, Loop, drawn_volts, loop_of
 
@@ -358,16 +359,6 @@ def hand_over(job_id: int, name: str) -> Response | tuple[str, int]:
         return url_for("trace.show", job_id=job_id, number=len(record.traces) + 1)
 
     return answered_once(handed, lambda error: _page(record, way, error))
-
-
-@dataclass(frozen=True, slots=True)
-class Lead:
-    """A line of where things go."""
-
-    kind: str
-    label: str
-    place: str
-    note: str = ""
 
 
 def leads_of_step(step: Step) -> list[Lead]:

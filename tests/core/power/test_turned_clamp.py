@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import pytest
 
+from pondrel.core.power.guide import Answer, position_of, way_called
+
 from ..bench.cases import judged, verdicts
 
 TURNED = [
@@ -32,3 +34,10 @@ def test_a_night_by_a_turned_clamp_is_the_same_night():
     night = "minutes,amps\n0,-0.9\n30,-0.9\n60,-0.9\n90,-0.9"
     assert judged("draw", points=night).service == judged("draw", points=night.replace("-", "")).service
     assert str(judged("draw", points=night).verdict) == "outside limits"
+
+
+@pytest.mark.parametrize("amps", ["180", "620", "12"])
+def test_a_guided_way_takes_a_turned_clamp_for_what_it_shows(amps):
+    way = way_called("start")
+    right, turned = (position_of(way, [Answer("heard", "turns slowly"), Answer("amps", text)]) for text in (amps, f"-{amps}"))
+    assert right.chances == turned.chances and right.chances != position_of(way, [Answer("heard", "turns slowly")]).chances

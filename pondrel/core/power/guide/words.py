@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 
 from ...base.judgement import OWN_RULE, judged
 from ...bench.verdict import outcome
@@ -12,7 +12,7 @@ from ..heavy import PIECES_BY_NAME, SIDE_MOST
 from ..registry import POWER
 from .model import Cases
 
-__all__ = ["by_verdict", "drop_word", "of_answer", "rest_word"]
+__all__ = ["by_verdict", "drop_word", "load_word", "of_answer", "rest_word", "rows", "tester_word"]
 
 FULL_PERCENT = judged("FULL_PERCENT", 68.0, "%", "of its charge from which on a battery is not why it does not start", OWN_RULE)
 FLAT_PERCENT = judged("FLAT_PERCENT", 35.0, "%", "of its charge under which a battery is charged before anything else is judged", OWN_RULE)
@@ -66,3 +66,21 @@ def drop_word(cases: Cases, name: str, words: tuple[str, str, str]) -> str:
     if drop < OF_SAG * sag * (0.5 if piece else 1.0) or (side is not None and drop < OF_SIDE * abs(side)):
         return words[0]
     return words[1]
+
+
+def tester_word(cases: Cases) -> str:
+    """What a battery tester's verdict comes to, by its words."""
+    said = cases["battery"].answer("tester")
+    return {"good": "good", "good, recharge": "flat", "charge and retest": "flat", "replace": "bad", "bad cell": "bad"}.get(
+        said, "connection" if said else ""
+    )
+
+
+def load_word(cases: Cases) -> str:
+    """Whether a battery passes its load test."""
+    return by_verdict(cases, "battery", "load", within="passes", outside="fails")
+
+
+def rows(names: tuple[str, ...], **row: float) -> dict[str, Mapping[str, float]]:
+    """One row of a step's table for several causes: the chance of each outcome, an underscore for a blank."""
+    return {name: {key.replace("_", " "): value for key, value in row.items()} for name in names}

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import replace
 
 from ....base.judgement import OWN_RULE, judged
@@ -18,10 +17,6 @@ LOADED_BELOW = judged("LOADED_BELOW_V", 0.5, "V", "under its limit from which on
 
 _RUNS = (cautions.HANDS, cautions.LEFT_ON)
 _NOTHING_GIVEN = ("excitation", "belt", "alternator")
-
-
-def _rows(names: tuple[str, ...], **row: float) -> dict[str, Mapping[str, float]]:
-    return {name: {key.replace("_", " "): value for key, value in row.items()} for name in names}
 
 
 def _raised_word(cases: Cases) -> str:

@@ -3,22 +3,10 @@
 from __future__ import annotations
 
 from ... import cautions
-from ..model import Cases, Cause, Step, Way
-from ..words import by_verdict, of_answer, rest_word
-from .start import STEPS as START_STEPS
+from ..model import Cause, Step, Way
+from ..words import by_verdict, load_word, of_answer, rest_word, tester_word
 
 PLACE = 30
-
-_FROM_START = {step.name: step for step in START_STEPS}
-
-
-def _load_word(cases: Cases) -> str:
-    return _FROM_START["load"].outcome(cases)
-
-
-def _tester_word(cases: Cases) -> str:
-    return _FROM_START["tester"].outcome(cases)
-
 
 STEPS = (
     Step(
@@ -56,7 +44,7 @@ STEPS = (
         "tester",
         2.0,
         ("good", "flat", "bad", "connection"),
-        _tester_word,
+        tester_word,
         {"good": 0.55, "flat": 0.4},
         {"battery_weak": {"bad": 0.8, "flat": 0.1, "good": 0.1}},
         do="charge it first, then clip onto the lead of the posts",
@@ -71,7 +59,7 @@ STEPS = (
         "load",
         2.0,
         ("passes", "fails"),
-        _load_word,
+        load_word,
         {"passes": 0.95},
         {"battery_weak": {"fails": 0.92}},
         do="charged; half the SAE cranking amperes for 15 s; note its temperature",

@@ -6,10 +6,11 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from ... import cautions
-from ...families.crank import CONTROL_LEAST, HEARD, flows, usual_amps
+from ...common import current
+from ...families.crank import CONTROL_LEAST, FLOWS_AMPS, HEARD, flows, usual_amps
 from ...heavy import PIECES, Piece
 from ..model import Cases, Cause, Deed, DrawnPath, Step, Way
-from ..words import by_verdict, drop_word, of_answer, rest_word
+from ..words import by_verdict, drop_word, load_word, of_answer, rest_word, rows, tester_word
 
 PLACE = 10
 
@@ -19,10 +20,6 @@ _GROUND = ("strap", "body", "minus_cable", "minus_clamp")
 _PLUS = ("plus_clamp", "plus_cable")
 _CLAMPS = ("plus_clamp", "minus_clamp")
 _NOT_CLOSED = ("solenoid", "control", "immobiliser")
-
-
-def _rows(names: tuple[str, ...], **row: float) -> dict[str, Mapping[str, float]]:
-    return {name: {key.replace("_", " "): value for key, value in row.items()} for name in names}
 
 
 def _crank_word(cases: Cases) -> str:
@@ -36,8 +33,10 @@ def _crank_word(cases: Cases) -> str:
 
 
 def _amps_word(cases: Cases) -> str:
-    amps = cases["crank"].value("amps")
-    return "" if amps is None else "none" if amps < 50.0 else "high" if amps > usual_amps(cases["crank"]) else "usual"
+    read = current(cases["crank"], "amps")
+    if read is None:
+        return ""
+    return "none" if read.value < FLOWS_AMPS else "high" if read.value > usual_amps(cases["crank"]) else "usual"
 
 
 def _control_word(cases: Cases) -> str:
@@ -56,24 +55,13 @@ def _arrives_word(cases: Cases) -> str:
     return by_verdict(cases, "crank", "at_starter", within="good", outside="low")
 
 
-def _tester_word(cases: Cases) -> str:
-    said = cases["battery"].answer("tester")
-    return {"good": "good", "good, recharge": "flat", "charge and retest": "flat", "replace": "bad", "bad cell": "bad"}.get(
-        said, "connection" if said else ""
-    )
-
-
-def _load_word(cases: Cases) -> str:
-    return by_verdict(cases, "battery", "load", within="passes", outside="fails")
-
-
 def _piece_step(piece: Piece) -> Step:
     side = "plus" if piece.side == "supply_drop" else "ground"
     closed = {"contacts": ("contacts", *_NOT_CLOSED)}.get(piece.name, (piece.name,))
     return Step(
         piece.name, f"Across the {piece.title}", "crank", piece.name, 1.0, ("little", "lost"),
         lambda cases: drop_word(cases, piece.name, ("little", "lost", "lost")), {"little": 0.97, "lost": 0.03},
-        _rows(closed, lost=0.98, little=0.02), piece.red, piece.black, _KEY,
+        rows(closed, lost=0.98, little=0.02), piece.red, piece.black, _KEY,
         f"Over {piece.most:g} V: {piece.title}. Less: it lies elsewhere on the {side} side.", "starter" if piece.far else "",
         frozenset({"helper"}), (*_CRANK, cautions.UNFUSED) if side == "plus" else _CRANK, after=(piece.side,),
         when=lambda words: words.get(piece.side) != "little", piece_of=piece.side,
@@ -94,8 +82,8 @@ STEPS = (
         {
             "battery_flat": {"nothing": 0.2, "one click": 0.2, "clicks fast": 0.3, "turns slowly": 0.3},
             "battery_weak": {"one click": 0.15, "clicks fast": 0.25, "turns slowly": 0.6},
-            **_rows(_CLAMPS, nothing=0.25, one_click=0.3, clicks_fast=0.2, turns_slowly=0.25),
-            **_rows(("plus_cable", "strap", "body", "minus_cable"), nothing=0.05, one_click=0.3, clicks_fast=0.1, turns_slowly=0.55),
+            **rows(_CLAMPS, nothing=0.25, one_click=0.3, clicks_fast=0.2, turns_slowly=0.25),
+            **rows(("plus_cable", "strap", "body", "minus_cable"), nothing=0.05, one_click=0.3, clicks_fast=0.1, turns_slowly=0.55),
             "contacts": {"one click": 0.6, "turns slowly": 0.4},
             "starter_worn": {"one click": 0.45, "turns slowly": 0.35, "nothing": 0.2},
             "starter_drags": {"turns slowly": 0.8, "one click": 0.2},
@@ -132,7 +120,7 @@ STEPS = (
         ("sound", "loose or green"),
         lambda cases: _posts_word(cases),
         {"sound": 0.85, "loose or green": 0.15},
-        _rows(_CLAMPS, sound=0.2, loose_or_green=0.8),
+        rows(_CLAMPS, sound=0.2, loose_or_green=0.8),
         do="look, and try to twist the clamps by hand",
         hint="Dirty posts read as a bad battery: they are cleaned before anything is judged.",
         cautions=(cautions.HYDROGEN,),
@@ -167,11 +155,11 @@ STEPS = (
         {
             "battery_flat": {"low": 0.8, "no sag": 0.1, "holds": 0.1},
             "battery_weak": {"low": 0.88, "holds": 0.12},
-            **_rows(_CLAMPS, no_sag=0.45, holds=0.5, low=0.05),
+            **rows(_CLAMPS, no_sag=0.45, holds=0.5, low=0.05),
             "contacts": {"no sag": 0.6, "holds": 0.4},
             "starter_worn": {"no sag": 0.4, "holds": 0.55, "low": 0.05},
             "starter_drags": {"low": 0.55, "holds": 0.45},
-            **_rows(_NOT_CLOSED, no_sag=0.97, holds=0.03),
+            **rows(_NOT_CLOSED, no_sag=0.97, holds=0.03),
             "engine": {"low": 0.55, "holds": 0.35, "no sag": 0.1},
             "drive": {"no sag": 0.6, "holds": 0.4},
             "none": {"holds": 0.97},
@@ -197,9 +185,9 @@ STEPS = (
             "plus_clamp": {"lost": 0.55, "all": 0.4, "little": 0.05},
             "plus_cable": {"lost": 0.8, "all": 0.15, "little": 0.05},
             "contacts": {"lost": 0.45, "all": 0.51},
-            **_rows(("solenoid", "control"), all=0.96, little=0.03),
+            **rows(("solenoid", "control"), all=0.96, little=0.03),
             "immobiliser": {"all": 0.78, "little": 0.2},
-            **_rows(_GROUND, little=0.78, all=0.2),
+            **rows(_GROUND, little=0.78, all=0.2),
         },
         "plus post, the lead itself",
         "starter's motor stud",
@@ -219,7 +207,7 @@ STEPS = (
         _SIDES,
         lambda cases: drop_word(cases, "ground_drop", _SIDES),
         {"little": 0.97, "lost": 0.02},
-        _rows(_GROUND, lost=0.75, all=0.2, little=0.05),
+        rows(_GROUND, lost=0.75, all=0.2, little=0.05),
         "engine block near the starter, bare metal",
         "minus post, the lead itself",
         _KEY,
@@ -243,10 +231,10 @@ STEPS = (
             "battery_flat": {"none": 0.35, "usual": 0.65},
             "battery_weak": {"none": 0.2, "usual": 0.8},
             "contacts": {"none": 0.55, "usual": 0.43},
-            **_rows(_CLAMPS, none=0.5, usual=0.5),
+            **rows(_CLAMPS, none=0.5, usual=0.5),
             "starter_worn": {"none": 0.35, "usual": 0.62},
             "starter_drags": {"high": 0.93, "usual": 0.07},
-            **_rows(_NOT_CLOSED, none=0.97),
+            **rows(_NOT_CLOSED, none=0.97),
             "engine": {"high": 0.85, "none": 0.1},
             "none": {"usual": 0.97},
         },
@@ -262,12 +250,12 @@ STEPS = (
         "tester",
         2.0,
         ("good", "flat", "bad", "connection"),
-        _tester_word,
+        tester_word,
         {"good": 0.85, "flat": 0.1},
         {
             "battery_flat": {"flat": 0.85, "bad": 0.1},
             "battery_weak": {"bad": 0.7, "flat": 0.15, "good": 0.15},
-            **_rows(_CLAMPS, connection=0.6, bad=0.15, good=0.25),
+            **rows(_CLAMPS, connection=0.6, bad=0.15, good=0.25),
         },
         do="clip it onto the lead of the posts",
         hint="'Check connection' is no verdict: clean and test again. 'Good, recharge' may still not crank.",
@@ -281,7 +269,7 @@ STEPS = (
         "load",
         2.0,
         ("passes", "fails"),
-        _load_word,
+        load_word,
         {"passes": 0.95, "fails": 0.05},
         {
             "battery_flat": {"passes": 0.3, "fails": 0.7},
@@ -305,9 +293,9 @@ STEPS = (
         {
             "battery_flat": {"starts": 0.9, "turns better": 0.08},
             "battery_weak": {"starts": 0.85, "turns better": 0.12},
-            **_rows(_CLAMPS, starts=0.7, turns_better=0.15, no_change=0.15),
+            **rows(_CLAMPS, starts=0.7, turns_better=0.15, no_change=0.15),
             "starter_drags": {"turns better": 0.5, "no change": 0.45},
-            **_rows((*_NOT_CLOSED, "engine", "drive"), no_change=0.96),
+            **rows((*_NOT_CLOSED, "engine", "drive"), no_change=0.96),
             "contacts": {"no change": 0.88},
         },
         do="boost onto the clamps and turn the key",
@@ -364,9 +352,9 @@ STEPS = (
             "starter_worn": {"good": 0.95},
             "starter_drags": {"good": 0.8, "low": 0.2},
             "engine": {"good": 0.85, "low": 0.15},
-            **_rows((*_PLUS, *_GROUND), low=0.85, none=0.1),
+            **rows((*_PLUS, *_GROUND), low=0.85, none=0.1),
             "contacts": {"none": 0.52, "low": 0.46},
-            **_rows(_NOT_CLOSED, none=0.97),
+            **rows(_NOT_CLOSED, none=0.97),
             "battery_weak": {"good": 0.9},
             "battery_flat": {"good": 0.6, "none": 0.3},
         },
