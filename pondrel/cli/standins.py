@@ -70,7 +70,8 @@ def vehicle(
     with server:
         click.echo(f"{circuit.title}: the meter is at {server.address}")
         click.echo(
-            'Probes: ROUTe:PROBes "place","place"; states: ROUTe:STATe "state"; what is seen and heard: ROUTe:SIGHts?. Ctrl-C stops it.'
+            'Probes: ROUTe:PROBes "place","place"; states: ROUTe:STATe "state"; what is seen and heard: ROUTe:SIGHts?.\n'
+            "The display settles within a second after the probes were moved. Ctrl-C stops it."
         )
         try:
             server.serve_forever()

@@ -52,7 +52,8 @@ class Meter:
         self.rng = random.Random(f"meter {seed}")
         self.stands = self.rng.uniform(-0.6, 0.6)  # where within its accuracy this one stands
         self.reset()
-        self._shown, self._moves, self._at = 0.0, -1, clock() - LATER_S
+        self._shown, self._from, self._at = 0.0, 0.0, clock() - LATER_S
+        world.watchers.append(self._unsettled)
 
     def reset(self) -> None:
         """As it is switched on: volts, ranges by itself, leads not zeroed."""
@@ -69,7 +70,7 @@ class Meter:
             if end is None:
                 return False
         if function is not self.function:
-            self._moves = -1  # another function settles anew
+            self._unsettled()  # another function settles anew
         self.function = function
         self.ranges[word] = end
         return True
@@ -101,13 +102,12 @@ class Meter:
         digit = end / COUNTS
         return round(off / digit) * digit
 
+    def _unsettled(self) -> None:
+        self._from, self._at = self._shown if math.isfinite(self._shown) else 0.0, self.clock()
+
     def _settled(self, value: float) -> float:
         """What the display has come to: after the probes were moved it runs from where it was to what is there."""
-        now = self.clock()
-        if self.world.moves != self._moves:
-            self._moves, self._at = self.world.moves, now
-            self._from = self._shown if math.isfinite(self._shown) else 0.0
-        passed = now - self._at
+        passed = self.clock() - self._at
         if not math.isfinite(value):
             settled = value
         else:

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import math
 import threading
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from ..core.base.errors import PondrelError, ReadingError
@@ -37,7 +38,7 @@ class World:
         self.state = next(iter(sheet.states))
         self.probes = Probes()
         self.without: tuple[str, ...] = ()
-        self.moves = 0
+        self.watchers: list[Callable[[], None]] = []  # told when anything was moved
         self._lock = threading.RLock()
         self._known: dict[tuple[object, ...], float] = {}
 
@@ -65,13 +66,17 @@ class World:
         with self._lock:
             self.faults = ()
             self._known.clear()
-            self.moves += 1
+            self._told()
 
     def _moved(self, **changes: object) -> None:
         if any(getattr(self, name) != value for name, value in changes.items()):
             for name, value in changes.items():
                 setattr(self, name, value)
-            self.moves += 1
+            self._told()
+
+    def _told(self) -> None:
+        for watcher in self.watchers:
+            watcher()
 
     def truly(self, function: str) -> float:
         """What is there between the probes for a function, in its SI unit: infinite ohms of nothing, 0 V and 0 A in the air; nan where the

@@ -38,7 +38,7 @@ def scpi(meter):
 
 
 def settled(meter, clock):
-    meter.read()
+    """A reading long after the probes were moved, without one taken before."""
     clock.now += 10.0
     return meter.read()
 
