@@ -1,4 +1,4 @@
-"""What the complaint's own words already say of when it is there, so that nobody is asked for it again.
+"""What the complaint's own words already say: when it is there, so that nobody is asked for it again, and which guided way it calls for.
 
 It is a proposal: a person sees it ticked and writes it down or takes it off. Common practice of speech, no source.
 """
@@ -9,8 +9,9 @@ import re
 from collections.abc import Mapping
 
 from ..evidence.told import CIRCUMSTANCES
+from ..power.guide import WAYS
 
-__all__ = ["told_in_words"]
+__all__ = ["told_in_words", "ways_in_words"]
 
 _WHEN = r"\b(?:when|whenever|if|while|once|as|after|every time)\b(?: [a-z]+){0,5}? "  # how a person begins to say when
 _WORDS: Mapping[str, str] = {
@@ -41,9 +42,21 @@ _CLAUSE = re.compile(r"[.,;:!?\n]+|\bbut\b")
 _WELL = re.compile(r"\b(?:fine|normal|normally|well|ok|okay|never|as always)\b|\bnot (?:when|if|while|in|at|over|under|after)\b")
 
 
+def _clauses(text: str) -> list[str]:
+    """What is told in a text of what is not as it should be, clause by clause."""
+    return [clause for clause in _CLAUSE.split(text.lower()) if not _WELL.search(clause)]
+
+
+def ways_in_words(text: str) -> tuple[str, ...]:
+    """The guided ways that ``text`` calls for, by name, the one that it says most of first."""
+    clauses = _clauses(text)
+    said = {name: sum(any(re.search(pattern, clause) for clause in clauses) for pattern in way.said) for name, way in WAYS.items()}
+    return tuple(sorted((name for name, count in said.items() if count), key=lambda name: -said[name]))
+
+
 def told_in_words(text: str) -> dict[str, str]:
     """The fields of a complaint, named as those of its entry, that ``text`` answers: ``often``, ``under``, ``since``; none empty."""
-    clauses = [clause for clause in _CLAUSE.split(text.lower()) if not _WELL.search(clause)]
+    clauses = _clauses(text)
 
     def has(pattern: str) -> bool:
         return any(re.search(pattern, clause) for clause in clauses)

@@ -18,7 +18,8 @@ from ..evidence.registry import item_of
 from ..power.guide import WAYS, Answer, Position, position_of, way_called
 from ..power.guide.model import Step, Way
 from ..power.guide.sequence import Done
-from ..power.registry import POWER
+from ..power.guide.words import shown_unit, unit_of
+from ..power.registry import JUDGES
 from .entry import Entry, standing
 
 __all__ = [
@@ -50,8 +51,7 @@ def _words(content: Content) -> str:
     step = (way.step(str(content.get("step"))) or way.deed(str(content.get("step")))) if way else None
     title = step.title if step else str(content.get("step"))
     value = str(content.get("value") or "")
-    check = POWER[step.family].check(step.check) if isinstance(step, Step) else None
-    unit = f" {check.units[0]}" if check and check.units and value[-1:].isdigit() and "@" not in value else ""
+    unit = f" {shown_unit(step)}".rstrip() if isinstance(step, Step) and value[-1:].isdigit() and "@" not in value else ""
     return f"{title}: {'cannot be done here' if content.get('skipped') else value + unit}"
 
 
@@ -107,7 +107,7 @@ def setup_of(entries: Iterable[Entry], volts: float | None = None, house: Mappin
         said.setdefault("system", "24")
     at_hand = Setup().at_hand if hand is None else tuple(word for word in AT_HAND if word in hand.split(", "))
     own = [(name, value) for name, value in said.items() if value]
-    every = [setting for family in POWER.values() for setting in family.settings]
+    every = [setting for name in dict.fromkeys(name for way in WAYS.values() for name in way.families) for setting in JUDGES[name].settings]
     return Setup(dict(with_house(every, own, house or {})), at_hand, reach)
 
 
@@ -115,7 +115,7 @@ def settings_of(way: Way) -> dict[str, tuple[str, tuple[str, ...], str]]:
     """The settings that a way's families have: by name what each is, its words to choose from, and its unit."""
     found = {}
     for name in way.families:
-        for setting in POWER[name].settings:
+        for setting in JUDGES[name].settings:
             if setting.name not in ("posts", "rested", "fuse", "charge", "capacity"):
                 found[setting.name] = (setting.says, setting.words, setting.unit)
     return found
@@ -162,6 +162,8 @@ def step_on(way: str, name: str) -> Step:
     return step
 
 
+# By the unit on the range switch: the instrument of the core.
+_FUNCTIONS = {"V": "volts", "V~": "ac", "Ω": "ohms"}
 # What is heard of a starter as it is said of one on a circuit.
 _HEARD = {"nothing": "stopped", "one click": "stopped", "clicks fast": "stopped", "turns slowly": "slow", "turns normally": "normal"}
 
@@ -177,7 +179,7 @@ def items_of(position: Position, sheet: Sheet) -> tuple[tuple[Item, str, str], .
         if step.probe and step.probe[2] in sheet.states and {*step.probe[:2]} <= set(sheet.places):
             red, black, state, off = step.probe
             value = done.answer.text.lstrip("-−").strip()
-            found.append((item_of(sheet, state, "volts", red, black, value, note, off), value, note))
+            found.append((item_of(sheet, state, _FUNCTIONS[shown_unit(step)], red, black, value, note, off), value, note))
         elif name == "heard" and done.outcome in _HEARD:
             starter = next((part for part, own in sheet.parts.items() if own.kind.name == "starter"), "")
             if starter and "start" in sheet.states:
@@ -211,9 +213,8 @@ def pairs_of(entries: Sequence[Entry], way: str, setup: Setup | None = None) -> 
     found = []
     for name, done in before.items():
         step = own.step(name)
-        check = POWER[step.family].check(step.check) if step else None
-        if step is not None and check is not None and check.units:
-            found.append(_pair(step, check.units[0], done, after.get(name)))
+        if step is not None and unit_of(step):
+            found.append(_pair(step, unit_of(step), done, after.get(name)))
     return tuple(found)
 
 

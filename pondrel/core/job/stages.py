@@ -13,9 +13,10 @@ from ..evidence.sort import WordSort
 from ..evidence.told import Told
 from .complaint import FROM_COMPLAINT, told_of
 from .entry import Entry, standing
+from .in_words import ways_in_words
 from .kinds import WAITS_FOR
 from .look import LOOKED
-from .power import STEP
+from .power import STEP, ways_walked
 from .renewed import FROM_LEDGER
 from .reproduce import shown_itself
 
@@ -72,8 +73,9 @@ class Stage:
 
 @dataclass(frozen=True, slots=True)
 class State:
-    """Where a job stands: its stages, the one it is at, the group of `GROUPS` that it is in, what it waits for, what has been found, and
-    the entry that holds it up (that it waits, is put aside or called off), None for none."""
+    """Where a job stands: its stages, the one it is at, the group of `GROUPS` that it is in, what it waits for, what has been found, the
+    entry that holds it up (that it waits, is put aside or called off), None for none, and the guided way that it is on, or else the one
+    that its complaint calls for while no circuit is traced."""
 
     stages: tuple[Stage, ...]
     here: str
@@ -81,6 +83,7 @@ class State:
     waits_for: str
     found: str
     held_by: int | None = None
+    way: str = ""
 
     @property
     def over(self) -> bool:
@@ -114,7 +117,7 @@ def state_of(known: Known, entries: Sequence[Entry]) -> State:
     )
     group, waits_for = _move(known, now)
     held_by = next((e.id for kind in HOLDS.get(group, ()) for e in reversed(standing(entries, kind))), None)
-    return State(stages, here, group, waits_for, now.found, held_by)
+    return State(stages, here, group, waits_for, now.found, held_by, now.way)
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,6 +130,7 @@ class _Facts:
     looks: int
     traced: int  # evidence on circuits
     steps: int  # answers on guided ways of starting and charging
+    way: str  # the guided way it is on, or that its complaint calls for
     sound: tuple[str, ...]  # sheets concluded to be sound
     conclusions: tuple[Entry, ...]
     found: str
@@ -172,6 +176,7 @@ class _Facts:
             sum(SORTS[e.kind].looks for e in evidence) + len(standing(entries, LOOKED.name)),
             len([e for e in evidence if e.trace_id is not None and e.text("note") not in (FROM_COMPLAINT, FROM_LEDGER)]),
             len(standing(entries, STEP.name)),
+            _way(known, entries),
             tuple(known.traces.get(e.trace_id or 0, "") for e in conclusions if not e.content.get("faulty")),
             conclusions,
             " and ".join(e.text("says") for e in naming),
@@ -183,6 +188,14 @@ class _Facts:
             last["aside"],
             words,
         )
+
+
+def _way(known: Known, entries: Sequence[Entry]) -> str:
+    walked = ways_walked(entries)
+    if walked or known.traces:
+        return walked[-1] if walked else ""
+    told = told_of(entries)
+    return next(iter(ways_in_words(f"{known.complaint}. {told.text if told else ''}")), "")
 
 
 def _stages(known: Known, now: _Facts) -> list[tuple[str, bool, str, str, str]]:
@@ -198,7 +211,13 @@ def _stages(known: Known, now: _Facts) -> list[tuple[str, bool, str, str, str]]:
     repaired, proved = bool(now.remedies) and not now.failed, bool(now.proofs) and bool(now.remedies)
     traced = _counted(now.steps, "step", "steps") if now.steps and not now.traced else ""
     traced = (
-        traced or _counted(now.traced, "entry", "entries") if now.traced or now.steps else "needs a reading" if count else "needs a circuit"
+        traced or _counted(now.traced, "entry", "entries")
+        if now.traced or now.steps
+        else "needs a reading"
+        if count
+        else "step by step"
+        if now.way
+        else "needs a circuit"
     )
     return [
         (
@@ -248,7 +267,7 @@ def _cause_lacking(known: Known, now: _Facts) -> str:
     if now.sound:
         return "a cause: look at another circuit"
     if not known.traces and not now.steps:
-        return "a circuit to trace"
+        return "the first step" if now.way else "a circuit to trace"
     return "a cause" if now.traced or now.steps else "the first reading"
 
 
@@ -285,7 +304,8 @@ def _next(known: Known, now: _Facts) -> str:
     if now.hides:
         return "make it show itself: move one thing at a time, and watch"
     if not known.traces:
-        return "looked: waits for a circuit to trace" if now.looked else "waits for a look, or a circuit to trace"
+        what = "the first step of start and charge" if now.way else "a circuit to trace"
+        return f"looked: waits for {what}" if now.looked else f"waits for a look, or {what}"
     if now.traced:
         return "waits for the next reading"
     return "waits for the first reading" if now.looked else "waits for a look, or the first reading"

@@ -4,6 +4,6 @@ the one cause.
 What is judged is a family like those of the bench, one module in `families`; everything else here knows them by the registry alone.
 """
 
-from .registry import POWER, power_family
+from .registry import JUDGES, POWER, power_family
 
-__all__ = ["POWER", "power_family"]
+__all__ = ["JUDGES", "POWER", "power_family"]

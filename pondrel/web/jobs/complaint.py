@@ -15,8 +15,10 @@ from ...core.isolate import Touch
 from ...core.job.codes import codes_of
 from ...core.job.complaint import COMPLAINT, FROM_COMPLAINT, told_of
 from ...core.job.entry import Entry, standing
-from ...core.job.in_words import told_in_words
+from ...core.job.in_words import told_in_words, ways_in_words
+from ...core.job.power import ways_walked
 from ...core.job.which import Proposed, proposed_circuits
+from ...core.power.guide import WAYS
 from ...core.vehicle.fitting import sheet_misfit
 from ...core.vehicle.ledger import HOW
 from ...store.bay import refresh_job
@@ -67,13 +69,18 @@ def offered_circuits(record: Record) -> tuple[Offered, ...]:
     """The circuits that the complaint may be about and that are not taken up, best first."""
     conn = get_db()
     phrases = phrases_of_sheets(conn)
-    told, codes = told_of(record.entries), codes_of(record.entries)
-    words = " ".join((record.job.complaint, record.job.conditions, *((told.text, told.before) if told else ())))
+    codes, words = codes_of(record.entries), _told(record)
     modules = [*(codes.call.silent if codes.call else ()), *(one.code.module for one in codes.counting)]
     found = proposed_circuits(phrases, words, [one.code.code for one in codes.counting], modules)
     taken = {trace.sheet_id for trace in record.traces}
     titles = dict(sheet_titles(conn))
     return tuple(_offered(record.vehicle, titles[p.key], p) for p in found if p.key not in taken)
+
+
+def _told(record: Record) -> str:
+    """All that was told of a complaint."""
+    told = told_of(record.entries)
+    return ". ".join((record.job.complaint, record.job.conditions, *((told.text, told.before) if told else ())))
 
 
 def _offered(vehicle: Vehicle, title: str, proposed: Proposed) -> Offered:
@@ -110,7 +117,7 @@ def _page(record: Record, given: Mapping[str, str], error: str) -> str:
     last = next(reversed(standing(record.entries, COMPLAINT.name)), None)
     in_words = {} if last else told_in_words(". ".join((record.job.complaint, record.job.conditions)))
     known = {**({name: last.text(name) for name in last.content} if last else in_words), **given}
-    asked = _asked(record)
+    asked, walked = _asked(record), ways_walked(record.entries)
     return render_template(
         "jobs/complaint.html",
         record=record,
@@ -123,6 +130,8 @@ def _page(record: Record, given: Mapping[str, str], error: str) -> str:
         under=known.get("under", "").split(","),
         asked=asked,
         offered=offered_circuits(record),
+        ways=[WAYS[name] for name in dict.fromkeys((*walked, *ways_in_words(_told(record))))],
+        walked=walked,
         sheets=sheet_titles(get_db()),
         codes=codes_of(record.entries),
         how=HOW,

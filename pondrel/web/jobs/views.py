@@ -13,6 +13,7 @@ from ...core.job.codes import codes_of
 from ...core.job.complaint import FROM_COMPLAINT, told_of
 from ...core.job.kinds import KINDS, WAITS_FOR, is_evidence
 from ...core.job.reproduce import shown_itself
+from ...core.power.guide import WAYS
 from ...core.vehicle.facts import checked_facts
 from ...core.vehicle.fitting import sheet_misfit
 from ...core.vehicle.history import came_back
@@ -132,6 +133,7 @@ def _page(record: Record, given: dict[str, str], error: str) -> str:
         lines=lines,
         stuck={trace_id: says for trace_id, (_, says) in stories.items()},
         unseen=_unseen(record),
+        way=WAYS.get(record.state.way),
         photos=photos_of(conn, record.job.id),
         checks=_checks(conn, record),
         fitted=_fitted(record),

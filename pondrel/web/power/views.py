@@ -35,11 +35,12 @@ from ...core.job.power import (
     ways_walked,
 )  # fmt: skip
 from ...core.making.typical import made, typical_called
-from ...core.power import POWER
+from ...core.power import JUDGES, POWER
 from ...core.power.guide import WAYS, Answer, Position
 from ...core.power.guide.model import Step, Way
 from ...core.power.guide.picture import phases_of
 from ...core.power.guide.sequence import Done
+from ...core.power.guide.words import shown_unit
 from ...store.bay import refresh_job
 from ...store.bench import latest_checks
 from ...store.conclusions import add_conclusion, standing_conclusion
@@ -93,7 +94,7 @@ class Page:
     @property
     def check(self) -> object:
         """The check of the step to do now: it knows words and units."""
-        return POWER[self.step.family].check(self.step.check) if self.step else None
+        return JUDGES[self.step.family].check(self.step.check) if self.step else None
 
 
 @bp.get("/power")
@@ -374,8 +375,7 @@ def answer_shown(done: Done) -> str:
     plain = value.strip()
     if not plain.replace(".", "", 1).replace(",", "", 1).lstrip("+-−").isdigit():
         return plain
-    check = POWER[done.step.family].check(done.step.check) if isinstance(done.step, Step) else None
-    unit = f" {check.units[0]}" if check and check.units else ""
+    unit = f" {shown_unit(done.step)}".rstrip() if isinstance(done.step, Step) else ""
     return f"{plain.replace(',', '.')}{unit}{_noted(noted) if at else ''}"
 
 
@@ -389,7 +389,6 @@ def _pairs(record: Record, way: Way, error: str, given: Mapping[str, str]) -> st
     pairs, says = attempt(lambda: pairs_of(record.entries, way.name, _setup(record)))
     return render_template(
         "power/after.html", record=record, way=way, pairs=pairs or (), proof=proof_of(pairs or ()), error=error or says, typed=given,
-        families=POWER,
     )  # fmt: skip
 
 
@@ -433,13 +432,13 @@ def _noted(text: str) -> str:
 
 
 def _way_of_job(record: Record) -> str:
-    walked = ways_walked(record.entries)
-    return url_for("power.show", job_id=record.job.id, name=walked[-1]) if walked and not record.traces else ""
+    way = record.state.way
+    return url_for("power.show", job_id=record.job.id, name=way) if way and not record.traces else ""
 
 
 def init_app(app: Flask) -> None:
     """Register the blueprint, the room, and the way to it from a job."""
     app.register_blueprint(bp)
-    app.jinja_env.filters.update(leads_of_step=leads_of_step, answer_shown=answer_shown, span=span_words)
+    app.jinja_env.filters.update(leads_of_step=leads_of_step, answer_shown=answer_shown, span=span_words, unit_of_step=shown_unit)
     add_room(app, Room("Start & charge", "power.choose", "y", 30, ("power", "captures")))
     add_stop(app, Stop("Trace", _way_of_job))

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from pondrel.core.base.errors import ReadingError
-from pondrel.core.power import POWER
+from pondrel.core.power import JUDGES
 from pondrel.core.power.guide import WAYS, Answer, position_of, way_called
 from pondrel.trial.roadside import NOTHING, walks
 
@@ -26,7 +26,7 @@ SLOW = ("heard=turns slowly", "lamp=out", "posts=sound", "rest=12.58", "battery=
 def test_every_table_names_causes_and_outcomes_that_there_are(way):
     causes = {cause.name for cause in way.causes}
     for step in way.steps:
-        assert set(step.given) <= causes and POWER[step.family].check(step.check) is not None and step.family in way.families, step.name
+        assert set(step.given) <= causes and JUDGES[step.family].check(step.check) is not None and step.family in way.families, step.name
         for row in (step.usual, *step.given.values()):
             assert set(row) <= set(step.outcomes) and sum(row.values()) <= 1.0 + 1e-9, step.name
         assert set(step.after) <= {other.name for other in way.steps}

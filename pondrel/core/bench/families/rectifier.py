@@ -19,6 +19,7 @@ from .stator import BRIDGE
 PLACE = 190
 
 SOURCE = "common practice, no source"
+DIODE_WORDS = ("one way only", "both ways", "neither way")
 FORWARD = (0.35, 0.8)  # V by diode test, silicon. Common practice, no source
 MEAN_WITHIN = judged("MEAN_WITHIN", 10.0, "%", "how far a bridge's mean may be from 1.35 times its volts less two diodes")
 _MEAN = Check("mean", "the bridge's mean by its volts", ("V",), beyond=("A diode is open: pulses are missing.", ""))
@@ -101,6 +102,13 @@ FAMILY = Family(
         ),
         Check("ac", "volts between two lines, effective", ("V",), aside=True),
         Check("dc", "mean behind it, no battery", ("V",), aside=True),
+        Check(
+            "diodes",
+            "all diodes, both ways round",
+            words=DIODE_WORDS,
+            good=lambda case: DIODE_WORDS[0],
+            bad="Renew the rectifier; look at stator, plug and battery before the new one goes in.",
+        ),
         Check("hot", "it gets no hotter than its neighbours", words=YES_NO, bad="A diode that heats up is failing."),
     ),
     (cautions.UNPLUGGED, cautions.LEFT_ON, "Solder the phases off, or each diode is read through the windings."),

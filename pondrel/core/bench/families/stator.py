@@ -18,10 +18,12 @@ from ..judged import Chart, Dot, Figures, Judged, Line, School, Service
 PLACE = 180
 
 SOURCE = "common practice, no source"
+PLUG_WORDS = ("sound", "brown, melted or green")
 PHASES = ("ab", "bc", "ca")
 TO_GROUND = ("a_ground", "b_ground", "c_ground")
 SPREAD_MOST = judged("SPREAD_MOST", 10.0, "%", "of their mean by which the phases of a stator may be apart")
 INSULATION_OHMS = judged("STATOR_GROUND_OHMS", 100e3, "Ω", "what a stator's phase has to ground at the least")
+FAST_VOLTS = judged("FAST_VOLTS", 20.0, "V", "what a stator of 12 V gives between two phases at raised speed at the least")
 GROUND_VOLTS_MOST = judged("GROUND_VOLTS_MOST", 0.5, "V", "what a stator's phase shows to ground at the most: nothing leads there")
 IDLE_VOLTS = (20.0, 35.0)  # V AC phase to phase, unloaded, at idle: one type. Common practice, no source
 BRIDGE = 3.0 * math.sqrt(2.0) / math.pi  # mean of a three-phase bridge, of the volts line to line: 1.35
@@ -222,6 +224,20 @@ FAMILY = Family(
         *(Check(name, f"phase {name[0]} to phase {name[1]}", ("Ω", "V"), aside=True) for name in PHASES),
         *(Check(name, f"phase {name[0]} to ground", ("Ω", "V"), aside=True) for name in TO_GROUND),
         Check("dc", "rectified, no battery on it", ("V",), aside=True),
+        Check(
+            "fast",
+            "phase to phase at raised speed, unplugged",
+            ("V",),
+            limit=lambda case: Limit("V", least=FAST_VOLTS, source=f"{SOURCE}: a 12 V system; the maker's figure is higher"),
+            beyond=("Too little to charge at any speed: shorted turns, or magnets that are weak or loose.", ""),
+        ),
+        Check(
+            "plug",
+            "plug between stator and regulator",
+            words=PLUG_WORDS,
+            good=lambda case: PLUG_WORDS[0],
+            bad="Its pins get hot: new pins or a new plug, and look for what it drew.",
+        ),
     ),
     (cautions.GENERATOR, cautions.DEAD, cautions.LEFT_ON),
     (

@@ -8,6 +8,8 @@ from ..sizes import load_of, number_of
 from .typical import Given, Typical
 
 USUAL_OHMS, USUAL_VOLTS = 0.4, 14.0
+_REGULATED_VOLTS, _REGULATOR_OHMS = 14.0, 0.03  # of 12 V; it shunts what is too much. Common practice, no source
+_CHARGED_AMPS = 8.0  # what a small battery takes while it is charged
 
 
 def _volts(said: str) -> float | None:
@@ -43,6 +45,9 @@ def _build(m: Maker) -> None:
     bridge, bridge_label = m.code_of("rectifier", "V")
     plus, case = f"{bridge.lower()}.plus", f"{bridge.lower()}.case"
     m.add(bridge, "rectifier_bridge", {**phases, "p": plus, "n": case}, bridge_label)
+    m.parts["BAT"]["accepts"] = _CHARGED_AMPS
+    m.add("VR1", "zener", {"a": case, "k": plus}, f"regulator in {bridge_label or bridge}",
+          volts=round(_REGULATED_VOLTS * m.system / 12.0, 1), ohms=round(_REGULATOR_OHMS * m.system / 12.0, 4))  # fmt: skip
     behind, at_bridge = m.behind("stator", label or code), m.behind("rectifier", bridge_label or bridge)
     for number, node in enumerate(phases.values(), 1):
         m.place(node, f"{label or code} plug pin {number}", behind, connector=code, cavity=str(number))

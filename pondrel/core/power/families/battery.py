@@ -22,6 +22,7 @@ from ..common import PRACTICE, STANDARD, SYSTEM, TYPE, batteries, check_in, curr
 PLACE = 10
 
 REST_LEAST = judged("REST_LEAST_V", 12.4, "V", "what a rested battery of 12 V has at the least before it is load tested or blamed")
+OVERNIGHT_LEAST = judged("OVERNIGHT_LEAST_V", 12.4, "V", "what a battery of 12 V that was charged still has after a night by itself")
 SURFACE_ABOVE = judged("SURFACE_ABOVE_V", 12.9, "V", "rested volts above this are a surface charge, not the battery's own (12 V, flooded)")
 RESTED_MINUTES = judged("RESTED_MINUTES", 120.0, "min", "from when on a battery that was charged or driven counts as rested")
 LOAD_SHARE = judged("LOAD_SHARE", 0.1, "share", "by which a test load may be off half the rating and still be that test")
@@ -50,6 +51,14 @@ CHECKS = (
         warm=True,
         beyond=("It cannot give what it is rated for.", ""),
         then="Renew it, and find out what wore it out: age, deep discharge, heat.",
+    ),
+    Check(
+        "overnight",
+        "volts after a night by itself: charged before, minus off",
+        ("V",),
+        limit=lambda case: limit(case, OVERNIGHT_LEAST),
+        beyond=("It does not hold what it was given: it empties itself.", ""),
+        then="Renew it.",
     ),
     Check("load_amps", "the load that it was tested with", ("A",), aside=True),
     Check("tester", "what a tester said", words=_WORDS, aside=True),

@@ -78,6 +78,7 @@ CHECKS = (
         beyond=("It brings too little.", ""),
         then="Follow it back: plug, lamp, fuse, key.",
     ),
+    Check("other_battery", "with a good battery in its place", words=("comes up", "no change"), aside=True),
     Check("sense", "sense wire at the alternator's plug, running", ("V",), aside=True),
     Check(
         "belt",

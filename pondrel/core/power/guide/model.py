@@ -46,7 +46,8 @@ class Step:
     one of ``outcomes`` (empty where it tells nothing); ``hint`` says what the outcomes mean. ``usual`` is how likely each outcome is under
     any cause that ``given`` does not name. A ``repeated`` step is asked again until its outcome is final, a ``timed`` one noted with its
     minutes. ``after`` names steps that come before it, ``when`` says by what was answered whether it is asked at all. ``piece_of`` is the
-    step that reads all of its side. ``probe`` is the same on the typical circuit: the node of red, that of black, the state, and what is
+    step that reads all of its side. ``unit`` is what is read where its check takes several, ``alternating`` volts are read on the AC
+    range. ``probe`` is the same on the typical circuit: the node of red, that of black, the state, and what is
     unplugged."""
 
     name: str
@@ -71,6 +72,8 @@ class Step:
     when: Callable[[Mapping[str, str]], bool] = lambda words: True
     piece_of: str = ""
     probe: tuple[str, str, str, str] | None = None
+    unit: str = ""
+    alternating: bool = False
 
     def chance(self, cause: str, outcome: str) -> float:
         """How likely an outcome is under a cause; never quite nothing, since people slip."""
@@ -110,7 +113,8 @@ class DrawnPath:
 
 @dataclass(frozen=True, slots=True)
 class Way:
-    """A guided way: for a complaint, in which order of ``reach`` its hidden things lie (minutes by name), its causes, steps and deeds."""
+    """A guided way for a complaint: its causes, steps and deeds. ``said`` are patterns of what a driver says that calls for it, in small
+    letters (common practice of speech, no source)."""
 
     name: str
     title: str
@@ -122,6 +126,7 @@ class Way:
     hidden: Mapping[str, str] = field(default_factory=dict)  # what must be got at, by name, in words
     path: DrawnPath | None = None
     typical: str = ""  # the typical circuit on which its readings go on
+    said: tuple[str, ...] = ()
 
     def step(self, name: str) -> Step | None:
         """The step of that name."""

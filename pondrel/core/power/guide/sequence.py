@@ -18,8 +18,9 @@ from ...bench.judged import Judged, Outcome
 from ...bench.verdict import outcome as outcome_of
 from ...bench.written import case_from
 from ...meter.handheld import AS_TYPED, Handheld
-from ..registry import POWER
+from ..registry import JUDGES
 from .model import Cause, Deed, Step, Way
+from .words import with_unit
 
 __all__ = ["Ahead", "Answer", "Done", "Found", "Position", "position_of"]
 
@@ -108,7 +109,7 @@ def position_of(
     known = _by_step(way, answers)
     live, voided = _standing(way, known)
     cases = _cases(way, live, settings, meter)
-    outcomes = {name: outcome_of(POWER[name], case) for name, case in cases.items()}
+    outcomes = {name: outcome_of(JUDGES[name], case) for name, case in cases.items()}
     words = _outcomes(way, live, cases)
     chances = _chances(way, words, known)
     last = {answer.step: place for place, answer in enumerate(known) if not answer.skipped}
@@ -153,13 +154,13 @@ def _cases(way: Way, live: Mapping[str, list[Answer]], settings: Iterable[tuple[
     pairs = list(settings)
     cases = {}
     for name in way.families:
-        family = POWER[name]
+        family = JUDGES[name]
         own_settings = [pair for pair in pairs if family.setting(pair[0]) is not None]
         reads = []
         for step in way.steps:
             for answer in live.get(step.name, ()):
                 if step.family == name or family.check(step.check) is not None:
-                    reads.append((step.check, answer.text))
+                    reads.append((step.check, with_unit(step, answer.text)))
         cases[name] = case_from(family, own_settings, reads, meter=meter)
     return cases
 

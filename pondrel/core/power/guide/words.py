@@ -9,10 +9,10 @@ from ...bench.verdict import outcome
 from ...check import Verdict
 from ..families.battery import charge
 from ..heavy import PIECES_BY_NAME, SIDE_MOST
-from ..registry import POWER
-from .model import Cases
+from ..registry import JUDGES
+from .model import Cases, Step
 
-__all__ = ["by_verdict", "drop_word", "load_word", "of_answer", "rest_word", "rows", "tester_word"]
+__all__ = ["by_verdict", "drop_word", "load_word", "of_answer", "rest_word", "rows", "shown_unit", "tester_word", "unit_of", "with_unit"]
 
 FULL_PERCENT = judged("FULL_PERCENT", 68.0, "%", "of its charge from which on a battery is not why it does not start", OWN_RULE)
 FLAT_PERCENT = judged("FLAT_PERCENT", 35.0, "%", "of its charge under which a battery is charged before anything else is judged", OWN_RULE)
@@ -24,7 +24,7 @@ ALL_SHARE = 0.7  # of the battery's volts from which on a drop is all of them: n
 def by_verdict(cases: Cases, family: str, check: str, within: str, outside: str) -> str:
     """One word where it is within its limits, another where it is outside. Where the meter cannot decide, the side on which the number lies
     counts: the ways' tables allow for slips anyway. What is not comparable tells nothing."""
-    found = next((one for one in outcome(POWER[family], cases[family]).findings if one.check == check), None)
+    found = next((one for one in outcome(JUDGES[family], cases[family]).findings if one.check == check), None)
     if found is None or found.verdict is Verdict.NOT_COMPARABLE or found.limit is None or isinstance(found.value, str):
         return ""
     return within if found.limit.keeps(found.value) else outside
@@ -33,6 +33,24 @@ def by_verdict(cases: Cases, family: str, check: str, within: str, outside: str)
 def of_answer(family: str, check: str) -> Callable[[Cases], str]:
     """The word that was answered itself."""
     return lambda cases: cases[family].answer(check)
+
+
+def unit_of(step: Step) -> str:
+    """The SI unit in which a step is read; empty where it is answered in words."""
+    check = JUDGES[step.family].check(step.check)
+    return step.unit or (check.units[0] if check and check.units else "")
+
+
+def shown_unit(step: Step) -> str:
+    """The unit as a meter has it on its range switch: alternating volts are ``V~``."""
+    return f"{unit_of(step)}{'~' if step.alternating else ''}"
+
+
+def with_unit(step: Step, text: str) -> str:
+    """What was typed, with the step's unit where its check would take another one for meant."""
+    value, at, noted = text.partition("@")
+    bare = value.strip()
+    return f"{bare} {step.unit}{' @' if at else ''}{noted}" if step.unit and bare[-1:].isdigit() else text
 
 
 def rest_word(cases: Cases) -> str:

@@ -49,7 +49,7 @@ document.addEventListener("alpine:init", () => {
       if (!form || this.busy || !this.field()) return null;
       const unit = this.root.querySelector(".reading-field .unit")?.textContent.trim();
       const more = [...form.querySelectorAll("[data-live-of]")].map((own) => [own.name, own.value]);
-      return ["V", "A", "Ω"].includes(unit) ? new URLSearchParams([["unit", unit], ...more]) : null;
+      return ["V", "V~", "A", "Ω"].includes(unit) ? new URLSearchParams([["unit", unit], ...more]) : null;
     },
     take(typed) {
       this.field().value = typed;

@@ -4,59 +4,24 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from ....base.judgement import OWN_RULE, judged
-from ....check import Verdict
 from ... import cautions
-from ...families.charge import charging_limit, flat, trend
+from ..charging import charged_word, drop_of, loaded_word, raised_word, trend_word
 from ..model import Cases, Cause, Deed, DrawnPath, Step, Way
 from ..words import by_verdict, of_answer
 
 PLACE = 20
 
-LOADED_BELOW = judged("LOADED_BELOW_V", 0.5, "V", "under its limit from which on loaded volts point to a fault on a guided way", OWN_RULE)
+SAID = (
+    r"\b(?:not|no longer|never|hardly) (?:be(?:ing)? )?charg|\bno charge\b|\bstops? charging\b",
+    r"\bcharges? (?:poorly|badly|too)|\bovercharg",
+    r"\b(?:charge|charging|battery) (?:lamp|light|warning)",
+    r"\b(?:light|lamp|headlight|headlamp)s?\b.*\b(?:bright|dim|follow|pulse|swell|fade).*\b(?:revs?|engine|idle)",
+    r"\b(?:alternator|generator|dynamo)\b",
+    r"\bbattery (?:\w+ )?(?:sags|falls|sinks|drops|runs down|empties)|\bboils?\b.*\bbattery|\bbattery\b.*\bboils?\b",
+)
 
 _RUNS = (cautions.HANDS, cautions.LEFT_ON)
 _NOTHING_GIVEN = ("excitation", "belt", "alternator")
-
-
-def _raised_word(cases: Cases) -> str:
-    case = cases["charge"]
-    volts, rest, band = case.value("raised"), case.value("rest"), charging_limit(case)
-    if volts is None:
-        return ""
-    if band.keeps(volts):
-        return "good"
-    if volts > band.most:
-        return "high"
-    return "none" if rest is not None and volts <= rest + 0.2 * (2.0 if case.word("system") == "24" else 1.0) else "low"
-
-
-def _loaded_word(cases: Cases) -> str:
-    """Little too low tells nothing: a battery that still charges takes it."""
-    volts, band = cases["charge"].value("loaded"), charging_limit(cases["charge"], "loaded")
-    if volts is None or by_verdict(cases, "charge", "loaded", "judged", "judged") == "":
-        return ""
-    return (
-        "good"
-        if volts >= band.least
-        else "low"
-        if volts < band.least - LOADED_BELOW * (2.0 if cases["charge"].word("system") == "24" else 1.0)
-        else ""
-    )
-
-
-def _rest_word(cases: Cases) -> str:
-    case = cases["charge"]
-    return "" if case.value("rest") is None else "flat" if flat(case) else "charged"
-
-
-def _trend_word(cases: Cases) -> str:
-    moving = trend(cases["charge"])
-    if moving is None:
-        return ""
-    if moving.verdict is Verdict.OUTSIDE and moving.last > charging_limit(cases["charge"]).most:
-        return "runs up"
-    return {Verdict.WITHIN: "comes up", Verdict.OUTSIDE: "stays low"}.get(moving.verdict, "")
 
 
 def _amps_word(cases: Cases) -> str:
@@ -65,10 +30,6 @@ def _amps_word(cases: Cases) -> str:
     if amps is None:
         return ""
     return "many" if abs(amps) >= (0.75 * rated if rated else 40.0) else "few"
-
-
-def _drop(check: str):  # type: ignore[no-untyped-def]
-    return lambda cases: by_verdict(cases, "charge", check, within="little", outside="lost")
 
 
 STEPS = (
@@ -130,7 +91,7 @@ STEPS = (
         "rest",
         1.0,
         ("charged", "flat"),
-        _rest_word,
+        charged_word,
         {"charged": 0.6, "flat": 0.4},
         {"coming_up": {"flat": 0.95}, "fine": {"charged": 0.85}},
         "plus post",
@@ -145,7 +106,7 @@ STEPS = (
         "raised",
         1.0,
         ("good", "low", "none", "high"),
-        _raised_word,
+        raised_word,
         {"none": 0.75, "low": 0.2},
         {
             "fine": {"good": 0.97},
@@ -154,7 +115,7 @@ STEPS = (
             "cable": {"low": 0.5, "none": 0.45},
             "ground": {"low": 0.6, "none": 0.35},
             "diode": {"good": 0.55, "low": 0.43},
-            "regulator_high": {"high": 0.97},
+            "regulator_high": {"high": 0.62, "good": 0.2, "low": 0.16},
             "load": {"low": 0.25, "good": 0.72},
             "excitation": {"none": 0.94},
         },
@@ -172,17 +133,17 @@ STEPS = (
         "raised",
         5.0,
         ("comes up", "stays low", "runs up"),
-        _trend_word,
+        trend_word,
         {"stays low": 0.93, "comes up": 0.05},
         {
-            "coming_up": {"comes up": 0.97},
+            "coming_up": {"comes up": 0.98, "stays low": 0.015},
             "cable": {"comes up": 0.35, "stays low": 0.62},
             "ground": {"comes up": 0.35, "stays low": 0.62},
             "belt": {"comes up": 0.15, "stays low": 0.82},
-            "fine": {"comes up": 0.97},
+            "fine": {"comes up": 0.98, "stays low": 0.015},
             "diode": {"comes up": 0.3, "stays low": 0.7},
-            "load": {"stays low": 0.9, "comes up": 0.1},
-            "regulator_high": {"runs up": 0.8, "comes up": 0.15},
+            "load": {"comes up": 0.7, "stays low": 0.29},
+            "regulator_high": {"runs up": 0.92, "comes up": 0.06},
         },
         "plus post",
         "minus post",
@@ -191,7 +152,6 @@ STEPS = (
         cautions=_RUNS,
         repeated=True,
         timed=True,
-        when=lambda words: words.get("raised") in ("low", "none") or words.get("rest") == "flat",
         after=("raised",),
     ),
     Step(
@@ -201,13 +161,13 @@ STEPS = (
         "loaded",
         1.0,
         ("good", "low"),
-        _loaded_word,
+        loaded_word,
         {"low": 0.93, "good": 0.07},
         {
             "fine": {"good": 0.96},
             "coming_up": {"good": 0.95, "low": 0.05},
-            "cable": {"good": 0.25, "low": 0.72},
-            "ground": {"good": 0.25, "low": 0.72},
+            "cable": {"good": 0.1, "low": 0.88},
+            "ground": {"good": 0.1, "low": 0.88},
             "diode": {"low": 0.8, "good": 0.2},
             "regulator_high": {"good": 0.4, "low": 0.1},
             "load": {"low": 0.95},
@@ -227,7 +187,7 @@ STEPS = (
         "cable_drop",
         1.0,
         ("little", "lost"),
-        _drop("cable_drop"),
+        drop_of("cable_drop"),
         {"little": 0.97},
         {"cable": {"lost": 0.98}},
         "alternator's output stud",
@@ -245,7 +205,7 @@ STEPS = (
         "ground_drop",
         1.0,
         ("little", "lost"),
-        _drop("ground_drop"),
+        drop_of("ground_drop"),
         {"little": 0.97},
         {"ground": {"lost": 0.98}},
         "alternator's case",
@@ -376,7 +336,7 @@ CAUSES = (
         "the regulator lets the volts run up",
         5.0,
         "Look at its sense wire and ground first; then renew the regulator.",
-        ({"raised": "high"},),
+        ({"raised": "high"}, {"trend": "runs up"}),
         _LAST,
     ),
     Cause(
@@ -441,4 +401,5 @@ WAY = Way(
         (("cable_drop", "output cable"), ("ground_drop", "bracket and strap")),
     ),
     "alternator",
+    SAID,
 )

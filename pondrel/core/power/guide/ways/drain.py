@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ... import cautions
-from ..model import Cause, Step, Way
+from ..model import Cause, Deed, Step, Way
 from ..words import by_verdict, load_word, of_answer, rest_word, tester_word
 
 PLACE = 30
@@ -69,6 +69,23 @@ STEPS = (
         after=("rest",),
     ),
     Step(
+        "overnight",
+        "After a night by itself",
+        "battery",
+        "overnight",
+        30.0,
+        ("holds", "sinks"),
+        lambda cases: by_verdict(cases, "battery", "overnight", "holds", "sinks"),
+        {"holds": 0.96},
+        {"battery_weak": {"sinks": 0.85}},
+        "plus post",
+        "minus post",
+        "charged in the evening, minus off over night; read in the morning, before minus goes on again",
+        "It needs no tester. 12.4 V and more: it holds, and what emptied it is the vehicle.",
+        cautions=(cautions.HYDROGEN,),
+        after=("rest",),
+    ),
+    Step(
         "raised",
         "Charging volts",
         "charge",
@@ -77,7 +94,7 @@ STEPS = (
         ("good", "low"),
         lambda cases: by_verdict(cases, "charge", "raised", "good", "low"),
         {"good": 0.96},
-        {"not_charged": {"low": 0.93}},
+        {"not_charged": {"low": 0.97}},
         "plus post",
         "minus post",
         "engine at about 2000 r/min, lamps on",
@@ -92,8 +109,8 @@ STEPS = (
         3.0,
         ("asleep", "awake"),
         lambda cases: by_verdict(cases, "draw", "amps", "asleep", "awake"),
-        {"asleep": 0.96},
-        {"draws": {"awake": 0.95}, "none": {"awake": 0.05, "asleep": 0.95}},
+        {"asleep": 0.97},
+        {"draws": {"awake": 0.97}},
         "clamp around the minus cable, or a meter in line",
         "",
         "locked, nothing opened; note the minutes since locking, as in 0.35 @60min",
@@ -101,6 +118,20 @@ STEPS = (
         cautions=(cautions.DO_NOT_WAKE,),
         repeated=True,
         after=("open",),
+    ),
+)
+
+DEEDS = (
+    Deed(
+        "charge",
+        "Charge it fully",
+        10.0,
+        "A flat battery tests bad and holds charging down: charge it, lamps on for two minutes, then go on.",
+        lambda words: words.get("rest") in ("flat", "low"),
+        frozenset({"rest", "tester", "load", "raised"}),
+        {},
+        "",
+        (cautions.HYDROGEN, cautions.FROZEN, cautions.BOOST),
     ),
 )
 
@@ -119,7 +150,7 @@ CAUSES = (
         "the battery no longer holds its charge",
         25.0,
         "Charge it fully, test it once more, then renew it.",
-        ({"load": "fails"}, {"tester": "bad"}),
+        ({"load": "fails"}, {"tester": "bad"}, {"overnight": "sinks"}),
         "Rested volts after a night.",
     ),
     Cause("not_charged", "it is not filled while driving", 15.0, "Go on with charging.", ({"raised": "low"},), "Charging volts, lamps on."),
@@ -128,9 +159,31 @@ CAUSES = (
         "nothing is wrong: short trips, long standing, or something left on",
         15.0,
         "Ask how it is driven and how long it stood; charge it.",
-        ({"draw": "asleep", "raised": "good"},),
+        (
+            {"draw": "asleep", "raised": "good", "overnight": "holds"},
+            {"draw": "asleep", "raised": "good", "load": "passes"},
+            {"draw": "asleep", "raised": "good", "tester": "good"},
+        ),
         "Rested volts after two nights.",
     ),
 )
 
-WAY = Way("drain", "It goes flat standing", "Flat after a night, or after some days", CAUSES, STEPS, (), ("battery", "charge", "draw"))
+_NOT_AIR = r"^(?!.*\b(?:tyre|tire|spring|valve|air)s?\b).*"
+SAID = (
+    _NOT_AIR + r"\b(?:goes|went|runs|is|was) (?:\w+ )?flat\b",
+    r"\bbattery (?:is |was )?(?:flat|dead|empty)\b",
+    _NOT_AIR + r"\bflat\b.*\b(?:after|night|overnight|morning|weekend|days|standing)\b",
+    r"\b(?:after|over|every) .*\b(?:dead|empty) battery\b",
+    r"\bdrain(?:s|ed|ing)?\b.*\bbattery|\bbattery\b.*\bdrain|\bdraw at rest\b|\bparasitic\b",
+)
+
+WAY = Way(
+    "drain",
+    "It goes flat standing",
+    "Flat after a night, or after some days",
+    CAUSES,
+    STEPS,
+    DEEDS,
+    ("battery", "charge", "draw"),
+    said=SAID,
+)

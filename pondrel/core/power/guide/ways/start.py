@@ -572,4 +572,13 @@ WAY = Way(
         (("supply_drop", "plus side"), ("ground_drop", "ground side")),
     ),
     "starter",
+    (
+        r"\b(?:does not|doesn.?t|do not|will not|won.?t|would not|did not|cannot|can.?t|no longer) (?:\w+ )?(?:start|crank|turn over)s?\b",
+        r"\bno[ -]?(?:start|crank)\b|\bcrank(?:s|ing)?\b",
+        r"\bturn(?:s|ed|ing)? (?:the engine )?(?:over )?(?:weakly|slowly|lazily|sluggishly)\b",
+        r"\b(?:just|only|one|single|loud|fast) clicks?\b|\bclick,? (?:and )?nothing\b",
+        r"\bclicks? (?:once|only|fast|at the roadside|(?:and|but) (?:turns|stands|stops|no|does))\b",
+        r"\bstarter\b|\bsecond turn of the key\b|\bkey (?:does|to start)\b",
+        r"\b(?:hard|slow|fails|refuses|unwilling|hates) to (?:start|crank)\b|\bstart(?:s|ed|ing)? (?:badly|slowly|poorly|hard)\b",
+    ),
 )
