@@ -50,7 +50,7 @@ class Starting:
         rng = self.rng
         self.celsius = rng.uniform(0.0, 30.0)
         self.charge = rng.uniform(0.02, 0.3) if self.fault == "battery_flat" else rng.uniform(0.75, 1.0)
-        self.inner = lognormal(rng, 5.0e-3, 0.15) * (1.0 + max(25.0 - self.celsius, 0.0) / 45.0) * (1.0 + 0.8 * (1.0 - self.charge))
+        self.inner = lognormal(rng, 5.0e-3, 0.15) * (1.0 + max(25.0 - self.celsius, 0.0) / 45.0) * (1.0 + 9.0 * (1.0 - self.charge) ** 3)
         if self.fault == "battery_weak":
             self.inner *= rng.uniform(4.0, 10.0)
         self.joints = {name: lognormal(rng, ohms, 0.4) for name, ohms in _JOINTS.items()}
@@ -72,9 +72,10 @@ class Starting:
         rest = sum(self.joints.values()) + self.inner
         can = self.fault not in ("solenoid", "immobiliser")
         self.closed, self.chatters, self.amps, self.omega = False, False, 0.0, 0.0
-        # The pull-in winding finds its ground through the motor: some twenty amperes through all joints of the path.
-        trigger = max(emf - 20.0 * rest, 0.0) * 0.4 / (0.4 + self.control_ohms) if can else 0.0
-        self.trigger = 0.0 if self.fault == "immobiliser" else max(emf - 20.0 * rest, 0.0) * 0.4 / (0.4 + self.control_ohms)
+        # The pull-in winding is fed by the key from the plus clamp and finds its ground through the motor: some twenty amperes.
+        lost = 20.0 * (self.inner + self.joints["plus_clamp"] + sum(self.joints[name] for name in _GROUND))
+        self.trigger = 0.0 if self.fault == "immobiliser" else max(emf - lost, 0.0) * 0.4 / (0.4 + self.control_ohms)
+        trigger = self.trigger if can else 0.0
         if not can or trigger < 7.0:
             self.amps = 15.0 if can and trigger > 1.0 else 0.0
             self.posts = emf - self.amps * self.inner
@@ -117,7 +118,7 @@ class Starting:
 
     def drop(self, name: str) -> float:
         """Volts lost across a piece or a side."""
-        across = self.posts - 0.3
+        across = self.posts - 0.3 - self.amps * sum(self.joints[piece] for piece in _GROUND)  # the case is lifted by what is lost there
         if not self.closed and (name == "contacts" or name == "supply_drop"):
             return across
         if name in self.joints:
@@ -163,7 +164,13 @@ class Starting:
                 return "no change"
             helped = Starting.__new__(Starting)
             helped.__dict__.update(self.__dict__)
-            helped.joints = dict(self.joints, plus_clamp=0.5e-3, minus_clamp=0.5e-3)
+            # Its minus clamp sits on bare metal of the engine, past the whole ground side.
+            helped.joints = {
+                **self.joints,
+                "plus_clamp": 0.5e-3,
+                "strap": 0.5e-3,
+                **dict.fromkeys(("body", "minus_cable", "minus_clamp"), 0.0),
+            }
             helped.charge, helped.inner = 0.95, 0.5 * min(self.inner, 8e-3)
             helped._solve()
             return "starts" if helped.heard == "turns normally" else "turns better" if helped.omega > self.omega + 2.0 else "no change"
@@ -197,4 +204,6 @@ class Starting:
         """What may be named."""
         if self.fault in ("plus_clamp", "minus_clamp") and self.cleaned:
             return frozenset({"clamps"})
-        return frozenset({{"starter_worn": "starter", "starter_drags": "starter", NOTHING: "none"}.get(self.fault, self.fault)})
+        return frozenset(
+            {{"starter_worn": "starter", "starter_drags": "starter", "contacts": "solenoid", NOTHING: "none"}.get(self.fault, self.fault)}
+        )

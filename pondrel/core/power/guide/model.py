@@ -87,7 +87,7 @@ class Step:
 @dataclass(frozen=True, slots=True)
 class Deed:
     """Something to do to the vehicle on the way: due where ``due`` says so. It makes the answers of ``voids`` history, and the causes in
-    ``lessens`` that much less likely; where nothing is wrong any more after it, ``cures`` is what it was."""
+    ``lessens`` that much less likely; where nothing is wrong any more after it, ``cures`` is what it was (empty where it mends nothing)."""
 
     name: str
     title: str

@@ -10,6 +10,7 @@ from ...common import current
 from ...families.crank import CONTROL_LEAST, FLOWS_AMPS, HEARD, flows, usual_amps
 from ...heavy import PIECES, Piece
 from ..model import Cases, Cause, Deed, DrawnPath, Step, Way
+from ..open_joints import open_joint, with_open_joints, with_open_rows
 from ..words import by_verdict, drop_word, load_word, of_answer, rest_word, rows, tester_word
 
 PLACE = 10
@@ -293,13 +294,13 @@ STEPS = (
         {
             "battery_flat": {"starts": 0.9, "turns better": 0.08},
             "battery_weak": {"starts": 0.85, "turns better": 0.12},
-            **rows(_CLAMPS, starts=0.7, turns_better=0.15, no_change=0.15),
+            **rows((*_GROUND, "plus_clamp"), starts=0.75, turns_better=0.15, no_change=0.1),
             "starter_drags": {"turns better": 0.5, "no change": 0.45},
             **rows((*_NOT_CLOSED, "engine", "drive"), no_change=0.96),
             "contacts": {"no change": 0.88},
         },
-        do="boost onto the clamps and turn the key",
-        hint="No change under a good boost: not the battery.",
+        do="boost: plus onto the plus clamp, minus onto bare metal of the engine; turn the key",
+        hint="No change under a good boost: neither the battery nor the ground side.",
         needs=frozenset({"boost"}),
         cautions=(cautions.BOOST, cautions.HYDROGEN, cautions.FROZEN, cautions.TWENTY_FOUR),
     ),
@@ -330,6 +331,7 @@ STEPS = (
             "control": {"none": 0.7, "low": 0.28},
             "immobiliser": {"none": 0.95},
             "battery_flat": {"low": 0.4, "good": 0.55},
+            **rows((*_GROUND, "plus_clamp"), low=0.35, good=0.55, none=0.1),
         },
         "starter's terminal 50",
         "starter's case",
@@ -402,6 +404,7 @@ def _piece_cause(piece: Piece, weight: float) -> Cause:
         piece.mend,
         ({piece.name: "lost"},),
         "Read across it again while it cranks.",
+        "solenoid" if piece.name == "contacts" else "",  # its contacts are renewed with it
     )
 
 
@@ -451,7 +454,7 @@ CAUSES = (
     ),
     Cause(
         "solenoid",
-        "the starter's solenoid does not pull in",
+        "the starter's solenoid does not switch through",
         5.0,
         "Renew the solenoid, or the starter. Battery minus off first.",
         (
@@ -467,7 +470,7 @@ CAUSES = (
         "the control line does not switch the starter",
         12.0,
         "Go back along it: relay, neutral or clutch switch, key, fuse.",
-        ({"control": "none|low"},),
+        ({"control": "none|low", "ground_drop": "little"},),
         "Volts at terminal 50 with the key at start.",
         pieces=True,
     ),
@@ -529,7 +532,7 @@ DEEDS = (
             or any(words.get(name) == "lost" for name in _CLAMPS)
         ),
         _AFTER_CLEANING,
-        {"plus_clamp": 0.05, "minus_clamp": 0.05},
+        {name: 0.05 for clamp in _CLAMPS for name in (clamp, open_joint(clamp))},
         "clamps",
         (cautions.HYDROGEN, cautions.UNFUSED),
     ),
@@ -554,14 +557,33 @@ _PROBES = {
     "minus_cable": ("body.minus", "clamp-", "start"), "minus_clamp": ("clamp-", "batt-", "start"), "control": ("m1.50", "m1.case", "start"),
     "at_starter": ("m1.45", "m1.case", "start"),
 }  # fmt: skip
+# What is seen of a joint that is all but open, by step; of what stands nowhere the joint's own row is taken.
+_JOINTS = ("plus_clamp", "plus_cable", *_GROUND)
+_DEAD: Mapping[str, Mapping[str, Mapping[str, float]]] = {
+    "heard": {**rows(("plus_clamp", *_GROUND), nothing=0.88, one_click=0.1), **rows(("plus_cable",), one_click=0.88, nothing=0.1)},
+    "battery": rows(_JOINTS, no_sag=0.97),
+    "amps": rows(_JOINTS, none=0.97),
+    "control": {**rows(_GROUND, low=0.5, none=0.4), **rows(("plus_clamp",), none=0.7, low=0.25)},
+    "at_starter": rows(_JOINTS, none=0.96),
+    "supply_drop": {**rows(("plus_clamp", "plus_cable"), all=0.95, lost=0.04), **rows(_GROUND, all=0.5, lost=0.4)},
+    "contacts": rows(_GROUND, lost=0.9),
+    "ground_drop": rows(_GROUND, all=0.75, lost=0.23),
+    **{name: rows((name,), lost=0.98) for name in _JOINTS},
+}
 # What is mended at the starter, or along its unfused cable.
 _AT_THE_CABLE = frozenset({"starter_worn", "starter_drags", "solenoid", "contacts", "plus_cable", "plus_clamp"})
 WAY = Way(
     "start",
     "It does not start",
     "Starter clicks or turns slowly, or nothing at all",
-    tuple(replace(cause, cautions=(cautions.ISOLATE, cautions.UNFUSED)) if cause.name in _AT_THE_CABLE else cause for cause in CAUSES),
-    tuple(replace(step, probe=(*own, "") if (own := _PROBES.get(step.name)) else None) for step in STEPS),
+    tuple(
+        replace(cause, cautions=(cautions.ISOLATE, cautions.UNFUSED)) if cause.aim in _AT_THE_CABLE else cause
+        for cause in with_open_joints(CAUSES, _JOINTS)
+    ),
+    tuple(
+        with_open_rows(replace(step, probe=(*own, "") if (own := _PROBES.get(step.name)) else None), _DEAD.get(step.name, {}), _JOINTS)
+        for step in STEPS
+    ),
     DEEDS,
     ("battery", "crank"),
     {"starter": "the starter"},
