@@ -10,19 +10,21 @@ from ...core.power.guide import WAYS, Answer, position_of
 from .charging import CHARGE_FAULTS, Charging
 from .magnets import MAGNET_FAULTS, Magnets
 from .person import NOTHING
+from .simulated import Simulated
 from .standing import STAND_FAULTS, Standing
 from .starting import START_FAULTS, Starting
 
 __all__ = ["WORLDS", "Walked", "told", "walk", "walks"]
 
 MOST_STEPS = 40
-Vehicle = Starting | Charging | Magnets | Standing
+Vehicle = Starting | Charging | Magnets | Standing | Simulated
 # By way: the faults, each as often as the other, and the vehicle that has one.
 WORLDS: Mapping[str, tuple[tuple[str, ...], Callable[[str, random.Random], Vehicle]]] = {
     "start": (START_FAULTS, Starting),
     "charge": (CHARGE_FAULTS, Charging),
     "magnet": (MAGNET_FAULTS, Magnets),
     "drain": (STAND_FAULTS, Standing),
+    "simulated start": (START_FAULTS, Simulated),
 }
 
 
@@ -60,10 +62,11 @@ def walk(way: str, vehicle: Vehicle, at_hand: Sequence[str], reach: Mapping[str,
     return Walked(vehicle.fault, "", False, False, len(answers), minutes)
 
 
-def walks(way: str, count: int, seed: int, at_hand: Sequence[str], reach: Mapping[str, float]) -> list[Walked]:
-    """So many walks, every fault in turn; vehicles about which nobody would complain are left out."""
+def walks(way: str, count: int, seed: int, at_hand: Sequence[str], reach: Mapping[str, float], world: str = "") -> list[Walked]:
+    """So many walks, every fault in turn, in the world of that name or else in the way's own; vehicles about which nobody would complain
+    are left out."""
     rng = random.Random(f"roadside {way} {seed}")
-    faults, make = WORLDS[way]
+    faults, make = WORLDS[world or way]
     found: list[Walked] = []
     while len(found) < count:
         vehicle = make(faults[len(found) % len(faults)], random.Random(rng.randrange(1 << 30)))
