@@ -52,7 +52,11 @@ def _words(content: Content) -> str:
     title = step.title if step else str(content.get("step"))
     value = str(content.get("value") or "")
     unit = f" {shown_unit(step)}".rstrip() if isinstance(step, Step) and value[-1:].isdigit() and "@" not in value else ""
-    return f"{title}: {'cannot be done here' if content.get('skipped') else value + unit}"
+    return f"{title}: {_skipped(step) if content.get('skipped') else value + unit}"
+
+
+def _skipped(step: object) -> str:
+    return step.absent if isinstance(step, Step) and step.absent else "cannot be done here"
 
 
 def _checked(content: dict[str, Value]) -> dict[str, Value]:

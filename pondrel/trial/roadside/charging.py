@@ -10,7 +10,7 @@ from .person import NOTHING, SURFACE, charging_emf, lognormal, read, slips
 
 __all__ = ["CHARGE_FAULTS", "Charging"]
 
-CHARGE_FAULTS = ("excitation", "belt", "cable", "ground", "alternator", "diode", "regulator_high", "load", "coming_up", NOTHING)
+CHARGE_FAULTS = ("excitation", "belt", "cable", "ground", "alternator", "diode", "regulator_high", "sense", "load", "coming_up", NOTHING)
 
 
 @dataclass
@@ -26,7 +26,8 @@ class Charging:
         self.flat = self.fault == "coming_up" or (self.fault != NOTHING and rng.random() < 0.4)
         self.charge = rng.uniform(0.02, 0.3) if self.flat else rng.uniform(0.6, 1.0)
         self.rated = rng.choice((75.0, 90.0, 120.0))
-        self.regulated = rng.uniform(13.9, 14.5) if self.fault != "regulator_high" else rng.uniform(15.3, 16.5)
+        self.regulated = rng.uniform(15.3, 16.5) if self.fault in ("regulator_high", "sense") else rng.uniform(13.9, 14.5)
+        self.senses = self.fault == "sense" or rng.random() < 0.4
         self.cable = lognormal(rng, 1.5e-3, 0.3) * (rng.uniform(20.0, 200.0) if self.fault == "cable" else 1.0)
         self.earth = lognormal(rng, 0.7e-3, 0.3) * (rng.uniform(30.0, 300.0) if self.fault == "ground" else 1.0)
         self.dead = self.fault == "alternator" and rng.random() < 0.75
@@ -94,6 +95,10 @@ class Charging:
             return read(self.rng, amps * self.cable if amps > 0.0 or self.fault != "cable" else 0.4)
         if step == "ground_drop":
             return read(self.rng, amps * self.earth)
+        if step == "sense":
+            return (
+                read(rng, self._state(2000.0, base)[0] - (self.regulated - 14.2 if self.fault == "sense" else 0.02)) if self.senses else ""
+            )
         if step == "excitation":
             return read(self.rng, rng.uniform(0.0, 6.0) if self.fault == "excitation" else 12.2)
         if step == "amps":

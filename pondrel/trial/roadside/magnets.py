@@ -15,7 +15,8 @@ from .person import NOTHING, SURFACE, charging_emf, lognormal, read, slips
 __all__ = ["MAGNET_FAULTS", "Magnets"]
 
 MAGNET_FAULTS = (
-    "stator", "stator_ground", "plug", "regulator", "regulator_high", "cable", "ground", "magnets", "battery_bad", "coming_up", NOTHING,
+    "stator", "stator_ground", "plug", "regulator", "regulator_high", "sense", "cable", "ground", "magnets", "battery_bad",
+    "coming_up", NOTHING,
 )  # fmt: skip
 _IDLE, _RAISED = 1300.0, 4500.0  # rpm
 _BRIDGE = 1.35  # mean volts of a bridge for the volts between two phases
@@ -32,11 +33,12 @@ class Magnets:
 
     def __post_init__(self) -> None:
         rng = self.rng
-        flat = self.fault == "coming_up" or (self.fault not in (NOTHING, "regulator_high") and rng.random() < 0.6)
+        flat = self.fault == "coming_up" or (self.fault not in (NOTHING, "regulator_high", "sense") and rng.random() < 0.6)
         self.charge = rng.uniform(0.02, 0.35) if flat else rng.uniform(0.65, 1.0)
         self.per_1000 = lognormal(rng, 16.0, 0.15) * (rng.uniform(0.15, 0.45) if self.fault == "magnets" else 1.0)
         self.shorted_amps = lognormal(rng, 22.0, 0.12)
-        self.regulated = rng.uniform(15.4, 18.0) if self.fault == "regulator_high" else rng.uniform(14.0, 14.6)
+        self.regulated = rng.uniform(15.4, 18.0) if self.fault in ("regulator_high", "sense") else rng.uniform(14.0, 14.6)
+        self.senses = self.fault == "sense" or rng.random() < 0.3
         self.load = rng.uniform(0.3, 0.5) * self.shorted_amps
         self.cable = lognormal(rng, 6e-3, 0.3)
         self.earth = lognormal(rng, 5e-3, 0.4)
@@ -103,7 +105,7 @@ class Magnets:
     @property
     def complained(self) -> bool:
         """Whether its driver would complain, or has nothing wrong."""
-        if self.fault in (NOTHING, "coming_up", "regulator_high", "battery_bad"):
+        if self.fault in (NOTHING, "coming_up", "regulator_high", "sense", "battery_bad"):
             return True
         at_rest, self.minutes = self.minutes, 30.0
         volts = self._state(_RAISED, self.load)[0]
@@ -137,7 +139,8 @@ class Magnets:
         if step == "diodes":
             return self.diodes
         if step == "sense":
-            return ""
+            lost = self.regulated - 14.3 if self.fault == "sense" else 0.03
+            return read(rng, self._state(_RAISED, base)[0] - lost) if self.senses else ""
         if step == "other_battery":
             return "comes up" if self.fault in ("battery_bad", "coming_up", NOTHING) else "no change"
         volts, amps = self._state(_RAISED, self.load)

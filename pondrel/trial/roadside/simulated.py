@@ -1,8 +1,8 @@
 """A vehicle that is to be started, simulated over time by ngspice, and none of the others' arithmetic: what the ways are judged by.
 
-A battery whose volts creep under load, every joint of the path, a plunger with pull-in and hold-in windings and the time it takes, contacts,
-a series motor whose field saturates, its inertia, bearings that rub, compressions that come and go with the crank's angle. A meter shows the
-mean of what it sees over half a second. No table of a way was tuned on it. Numbers: common practice, no source.
+A battery whose volts creep under load, every joint of the path, a plunger with pull-in and hold-in windings and the time that it takes,
+contacts, a series motor whose field saturates, its inertia, bearings that rub, compressions that come and go with the crank's angle. A
+meter shows the mean of what it sees over half a second. No table of a way was tuned on it. Numbers: common practice, no source.
 """
 
 from __future__ import annotations

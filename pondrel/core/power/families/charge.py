@@ -79,7 +79,7 @@ CHECKS = (
         then="Follow it back: plug, lamp, fuse, key.",
     ),
     Check("other_battery", "with a good battery in its place", words=("comes up", "no change"), aside=True),
-    Check("sense", "sense wire at the alternator's plug, running", ("V",), aside=True),
+    Check("sense", "sense wire at the regulator's plug, at the same speed as the volts at the posts", ("V",), aside=True),
     Check(
         "belt",
         "belt and pulley",
@@ -220,8 +220,8 @@ def _amps(case: Case) -> list[Judged]:
 
 
 def _sense(case: Case) -> list[Judged]:
-    """What the sense wire loses, the alternator adds at the battery."""
-    sense, posts = case.read("sense"), next((case.read(name) for name in ("loaded", "raised", "idle") if case.read(name)), None)
+    """What the sense wire loses, the regulator adds at the battery; it is held against the volts at raised speed where they were read."""
+    sense, posts = case.read("sense"), next((case.read(name) for name in ("raised", "loaded", "idle") if case.read(name)), None)
     if sense is None or posts is None:
         return []
     lost = posts.value - sense.value

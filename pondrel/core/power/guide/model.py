@@ -47,8 +47,8 @@ class Step:
     any cause that ``given`` does not name. A ``repeated`` step is asked again until its outcome is final, a ``timed`` one noted with its
     minutes. ``after`` names steps that come before it, ``when`` says by what was answered whether it is asked at all. ``piece_of`` is the
     step that reads all of its side. ``unit`` is what is read where its check takes several, ``alternating`` volts are read on the AC
-    range. ``probe`` is the same on the typical circuit: the node of red, that of black, the state, and what is
-    unplugged."""
+    range. ``absent`` is the outcome where the vehicle has no such thing: then that is the answer. ``probe`` is the same on the typical
+    circuit: the node of red, that of black, the state, and what is unplugged."""
 
     name: str
     title: str
@@ -74,6 +74,7 @@ class Step:
     probe: tuple[str, str, str, str] | None = None
     unit: str = ""
     alternating: bool = False
+    absent: str = ""
 
     def chance(self, cause: str, outcome: str) -> float:
         """How likely an outcome is under a cause; never quite nothing, since people slip."""

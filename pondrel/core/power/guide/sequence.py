@@ -110,7 +110,7 @@ def position_of(
     live, voided = _standing(way, known)
     cases = _cases(way, live, settings, meter)
     outcomes = {name: outcome_of(JUDGES[name], case) for name, case in cases.items()}
-    words = _outcomes(way, live, cases)
+    words = _outcomes(way, live, cases) | _absent(way, known, voided)
     chances = _chances(way, words, known)
     last = {answer.step: place for place, answer in enumerate(known) if not answer.skipped}
     done = tuple(_done(way, answer, words, outcomes, place in voided, last.get(answer.step) == place) for place, answer in enumerate(known))
@@ -175,6 +175,16 @@ def _outcomes(way: Way, live: Mapping[str, list[Answer]], cases: Mapping[str, Ca
     return found
 
 
+def _absent(way: Way, answers: Sequence[Answer], voided: Collection[int]) -> dict[str, str]:
+    """The outcomes of the steps that cannot be done since the vehicle has no such thing."""
+    last = {answer.step: (place, answer.skipped) for place, answer in enumerate(answers)}
+    return {
+        step.name: step.absent
+        for step in way.steps
+        if step.absent and step.name in last and last[step.name][1] and last[step.name][0] not in voided
+    }
+
+
 def _chances(way: Way, words: Mapping[str, str], answers: Sequence[Answer]) -> dict[str, float]:
     logs = {cause.name: math.log(cause.weight) for cause in way.causes}
     for answer in answers:
@@ -200,7 +210,7 @@ def _done(way: Way, answer: Answer, words: Mapping[str, str], outcomes: Mapping[
     step = way.step(answer.step)
     assert step is not None
     if history or answer.skipped or not last:  # of a step that was asked again the last answer is judged
-        return Done(step, answer, "", None, history)
+        return Done(step, answer, step.absent if answer.skipped else "", None, history)
     named = {one.check: one for one in outcomes[step.family].findings}
     finding = named.get(step.name) or named.get(step.check)
     return Done(step, answer, words.get(step.name, ""), finding, False)

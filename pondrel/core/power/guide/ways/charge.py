@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 
 from ... import cautions
-from ..charging import charged_word, drop_of, loaded_word, raised_word, trend_word
+from ..charging import RUNS, drop_of, loaded_step, raised_step, rest_step, sense_step, trend_step
 from ..model import Cases, Cause, Deed, DrawnPath, Step, Way
-from ..words import by_verdict, of_answer
+from ..words import by_verdict, of_answer, rows
 
 PLACE = 20
 
@@ -20,7 +20,6 @@ SAID = (
     r"\bbattery (?:\w+ )?(?:sags|falls|sinks|drops|runs down|empties)|\bboils?\b.*\bbattery|\bbattery\b.*\bboils?\b",
 )
 
-_RUNS = (cautions.HANDS, cautions.LEFT_ON)
 _NOTHING_GIVEN = ("excitation", "belt", "alternator")
 
 
@@ -68,7 +67,7 @@ STEPS = (
         },
         do="engine at idle: look at the dash",
         hint="Off is good, if it was on before. Dim: a diode or a joint.",
-        cautions=_RUNS,
+        cautions=RUNS,
     ),
     Step(
         "belt",
@@ -84,29 +83,11 @@ STEPS = (
         hint="A loose belt charges at idle and not under load.",
         cautions=("Engine off and key out before a hand goes near the belt.",),
     ),
-    Step(
-        "rest",
-        "Battery before the start",
-        "charge",
-        "rest",
-        1.0,
-        ("charged", "flat"),
-        charged_word,
-        {"charged": 0.6, "flat": 0.4},
+    rest_step(
         {"coming_up": {"flat": 0.95}, "fine": {"charged": 0.85}},
-        "plus post",
-        "minus post",
-        "engine off, all off",
-        "A flat battery holds the charging volts down for minutes: then the trend counts.",
+        flat=0.4,
     ),
-    Step(
-        "raised",
-        "Volts at raised speed",
-        "charge",
-        "raised",
-        1.0,
-        ("good", "low", "none", "high"),
-        raised_word,
+    raised_step(
         {"none": 0.75, "low": 0.2},
         {
             "fine": {"good": 0.97},
@@ -115,70 +96,38 @@ STEPS = (
             "cable": {"low": 0.5, "none": 0.45},
             "ground": {"low": 0.6, "none": 0.35},
             "diode": {"good": 0.55, "low": 0.43},
-            "regulator_high": {"high": 0.62, "good": 0.2, "low": 0.16},
+            **rows(("regulator_high", "sense"), high=0.62, good=0.2, low=0.16),
             "load": {"low": 0.25, "good": 0.72},
             "excitation": {"none": 0.94},
         },
-        "plus post",
-        "minus post",
         "engine at about 2000 r/min",
-        "13.5 to 14.7 V: it charges. No more than at rest: nothing comes.",
-        cautions=_RUNS,
-        after=("rest",),
     ),
-    Step(
-        "trend",
-        "Where the volts go",
-        "charge",
-        "raised",
-        5.0,
-        ("comes up", "stays low", "runs up"),
-        trend_word,
-        {"stays low": 0.93, "comes up": 0.05},
+    trend_step(
         {
             "coming_up": {"comes up": 0.98, "stays low": 0.015},
             "cable": {"comes up": 0.35, "stays low": 0.62},
             "ground": {"comes up": 0.35, "stays low": 0.62},
             "belt": {"comes up": 0.15, "stays low": 0.82},
             "fine": {"comes up": 0.98, "stays low": 0.015},
-            "diode": {"comes up": 0.3, "stays low": 0.7},
+            "diode": {"comes up": 0.55, "stays low": 0.44},
+            "alternator": {"stays low": 0.75, "comes up": 0.23},
             "load": {"comes up": 0.7, "stays low": 0.29},
-            "regulator_high": {"runs up": 0.92, "comes up": 0.06},
+            **rows(("regulator_high", "sense"), runs_up=0.92, comes_up=0.06),
         },
-        "plus post",
-        "minus post",
-        "engine at raised speed; note the volts with the minutes since it was started, as in 13.1 @5min",
-        "12.2 rising to 14.1 V in ten minutes is good; 12.5 falling to 11.9 V is not.",
-        cautions=_RUNS,
-        repeated=True,
-        timed=True,
-        after=("raised",),
     ),
-    Step(
-        "loaded",
-        "Volts with lamps and blower on",
-        "charge",
-        "loaded",
-        1.0,
-        ("good", "low"),
-        loaded_word,
-        {"low": 0.93, "good": 0.07},
+    loaded_step(
         {
             "fine": {"good": 0.96},
             "coming_up": {"good": 0.95, "low": 0.05},
             "cable": {"good": 0.1, "low": 0.88},
             "ground": {"good": 0.1, "low": 0.88},
-            "diode": {"low": 0.8, "good": 0.2},
-            "regulator_high": {"good": 0.4, "low": 0.1},
+            "diode": {"low": 0.7, "good": 0.3},
+            **rows(("regulator_high", "sense"), good=0.4, low=0.1),
             "load": {"low": 0.95},
         },
-        "plus post",
-        "minus post",
+        "Volts with lamps and blower on",
         "about 2000 r/min, lamps, blower and rear glass on",
         "Low only now: belt, a diode, or more load than it can carry.",
-        cautions=_RUNS,
-        after=("raised",),
-        when=lambda words: (words.get("raised") == "good" and words.get("rest") != "flat") or words.get("trend") == "comes up",
     ),
     Step(
         "cable_drop",
@@ -195,7 +144,7 @@ STEPS = (
         "about 2000 r/min, lamps and blower on",
         "Over 0.3 V: cable, link or a lug. A broken link stands there with all of it.",
         "alternator",
-        cautions=(*_RUNS, cautions.UNFUSED),
+        cautions=(*RUNS, cautions.UNFUSED),
         after=("raised",),
     ),
     Step(
@@ -213,7 +162,7 @@ STEPS = (
         "about 2000 r/min, lamps and blower on",
         "Over 0.2 V: bracket or strap.",
         "alternator",
-        cautions=_RUNS,
+        cautions=RUNS,
         after=("raised",),
     ),
     Step(
@@ -233,6 +182,7 @@ STEPS = (
         "alternator",
         cautions=("Engine off while it is unplugged.",),
     ),
+    sense_step("alternator", "about 2000 r/min, as the volts at the posts were read"),
     Step(
         "amps",
         "Output amperes",
@@ -246,13 +196,13 @@ STEPS = (
             "load": {"many": 0.95},
             "coming_up": {"many": 0.85},
             "fine": {"many": 0.5},
-            "regulator_high": {"many": 0.6},
+            **rows(("regulator_high", "sense"), many=0.6),
             "cable": {"few": 0.7},
         },
         do="clamp around the output cable; about 2000 r/min, all switched on",
         hint="Near its rating: it gives all it has. Few: the alternator or its drive.",
         needs=frozenset({"clamp"}),
-        cautions=_RUNS,
+        cautions=RUNS,
         after=("raised",),
     ),
     Step(
@@ -270,7 +220,7 @@ STEPS = (
         "about 2000 r/min, lamps on; peak to peak by a scope",
         "Over 0.5 V: a diode.",
         needs=frozenset({"scope"}),
-        cautions=_RUNS,
+        cautions=RUNS,
         after=("raised",),
     ),
 )
@@ -336,8 +286,11 @@ CAUSES = (
         "the regulator lets the volts run up",
         5.0,
         "Look at its sense wire and ground first; then renew the regulator.",
-        ({"raised": "high"}, {"trend": "runs up"}),
+        ({"raised": "high", "sense": "good|has none"}, {"trend": "runs up", "sense": "good|has none"}),
         _LAST,
+    ),
+    Cause(
+        "sense", "its sense wire brings too little: it charges too high", 2.0, "Follow it: fuse, plug, wire.", ({"sense": "low"},), _LAST
     ),
     Cause(
         "load",

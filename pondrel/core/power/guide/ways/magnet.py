@@ -9,14 +9,13 @@ from ....bench.cautions import GENERATOR
 from ....bench.families.rectifier import DIODE_WORDS
 from ....bench.families.stator import PHASES, PLUG_WORDS
 from ... import cautions
-from ..charging import charged_word, drop_of, loaded_word, raised_word, trend_word
+from ..charging import RUNS, drop_of, loaded_step, raised_step, rest_step, sense_step, trend_step
 from ..model import Cases, Cause, Deed, DrawnPath, Step, Way
 from ..words import by_verdict, of_answer, rows, tester_word
 from .charge import SAID as SAID_OF_CHARGING
 
 PLACE = 25
 
-_RUNS = (cautions.HANDS, cautions.LEFT_ON)
 _LIVE = (GENERATOR, cautions.HANDS)
 _AT_REVS = "engine at the speed its maker names for it, else well above idle"
 _NOTHING_VOLTS = 2.0  # between two phases at idle, up to which nothing comes. Common practice, no source
@@ -87,20 +86,9 @@ STEPS = (
         hint="The plug that carries the phases burns before anything else does.",
         behind="stator",
     ),
-    Step(
-        "rest",
-        "Battery before the start",
-        "charge",
-        "rest",
-        1.0,
-        ("charged", "flat"),
-        charged_word,
-        {"charged": 0.4, "flat": 0.6},
+    rest_step(
         {"coming_up": {"flat": 0.95}, "fine": {"charged": 0.85}, "battery_bad": {"flat": 0.7, "charged": 0.3}},
-        "plus post",
-        "minus post",
-        "engine off, all off",
-        "A flat battery holds the charging volts down for minutes: then the trend counts.",
+        flat=0.6,
     ),
     Step(
         "tester",
@@ -117,14 +105,7 @@ STEPS = (
         needs=frozenset({"tester"}),
         cautions=(cautions.HYDROGEN,),
     ),
-    Step(
-        "raised",
-        "Volts at raised speed",
-        "charge",
-        "raised",
-        1.0,
-        ("good", "low", "none", "high"),
-        raised_word,
+    raised_step(
         {"none": 0.6, "low": 0.35},
         {
             "fine": {"good": 0.97},
@@ -133,22 +114,9 @@ STEPS = (
             **rows(("stator", "stator_ground"), none=0.46, low=0.46, good=0.06),
             "battery_bad": {"low": 0.75, "none": 0.15, "good": 0.08},
         },
-        "plus post",
-        "minus post",
         _AT_REVS,
-        "13.5 to 14.7 V: it charges. No more than at rest: nothing comes.",
-        cautions=_RUNS,
-        after=("rest",),
     ),
-    Step(
-        "trend",
-        "Where the volts go",
-        "charge",
-        "raised",
-        5.0,
-        ("comes up", "stays low", "runs up"),
-        trend_word,
-        {"stays low": 0.93, "comes up": 0.05},
+    trend_step(
         {
             **rows(("coming_up", "fine"), comes_up=0.98, stays_low=0.015),
             **rows(("stator", "stator_ground"), stays_low=0.85, comes_up=0.14),
@@ -157,24 +125,8 @@ STEPS = (
             "ground": {"comes up": 0.3, "stays low": 0.67},
             **rows(("regulator_high", "sense"), runs_up=0.92, comes_up=0.06),
         },
-        "plus post",
-        "minus post",
-        "engine at raised speed; note the volts with the minutes since it was started, as in 13.1 @5min",
-        "12.2 rising to 14.1 V in ten minutes is good; 12.5 falling to 11.9 V is not.",
-        cautions=_RUNS,
-        repeated=True,
-        timed=True,
-        after=("raised",),
     ),
-    Step(
-        "loaded",
-        "Volts with lamps on",
-        "charge",
-        "loaded",
-        1.0,
-        ("good", "low"),
-        loaded_word,
-        {"low": 0.93, "good": 0.07},
+    loaded_step(
         {
             "fine": {"good": 0.96},
             "coming_up": {"good": 0.95, "low": 0.05},
@@ -185,13 +137,9 @@ STEPS = (
             "regulator_high": {"good": 0.4, "low": 0.1},
             "sense": {"good": 0.6, "low": 0.05},
         },
-        "plus post",
-        "minus post",
+        "Volts with lamps on",
         f"{_AT_REVS}; lamps and heated grips on",
         "Low only now: a phase is missing, or more is fitted than it can carry.",
-        cautions=_RUNS,
-        after=("raised",),
-        when=lambda words: (words.get("raised") == "good" and words.get("rest") != "flat") or words.get("trend") == "comes up",
     ),
     Step(
         "a_ground",
@@ -274,7 +222,7 @@ STEPS = (
         f"{_AT_REVS}; lamps on",
         "Over 0.3 V: main fuse, plug or wire. An open fuse stands there with all of it.",
         "stator",
-        cautions=_RUNS,
+        cautions=RUNS,
         after=("raised",),
     ),
     Step(
@@ -292,28 +240,10 @@ STEPS = (
         f"{_AT_REVS}; lamps on",
         "Over 0.2 V: its screws, paint under it, or the ground wire.",
         "stator",
-        cautions=_RUNS,
+        cautions=RUNS,
         after=("raised",),
     ),
-    Step(
-        "sense",
-        "Sense wire of the regulator",
-        "charge",
-        "sense",
-        1.0,
-        ("good", "low"),
-        lambda cases: by_verdict(cases, "charge", "sense", "good", "low"),
-        {"good": 0.96},
-        {"sense": {"low": 0.96}},
-        "sense pin at the regulator's plug, plugged in",
-        "minus post",
-        f"{_AT_REVS}, as the volts at the posts were read",
-        "As much as at the posts, less 0.2 V at most. It has none? Then it cannot be done here.",
-        "stator",
-        cautions=_RUNS,
-        after=("raised",),
-        when=lambda words: words.get("raised") == "high" or words.get("trend") == "runs up",
-    ),
+    sense_step("stator", f"{_AT_REVS}, as the volts at the posts were read"),
     Step(
         "other_battery",
         "With a good battery in its place",
@@ -385,11 +315,11 @@ CAUSES = (
         "the regulator lets the volts run up",
         6.0,
         "Renew it, and look at what the high volts have killed: lamps, battery.",
-        ({"raised": "high", "sense": "good"}, {"trend": "runs up", "sense": "good"}),
+        ({"raised": "high", "sense": "good|has none"}, {"trend": "runs up", "sense": "good|has none"}),
         _LAST,
         cautions=(cautions.ISOLATE,),
     ),
-    Cause("sense", "the regulator's sense wire brings too little", 1.0, "Follow it: plug, fuse, key.", ({"sense": "low"},), _LAST),
+    Cause("sense", "the regulator's sense wire brings too little", 2.0, "Follow it: plug, fuse, key.", ({"sense": "low"},), _LAST),
     Cause(
         "cable",
         "the way from the regulator to plus loses it",
