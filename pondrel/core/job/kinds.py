@@ -16,7 +16,7 @@ from .corrected import CORRECTED
 from .entry import Entry
 from .look import LOOKED
 from .marks import MARKS
-from .power import AGAIN, STEP, WHAT_IS_KNOWN
+from .power import AGAIN, CAPTURED, STEP, WHAT_IS_KNOWN
 from .reproduce import FLEXED
 from .safety import CAUTION, UNSAFE
 
@@ -62,6 +62,7 @@ KINDS: Mapping[str, EntryKind] = {
         STEP,
         AGAIN,
         WHAT_IS_KNOWN,
+        CAPTURED,
         CORRECTED,
         CAUTION,
         UNSAFE,

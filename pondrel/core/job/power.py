@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 from ..base.brief import quoted
 from ..base.conditions import split_conditions
-from ..base.errors import ReadingError
+from ..base.errors import CaptureError, ReadingError
 from ..base.quantity import parse_reading, show
 from ..base.written import Content, EntryError, EntryField, EntryKind, Value
 from ..bench.house import with_house
@@ -16,19 +16,24 @@ from ..circuit.sheet import Sheet
 from ..evidence.items import Item
 from ..evidence.registry import item_of
 from ..power.guide import WAYS, Answer, Position, position_of, way_called
-from ..power.guide.model import Step, Way
+from ..power.guide.model import Deed, Step, Way
 from ..power.guide.sequence import Done
 from ..power.guide.words import shown_unit, unit_of
+from ..power.phased import Laid, laid_from
 from ..power.registry import JUDGES
 from .entry import Entry, standing
 
 __all__ = [
     "AT_HAND",
+    "CAPTURED",
     "REACHES",
     "STEP",
+    "KeptCapture",
     "WHAT_IS_KNOWN",
     "Setup",
     "answers_of",
+    "capture_of",
+    "captured_answer",
     "found_on",
     "items_of",
     "place_of",
@@ -85,6 +90,55 @@ WHAT_IS_KNOWN = EntryKind(
     "power_known", "Known for start & charge", (EntryField("name", "What", longest=40), EntryField("value", "Which", False, longest=200)),
     lambda content: f"{content.get('name')}: {content.get('value') or 'not said'}",
 )  # fmt: skip
+
+
+def _checked_capture(content: dict[str, Value]) -> dict[str, Value]:
+    laid_from(str(content["laid"]))
+    return content
+
+
+CAPTURED = EntryKind(
+    "power_capture",
+    "Capture of a start",
+    (
+        EntryField("name", "The file's name", longest=120),
+        EntryField("says", "What it shows"),
+        EntryField("laid", "The capture", longest=20_000),
+    ),
+    lambda content: f"{content.get('name')}: {content.get('says')}",
+    _checked_capture,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class KeptCapture:
+    """A capture that is kept in a job's record: the id of its entry, its name, what it shows in words, and itself."""
+
+    key: int
+    name: str
+    says: str
+    laid: Laid
+
+
+def capture_of(entries: Iterable[Entry]) -> KeptCapture | None:
+    """The latest capture that stands; None where there is none that can be read."""
+    for entry in reversed(standing(entries, CAPTURED.name)):
+        try:
+            return KeptCapture(entry.id, entry.text("name"), entry.text("says"), laid_from(entry.text("laid")))
+        except CaptureError:  # from elsewhere: the record still says what it showed
+            continue
+    return None
+
+
+# What a capture answers, by the step that would read the same with a meter.
+_FROM_CAPTURE = {"rest": "rest", "battery": "crank", "ripple": "ripple"}
+
+
+def captured_answer(position: Position, kept: KeptCapture) -> str:
+    """What a capture has for the next step, as it would be typed; empty where it has nothing, or where the vehicle was changed since."""
+    changed = any(isinstance(done.step, Deed) and done.answer.key > kept.key for done in position.done)
+    value = kept.laid.figures.get(_FROM_CAPTURE.get(position.next.step.name, "")) if position.next and not changed else None
+    return "" if value is None else f"{value:.2f}"
 
 
 @dataclass(frozen=True, slots=True)

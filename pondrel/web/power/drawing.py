@@ -53,7 +53,8 @@ class Loop:
 @dataclass(frozen=True, slots=True)
 class Stretch:
     """A phase across the drawing: its name, start and end (percent), its band (percent from the top, height), its dot (percent across and
-    from the top, None for none), and what is written below."""
+    from the top, None for none), what is written below, and a capture's line as the corners of its shape (percent of the phase across,
+    percent from the top); ``known`` where there is a number."""
 
     name: str
     start: float
@@ -61,6 +62,8 @@ class Stretch:
     band: tuple[float, float]
     dot: tuple[float, float] | None
     text: str
+    capture: str = ""
+    known: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -134,7 +137,11 @@ def drawn_volts(phases: Sequence[Phase], twice: float) -> Drawn:
         dot = None if phase.volts is None else (start + wide / 2.0, down(phase.volts))
         if dot is not None:
             line += [(start + 0.12 * wide, dot[1]), (end - 0.12 * wide, dot[1])]
-        text = f"{phase.least:g} to {phase.most:g} V" if phase.volts is None else f"{phase.volts:.2f} V"
-        stretches.append(Stretch(phase.name, start, end, (down(phase.most), down(phase.least) - down(phase.most)), dot, text))
+        known = phase.captured if phase.volts is None else phase.volts
+        text = f"{phase.least:g}–{phase.most:g}" if known is None else f"{known:.2f} V"
+        band = (down(phase.most), down(phase.least) - down(phase.most))
+        above = [f"{100.0 * share:.1f},{down(most):.1f}" for share, _, most in phase.line]
+        below = [f"{100.0 * share:.1f},{down(least):.1f}" for share, least, _ in reversed(phase.line)]
+        stretches.append(Stretch(phase.name, start, end, band, dot, text, " ".join((*above, *below)), known is not None))
     ticks = tuple((down(volts * twice), f"{volts * twice:g}") for volts in (8, 10, 12, 14) if low <= volts * twice <= high)
     return Drawn(tuple(stretches), ticks, tuple(line))

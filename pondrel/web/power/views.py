@@ -6,12 +6,13 @@ import sqlite3
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
+from typing import BinaryIO, cast
 
 from flask import Blueprint, Flask, abort, flash, render_template, request, url_for
 from werkzeug.wrappers import Response
 
 from ...core.base.errors import PondrelError
-from ...core.bench import FAMILIES
+from ...core.bench import FAMILIES, case_from
 from ...core.bench.decide import span_words
 from ...core.bench.house import checked_choice, house_rules
 from ...core.circuit.read.sheet import parse_sheet
@@ -20,11 +21,15 @@ from ...core.evidence.registry import content_of, sort_of
 from ...core.job.power import (
     AGAIN,
     AT_HAND,
+    CAPTURED,
     REACHES,
     STEP,
     WHAT_IS_KNOWN,
+    KeptCapture,
     Setup,
     answers_of,
+    capture_of,
+    captured_answer,
     items_of,
     pairs_of,
     place_of,
@@ -36,11 +41,14 @@ from ...core.job.power import (
 )  # fmt: skip
 from ...core.making.typical import made, typical_called
 from ...core.power import JUDGES, POWER
+from ...core.power.capture_verdict import CAPTURE, capture_outcome
 from ...core.power.guide import WAYS, Answer, Position
 from ...core.power.guide.model import Step, Way
 from ...core.power.guide.picture import phases_of
 from ...core.power.guide.sequence import Done
 from ...core.power.guide.words import shown_unit
+from ...core.power.phased import laid_as_text, laid_in
+from ...core.wave import capture_from
 from ...store.bay import refresh_job
 from ...store.bench import latest_checks
 from ...store.conclusions import add_conclusion, standing_conclusion
@@ -83,13 +91,20 @@ class Page:
     loop: Loop | None
     volts: Drawn
     concluded: bool
+    capture: KeptCapture | None = None
     error: str = ""
     typed: str = ""
+    lays_wrong: str = ""
 
     @property
     def step(self) -> Step | None:
         """The step to do now."""
         return self.position.next.step if self.position and self.position.next else None
+
+    @property
+    def captured(self) -> str:
+        """What the capture has for the step to do now."""
+        return captured_answer(self.position, self.capture) if self.position and self.capture else ""
 
     @property
     def check(self) -> object:
@@ -180,12 +195,13 @@ def _standing(record: Record, name: str) -> Position | None:
     return position
 
 
-def _page(record: Record, way: Way, error: str = "", given: str = "") -> str:
+def _page(record: Record, way: Way, error: str = "", given: str = "", lays_wrong: str = "") -> str:
     setup = _setup(record)
     position, says = attempt(lambda: _at(record, way.name))
     others = [place for other in ways_walked(record.entries) if other != way.name and (place := _standing(record, other)) is not None]
     twice = 2.0 if setup.settings.get("system") == "24" else 1.0
-    phases = phases_of([*others, *([position] if position else [])], setup.settings)
+    capture = capture_of(record.entries)
+    phases = phases_of([*others, *([position] if position else [])], setup.settings, capture.laid if capture else None)
     drawn = drawn_volts(phases, twice)
     page = Page(
         record,
@@ -195,8 +211,10 @@ def _page(record: Record, way: Way, error: str = "", given: str = "") -> str:
         loop_of(position) if position else None,
         drawn,
         standing_conclusion(get_db(), record.job.id, None) is not None,
+        capture,
         error or says,
         given,
+        lays_wrong,
     )
     template = "power/_way.html" if is_fragment() else "power/way.html"
     return render_template(template, page=page, hands=AT_HAND, defers=DEFERS, reaches=REACHES, settings=settings_of(way), ways=WAYS)
@@ -313,6 +331,33 @@ def take_back(job_id: int, name: str) -> Response | tuple[str, int]:
         return url_for("power.show", job_id=job_id, name=name)
 
     return answered_once(taken_back, lambda error: _page(record, way, error))
+
+
+@bp.post("/power/<id:job_id>/<name>/capture")
+def lay(job_id: int, name: str) -> Response | tuple[str, int]:
+    """Lay a capture of a start on the battery's volts: what it shows is kept, the file is not."""
+    way, conn = _way(name), get_db()
+    record = record_of(conn, job_id)
+    given = typed("cylinders", "full_scale")
+
+    def laid() -> str:
+        sent = request.files.get("capture")
+        if sent is None or not sent.filename:
+            raise PondrelError("No file is chosen: a capture as CSV or WAV is wanted.")
+        own = [(key, text) for key, text in (*_setup(record).settings.items(), *given.items()) if text and CAPTURE.setting(key)]
+        case = case_from(CAPTURE, own)
+        seen, outcome = capture_outcome(case, capture_from(cast(BinaryIO, sent.stream), case.known("full_scale")))
+        rpm = outcome.service.figures.get("rpm")
+        content = {
+            "name": checked("The file's name", sent.filename)[:80],
+            "says": " ".join(f"{found.because}" for found in outcome.findings),
+            "laid": laid_as_text(laid_in(seen, rpm if isinstance(rpm, float) else None)),
+        }
+        add_entry(conn, job_id, CAPTURED.name, content, person=me())
+        refresh_job(conn, job_id)
+        return url_for("power.show", job_id=job_id, name=name)
+
+    return answered_once(laid, lambda error: _page(record, way, lays_wrong=error))
 
 
 @bp.post("/power/<id:job_id>/<name>/conclude")

@@ -9,11 +9,13 @@ from ...base.quantity import parse_reading
 from ..families.battery import REST_LEAST, SURFACE_ABOVE
 from ..families.charge import SCHOOLS
 from ..families.crank import CRANK_LEAST
+from ..phased import Laid
 from .model import Way
 from .sequence import Done, Position
 
 __all__ = ["Path", "PathPiece", "PathSide", "Phase", "path_of", "phases_of", "volts_of"]
 
+KEY_LEAST = 12.0  # volts that a charged battery keeps with the key on. Common practice, no source
 CRANK_MOST = 11.4  # volts that a battery hardly keeps more of while a starter turns. Common practice, no source
 
 
@@ -52,12 +54,15 @@ class Path:
 
 @dataclass(frozen=True, slots=True)
 class Phase:
-    """A phase of the battery's volts: its name, between which volts it should be, and what was read (None where nothing was)."""
+    """A phase of the battery's volts: its name, between which volts it should be, what was read there and what a capture has of it (each
+    None for nothing), and the line of that capture (share of the phase that has passed, least and most volts)."""
 
     name: str
     least: float
     most: float
     volts: float | None
+    captured: float | None = None
+    line: tuple[tuple[float, float, float], ...] = ()
 
 
 def volts_of(done: Done | None) -> float | None:
@@ -86,17 +91,20 @@ def _side(way: Way, standing: Mapping[str, Done], side: str, title: str) -> Path
     return PathSide(title, side, pieces or (PathPiece(side, title, standing.get(side)),), standing.get(side), whole)
 
 
-def phases_of(positions: Iterable[Position], settings: Mapping[str, str]) -> tuple[Phase, ...]:
-    """The battery's volts at rest, while cranking and while charging, by what was read on all the ways of a job, the latest last."""
+def phases_of(positions: Iterable[Position], settings: Mapping[str, str], laid: Laid | None = None) -> tuple[Phase, ...]:
+    """The battery's volts from rest to charging, by what was read on all the ways of a job, the latest last, and by a capture."""
     read: dict[str, Done] = {}
     for position in positions:
         read |= position.standing()
     n = 2.0 if settings.get("system") == "24" else 1.0
     charging = SCHOOLS.get(settings.get("school", ""), SCHOOLS["13.5-14.7"])
-    return tuple(
-        Phase(name, n * least, n * most, volts_of(next((read[step] for step in steps if step in read), None)))
-        for name, (least, most), steps in (
-            ("rest", (REST_LEAST, SURFACE_ABOVE), ("rest",)), ("crank", (CRANK_LEAST, CRANK_MOST), ("battery",)),
-            ("2000 r/min", charging, ("trend", "raised")), ("lamps on", charging, ("loaded",)),
-        )
-    )  # fmt: skip
+    figures, line = (laid.figures, laid.line) if laid else ({}, {})
+    found = []
+    for name, (least, most), steps in (
+        ("rest", (REST_LEAST, SURFACE_ABOVE), ("rest",)), ("key on", (KEY_LEAST, SURFACE_ABOVE), ()),
+        ("crank", (CRANK_LEAST, CRANK_MOST), ("battery",)), ("idle", charging, ()), ("raised", charging, ("trend", "raised")),
+        ("lamps on", charging, ("loaded",)),
+    ):  # fmt: skip
+        volts = volts_of(next((read[step] for step in steps if step in read), None))
+        found.append(Phase(name, n * least, n * most, volts, figures.get(name), line.get(name, ())))
+    return tuple(found)
