@@ -241,6 +241,76 @@ def test_a_capture_is_judged_on_its_page(client):
     assert "No file is chosen" in text_of(client.post("/power/capture", data={}))
 
 
+def laid(client, address, content=None, name="start.csv", **more):
+    if content is None:
+        t, volts, _, _ = crank()
+        content = as_csv(t, volts)
+    return client.post(f"{address}/capture", data={"capture": (io.BytesIO(content), name), **more})
+
+
+def test_a_capture_is_laid_on_the_volts_and_answers_what_a_meter_would_have_read(client, conn):
+    address = begun(client)
+    assert laid(client, address, cylinders="4").status_code == 302
+    html = client.get(address).get_data(as_text=True)
+    assert html.count("volts-capture") == 4 and "start.csv" in html and "compressions a second" in html
+    answered(client, address, ("heard", "turns slowly"), ("lamp", "out"), ("posts", "sound"))
+    offered = re.search(r'name="answer" value="(12\.\d\d)"', client.get(address).get_data(as_text=True))
+    page = answered(client, address, ("rest", offered[1]))
+    assert "Take 11" in page and "from the capture" in page
+    assert [entry.kind for entry in entries_of(conn, job_of(address))].count("power_capture") == 1
+
+
+def test_a_capture_from_before_the_posts_were_cleaned_answers_nothing_any_more(client):
+    address = begun(client)
+    laid(client, address)
+    page = answered(client, address, ("heard", "turns slowly"), ("lamp", "out"), ("posts", "loose or green"), ("clean_posts", "done"))
+    assert "from the capture" not in page and "start.csv" in page
+
+
+@pytest.mark.parametrize(
+    ("content", "more", "says"),
+    [
+        (b"", {}, "empty"),
+        (b"words\nonly\n", {}, "no numbers"),
+        ("".join(f"{n / 100},12.60\n" for n in range(400)).encode(), {}, "No cranking"),
+        (None, {"cylinders": "many"}, "many"),
+    ],
+)
+def test_a_capture_that_cannot_be_laid_on_says_so_and_the_way_stays(client, conn, content, more, says):
+    address = begun(client)
+    refused = laid(client, address, content, **more)
+    assert refused.status_code == 400 and says in text_of(refused) and "Next: what is heard" in text_of(refused)
+    assert "power_capture" not in [entry.kind for entry in entries_of(conn, job_of(address))]
+    assert "No file is chosen" in text_of(client.post(f"{address}/capture", data={}))
+
+
+def test_a_complaint_leads_to_its_way_from_every_page_of_the_job(client):
+    opened_at = client.post("/jobs/new", data={"new_vehicle": "Tug 4", "complaint": "Lamps brighten with the revs"}).headers["Location"]
+    job = re.search(r"/jobs/(\d+)", opened_at)[1]
+    for page in (opened_at, f"/jobs/{job}"):
+        assert f'href="/power/{job}/charge"' in client.get(page).get_data(as_text=True)
+    assert "It does not charge: magnets" in text_of(client.get(opened_at))
+    client.post(f"/jobs/{job}/complaint", data={"often": "always"})
+    assert "first step of start and charge" in text_of(client.get("/"))
+    other = client.post("/jobs/new", data={"new_vehicle": "Tug 5", "complaint": "Horn is silent"}).headers["Location"]
+    assert "Step by step" not in text_of(client.get(other))
+
+
+def test_that_a_vehicle_has_no_sense_wire_is_an_answer(client):
+    address = begun(client, "charge")
+    page = answered(client, address, ("lamp_key", "on"), ("lamp_running", "off"), ("rest", "12.60"), ("raised", "15.9"), ("belt", "sound"),
+                    ("loaded", "15.6"))  # fmt: skip
+    assert "Next: sense wire" in page and "It has none" in page and "Cannot be done here" not in page
+    client.post(address, data={"step": "sense", "skip": "1"})
+    assert "has none" in text_of(client.get(address)) and "cannot be done here" not in text_of(client.get(address)).split("Keys")[0]
+
+
+def test_a_magnet_generator_is_read_in_volts_ac(client):
+    address = begun(client, "magnet")
+    page = answered(client, address, ("rest", "12.55"), ("raised", "12.6"), ("plug", "sound"), ("ac_ab", "22.4"))
+    assert "22.4 V~" in page
+
+
 def test_the_depot_s_own_jobs_stand_where_their_readings_put_them(client):
     assert "before it was put right" in text_of(client.get(f"/power/{CLICKS}/start"))
     assert "12.96 V after 6 min" in text_of(client.get(f"/power/{LAMPS}/charge"))
@@ -283,7 +353,7 @@ def test_house_rules_are_settled_once_and_hold_everywhere_until_somebody_says_ot
     assert "within limits" in page and "The school of 13.5 to 14.7 V would not" in page.replace("the school", "The school")
     assert "outside limits" in text_of(client.post("/bench/charge", data={**low, "s.school": "13.5-14.7"}))
     address = begun(client, way="charge")
-    assert "13 to 14.5 V" in text_of(client.get(address))
+    assert "13–14.5" in text_of(client.get(address))
     kept = client.post("/bench/charge/keep", data=low).headers["Location"]
     client.post("/power/house", data={"charging": "13.5-14.7", "battery": "load test", "stator": "idle volts"})
     assert "within limits" in text_of(client.get(kept))  # what was kept stays as it was judged

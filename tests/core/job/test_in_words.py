@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from pondrel.core.evidence.told import CIRCUMSTANCES
-from pondrel.core.job.in_words import told_in_words
+from pondrel.core.job.in_words import told_in_words, ways_in_words
 from pondrel.core.job.kinds import checked_content
 
 
@@ -39,3 +39,26 @@ def test_every_circumstance_can_be_said_and_is_one_that_can_be_written_down():
     told = told_in_words(text)
     assert told["under"].split(",") == list(CIRCUMSTANCES)
     assert checked_content("complaint", told)["under"] == told["under"]
+
+
+@pytest.mark.parametrize(
+    ("text", "ways"),
+    [
+        ("Clicks once and stands on the ferry", ["start"]),
+        ("Turns over slowly every morning", ["start"]),
+        ("It won't start, key does nothing", ["start"]),
+        ("Headlamps get brighter with the revs", ["charge", "magnet"]),
+        ("Charge lamp stays on", ["charge", "magnet"]),
+        ("Bike battery is not charged, stator smells", ["magnet", "charge"]),
+        ("Goes flat after two nights", ["drain"]),
+        ("Battery was dead on Monday. Does not crank.", ["start", "drain"]),
+        ("Indicator relay clicks and the lamps stay dark", []),
+        ("Air spring goes flat overnight", []),
+        ("Tyre was flat after the weekend", []),
+        ("Starts fine; radio is dead", []),
+        ("Heater fan does not turn", []),
+        ("", []),
+    ],
+)
+def test_a_complaint_calls_for_its_guided_way(text, ways):
+    assert list(ways_in_words(text)) == ways

@@ -145,6 +145,7 @@ def test_every_kind_of_entry_can_be_written_and_reads_as_a_line(kind):
         "code": "P0201",
         "self_made": True,
         "answered": "engine, dash",
+        "laid": '{"figures":{"crank":10.4},"line":{}}',
         "silent": "lift",
         "deed": "cleaned",
         "check": "5",
@@ -223,3 +224,13 @@ def test_what_a_circuit_took_from_the_complaint_is_no_entry_of_the_trace():
     ]
     lines = [replace(entry, trace_id=1) for entry in record(told(often="always"), *carried)]
     assert state_of(KNOWN, lines).waits_for == "waits for a look, or the first reading"
+
+
+def test_a_complaint_that_calls_for_a_guided_way_waits_for_its_first_step():
+    clicks = replace(KNOWN, complaint="Just clicks", conditions="", traces={})
+    begun = state_of(clicks, [replace(entry, trace_id=None) for entry in record(told(often="always"))])
+    assert begun.way == "start" and begun.waits_for == "waits for a look, or the first step of start and charge"
+    assert next(stage for stage in begun.stages if stage.name == "Trace").brief == "step by step"
+    walked = record(("power", {"way": "charge", "step": "rest", "value": "12.4", "skipped": False}))
+    assert state_of(clicks, [replace(entry, trace_id=None) for entry in walked]).way == "charge"
+    assert state_of(replace(clicks, traces={1: "Starter"}), record()).way == ""

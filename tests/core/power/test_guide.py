@@ -10,7 +10,7 @@ from pondrel.core.power.guide import WAYS, Answer, position_of, way_called
 from pondrel.trial.roadside import NOTHING, walks
 
 ALL = ("helper", "clamp", "tester", "boost", "load tester", "scope")
-REACH = {"starter": 15.0, "alternator": 10.0}
+REACH = {"starter": 15.0, "alternator": 10.0, "stator": 8.0}
 
 
 def at(way, *said, hand=("helper",), reach=REACH, **settings):
@@ -204,12 +204,94 @@ def test_the_same_answers_give_the_same_place():
     assert at("start", *SLOW).chances == at("start", *SLOW).chances
 
 
+def test_a_joint_that_is_all_but_open_is_named_by_its_joint_and_not_the_control_line():
+    dead = ("heard=nothing", "lamp=out", "posts=sound", "rest=12.65", "battery=12.63", "control=4.98")
+    wait = at("start", *dead)
+    assert wait.found is None and "ground_drop" in {one.step.name for one in (wait.next, *wait.ahead)}
+    found = at("start", *dead, "ground_drop=5.21", "strap=5.18")
+    assert found.found.cause.aim == "strap" and found.found.proved
+
+
+def test_a_starter_s_contacts_and_its_solenoid_are_mended_the_same_way():
+    causes = {cause.name: cause.aim for cause in way_called("start").causes}
+    assert causes["contacts"] == causes["solenoid"] == "solenoid"
+
+
+def test_the_first_reading_stays_what_it_was_when_the_trend_goes_on():
+    """Both are read at the same check: the volts of the trend once made the first reading a good one."""
+    said = ("lamp_key=on", "lamp_running=off", "rest=11.80", "raised=12.60")
+    assert at("charge", *said, "trend=13.10 @5min", "trend=14.10 @10min").standing()["raised"].outcome == "low"
+
+
+HIGH = ("lamp_key=on", "lamp_running=off", "rest=12.60", "raised=15.90", "belt=sound", "loaded=15.6")
+
+
+def test_too_many_volts_ask_for_the_sense_wire_and_that_it_has_none_is_an_answer():
+    assert at("charge", *HIGH).next.step.name == "sense"
+    assert at("charge", *HIGH, "sense=14.2").found.cause.name == "sense"
+    none = at("charge", *HIGH, "-sense", "trend=16.0 @5min", "trend=16.1 @10min")
+    assert none.found.cause.name == "regulator_high" and none.found.proved
+    assert "has none" in [done.outcome for done in none.done]
+
+
+def test_the_sense_wire_is_held_against_the_volts_at_the_same_speed():
+    """Volts that were read with lamps on before the regulator ran up once made a good wire of a bad one."""
+    said = ("rest=12.45", "raised=14.50", "loaded=14.2", "trend=16.8 @6min", "trend=17.0 @11min")
+    assert at("magnet", *said, "sense=14.3").standing()["sense"].outcome == "low"
+
+
+MAGNETS = ("plug=sound", "rest=12.50", "raised=12.70", "cable_drop=0.05", "ground_drop=0.03")
+
+
 @pytest.mark.parametrize(
-    ("way", "hands", "least"), [("start", ALL, 0.85), ("start", ("helper",), 0.65), ("charge", ("clamp", "scope"), 0.75)]
+    ("said", "cause"),
+    [
+        (("ac_ab=22", "ac_bc=21.5", "ac_ca=9.8"), "stator"),
+        (("ac_ab=22", "ac_bc=21.5", "ac_ca=21.9", "a_ground=45"), "stator_ground"),
+        (("ac_ab=22", "ac_bc=21.5", "ac_ca=21.9", "a_ground=OL(40M)", "diodes=both ways"), "regulator"),
+        (("ac_ab=4.1", "ac_bc=4.2", "ac_ca=4.1", "a_ground=OL(40M)", "ac_fast=13", "diodes=one way only"), "magnets"),
+    ],
 )
-def test_on_vehicles_of_a_world_of_their_own_the_right_thing_is_named_and_sound_ones_are_not_accused(way, hands, least):
-    """Measured over 640 vehicles: 94 %, 78 % and 85 % right, 2 %, 3 % and 5 % wrong, 0 of the sound ones accused."""
+def test_a_magnet_generator_is_told_from_its_regulator_by_volts_unplugged(said, cause):
+    found = at("magnet", *MAGNETS, *said, hand=ALL, reach={"stator": 8.0})
+    assert found.chances[0][0].name == cause and found.chances[0][1] > 0.75
+
+
+def test_alternating_volts_and_ohms_are_read_in_their_own_unit():
+    found = at("magnet", "ac_ab=22.1", "a_ground=12k")
+    read = {finding.check: (finding.value, finding.unit) for finding in found.outcomes["stator"].findings}
+    assert read["ab"] == (22.1, "V") and read["a_ground"] == (12000.0, "Ω")
+
+
+def test_a_burnt_plug_is_renewed_before_anything_else_is_judged():
+    found = at("magnet", "rest=12.50", "raised=12.60", "plug=brown, melted or green")
+    assert found.due.name == "plug_renewed"
+    after = at("magnet", "rest=12.50", "raised=12.60", "plug=brown, melted or green", "plug_renewed=done", "raised=14.2", "loaded=14.0",
+               "trend=14.3 @5min", "trend=14.3 @10min")  # fmt: skip
+    assert after.found.cause.name == "plug" and "since that was put right" in after.found.says
+
+
+def test_a_flat_battery_is_charged_before_draining_is_judged_and_a_night_by_itself_needs_no_tester():
+    assert at("drain", "rest=11.9").due.name == "charge"
+    shut = ("open=all shut, key away", "rest=11.9", "charge=done", "rest=12.65", "raised=14.2", "draw=0.02 @60min")
+    assert at("drain", *shut).next.step.name == "overnight"
+    assert at("drain", *shut, "overnight=11.7").found.cause.name == "battery_weak"
+    left = at("drain", *shut, "overnight=12.6")
+    assert left.found is None and "tester would tell more" in left.stuck
+    assert at("drain", *shut, "overnight=12.6", "tester=good", hand=("tester",)).chances[0][0].name == "none"
+
+
+@pytest.mark.parametrize(
+    ("way", "hands", "least", "wrong"),
+    [
+        ("start", ALL, 0.93, 0.03), ("start", ("helper",), 0.78, 0.04), ("charge", ("clamp", "scope"), 0.83, 0.03),
+        ("charge", (), 0.7, 0.05), ("magnet", ("tester", "boost"), 0.9, 0.03), ("drain", ("clamp", "tester", "load tester"), 0.78, 0.03),
+    ],
+)  # fmt: skip
+def test_on_vehicles_of_a_world_of_their_own_the_right_thing_is_named_and_sound_ones_are_not_accused(way, hands, least, wrong):
+    """What is measured over 640 vehicles is told in docs/start-and-charge.md."""
     found = walks(way, 96, 5, hands, REACH)
     assert sum(one.right for one in found) >= least * len(found)
-    assert sum(bool(one.named) and not one.right for one in found) <= 0.1 * len(found)
-    assert not [one for one in found if one.fault == NOTHING and one.named and not one.right]
+    assert sum(bool(one.named) and not one.right for one in found) <= wrong * len(found)
+    accused = [one for one in found if one.fault in (NOTHING, "coming_up") and one.named and not one.right]
+    assert len(accused) <= (1 if not hands else 0)

@@ -33,9 +33,9 @@ def _raised_word(cases: Cases) -> str:
 
 
 def _loaded_word(cases: Cases) -> str:
-    """Little too low tells nothing: a battery that still charges takes it."""
+    """Little too low tells nothing: a battery that still charges takes it. Nor does too much, which was seen before."""
     volts, band = cases["charge"].value("loaded"), charging_limit(cases["charge"], "loaded")
-    if volts is None or by_verdict(cases, "charge", "loaded", "judged", "judged") == "":
+    if volts is None or volts > band.most or by_verdict(cases, "charge", "loaded", "judged", "judged") == "":
         return ""
     return "good" if volts >= band.least else "low" if volts < band.least - LOADED_BELOW * batteries(cases["charge"]) else ""
 
@@ -128,7 +128,7 @@ def sense_step(behind: str, do: str) -> Step:
     """What arrives at the regulator of the volts that it is to hold."""
     return Step(
         "sense", "Sense wire of the regulator", "charge", "sense", 1.0, ("good", "low", "has none"),
-        lambda cases: by_verdict(cases, "charge", "sense", "good", "low"), {"good": 0.48, "has none": 0.5},
+        lambda cases: by_verdict(cases, "charge", "sense", "good", "low"), {"good": 0.495, "has none": 0.5},
         {"sense": {"low": 0.97, "has none": 0.005}},
         "sense pin at the regulator's plug, plugged in", "minus post", do,
         "As much as at the posts, less 0.2 V at most.", behind, cautions=RUNS, after=("raised",),

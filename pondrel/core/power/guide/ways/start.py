@@ -61,7 +61,7 @@ def _piece_step(piece: Piece) -> Step:
     closed = {"contacts": ("contacts", *_NOT_CLOSED)}.get(piece.name, (piece.name,))
     return Step(
         piece.name, f"Across the {piece.title}", "crank", piece.name, 1.0, ("little", "lost"),
-        lambda cases: drop_word(cases, piece.name, ("little", "lost", "lost")), {"little": 0.97, "lost": 0.03},
+        lambda cases: drop_word(cases, piece.name, ("little", "lost", "lost")), {"little": 0.985, "lost": 0.015},
         rows(closed, lost=0.98, little=0.02), piece.red, piece.black, _KEY,
         f"Over {piece.most:g} V: {piece.title}. Less: it lies elsewhere on the {side} side.", "starter" if piece.far else "",
         frozenset({"helper"}), (*_CRANK, cautions.UNFUSED) if side == "plus" else _CRANK, after=(piece.side,),
