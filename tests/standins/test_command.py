@@ -10,6 +10,8 @@ import sys
 import pytest
 
 from pondrel.core.circuit.measure import measure
+from pondrel.core.circuit.read.sheet import parse_sheet
+from pondrel.core.making.typical import made, typical_called
 from pondrel.standins.hidden import hidden_world
 
 from ..circuits import STEP_LIGHT
@@ -64,3 +66,21 @@ def test_a_hidden_fault_is_there_and_the_same_for_the_same_seed(step_light):
     sound = measure(step_light, "lit", "volts", "lamp.feed", "g1").exact
     sick = [measure(world.sheet, "lit", "volts", "lamp.feed", "g1", world.faults).exact for world in other]
     assert any(abs(volts - sound) > 0.5 for volts in sick)
+
+
+@pytest.mark.parametrize("typical", ["starter", "stator"])
+def test_a_hidden_vehicle_s_battery_rests_like_one_and_its_stator_has_three_alike_phases(typical):
+    sheet = parse_sheet(made(typical_called(typical), {}))
+    for seed in range(1, 13):
+        world = hidden_world(sheet, seed)
+        world.faults = ()
+        world.put("batt+", "batt-")
+        assert 12.2 < world.truly("volts") < 12.8
+        if typical == "stator":
+            world.turn("idle")
+            world.unplug("V1")
+            volts = []
+            for red, black in (("gen1.u", "gen1.v"), ("gen1.v", "gen1.w"), ("gen1.w", "gen1.u")):
+                world.put(red, black)
+                volts.append(world.truly("ac"))
+            assert max(volts) - min(volts) < 0.02 * max(volts) and 14.0 < volts[0] < 30.0

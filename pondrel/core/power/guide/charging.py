@@ -109,7 +109,7 @@ def trend_step(given: Rows) -> Step:
     return Step(
         "trend", "Where the volts go", "charge", "raised", 5.0, ("comes up", "stays low", "runs up"), _trend_word,
         {"stays low": 0.93, "comes up": 0.05}, given, "plus post", "minus post",
-        "engine at raised speed; note the volts with the minutes since it was started, as in 13.1 @5min",
+        "engine at raised speed, read again every five minutes; the minutes are noted by themselves, or type them: 13.1 @5min",
         "12.2 rising to 14.1 V in ten minutes is good; 12.5 falling to 11.9 V is not.",
         cautions=RUNS, repeated=True, timed=True, after=("raised",),
     )  # fmt: skip

@@ -7,6 +7,7 @@ from dataclasses import replace
 from ... import cautions
 from ..charging import RUNS, drop_of, loaded_step, raised_step, rest_step, sense_step, trend_step
 from ..model import Cases, Cause, Deed, DrawnPath, Step, Way
+from ..open_joints import with_open_joints, with_open_rows
 from ..words import by_verdict, of_answer, rows
 
 PLACE = 20
@@ -139,8 +140,8 @@ STEPS = (
         1.0,
         ("little", "lost"),
         drop_of("cable_drop"),
-        {"little": 0.97},
-        {"cable": {"lost": 0.98}},
+        {"little": 0.99},
+        {"cable": {"lost": 0.985}},
         "alternator's output stud",
         "plus post",
         "about 2000 r/min, lamps and blower on",
@@ -157,8 +158,8 @@ STEPS = (
         1.0,
         ("little", "lost"),
         drop_of("ground_drop"),
-        {"little": 0.97},
-        {"ground": {"lost": 0.98}},
+        {"little": 0.99},
+        {"ground": {"lost": 0.985}},
         "alternator's case",
         "minus post",
         "about 2000 r/min, lamps and blower on",
@@ -178,7 +179,7 @@ STEPS = (
         {"good": 0.95},
         {"excitation": {"low": 0.98}},
         "exciter wire, unplugged",
-        "alternator's case",
+        "minus post",
         "key on, engine off",
         "9 V and more: the wire is good. Less: lamp, fuse or wire.",
         "alternator",
@@ -345,8 +346,18 @@ DEEDS = (
 _PROBES = {
     "rest": ("batt+", "batt-", "standing"), "raised": ("batt+", "batt-", "running"), "trend": ("batt+", "batt-", "running"),
     "loaded": ("batt+", "batt-", "running, loads on"), "cable_drop": ("gen1.b+", "batt+", "running, loads on"),
-    "ground_drop": ("gen1.case", "batt-", "running, loads on"), "excitation": ("gen1.l", "gen1.case", "key on"),
+    "ground_drop": ("gen1.case", "batt-", "running, loads on"), "excitation": ("gen1.l", "batt-", "key on"),
 }  # fmt: skip
+# What is seen of a cable or a ground that is all but open; of what stands nowhere its own row is taken. The lamp grounds there, too.
+_JOINTS = ("cable", "ground")
+_DEAD = {
+    "lamp_key": rows(("ground",), off=0.85, on=0.15),
+    "lamp_running": {**rows(("ground",), off=0.9, dim=0.06), **rows(("cable",), on=0.45, dim=0.25, off=0.3)},
+    "raised": rows(_JOINTS, none=0.95, low=0.03, good=0.015),
+    "trend": rows(_JOINTS, stays_low=0.97, comes_up=0.02),
+    "cable_drop": rows(("cable",), lost=0.985),
+    "ground_drop": rows(("ground",), lost=0.985),
+}
 _UNPLUGGED = {"excitation": "GEN1"}
 # What is mended at the alternator, or along its unfused cable.
 _AT_THE_CABLE = frozenset({"alternator", "diode", "regulator_high", "cable", "ground"})
@@ -354,8 +365,18 @@ WAY = Way(
     "charge",
     "It does not charge",
     "Charge lamp, or lights that follow the engine's speed",
-    tuple(replace(cause, cautions=(cautions.ISOLATE, cautions.UNFUSED)) if cause.name in _AT_THE_CABLE else cause for cause in CAUSES),
-    tuple(replace(step, probe=(*own, _UNPLUGGED.get(step.name, "")) if (own := _PROBES.get(step.name)) else None) for step in STEPS),
+    tuple(
+        replace(cause, cautions=(cautions.ISOLATE, cautions.UNFUSED)) if cause.aim in _AT_THE_CABLE else cause
+        for cause in with_open_joints(CAUSES, _JOINTS)
+    ),
+    tuple(
+        with_open_rows(
+            replace(step, probe=(*own, _UNPLUGGED.get(step.name, "")) if (own := _PROBES.get(step.name)) else None),
+            _DEAD.get(step.name, {}),
+            _JOINTS,
+        )
+        for step in STEPS
+    ),
     DEEDS,
     ("charge",),
     {"alternator": "the alternator"},

@@ -11,6 +11,7 @@ from ....bench.families.stator import PHASES, PLUG_WORDS
 from ... import cautions
 from ..charging import RUNS, drop_of, loaded_step, raised_step, rest_step, sense_step, trend_step
 from ..model import Cases, Cause, Deed, DrawnPath, Step, Way
+from ..open_joints import with_open_joints, with_open_rows
 from ..words import by_verdict, of_answer, rows, tester_word
 from .charge import SAID as SAID_OF_CHARGING
 
@@ -111,7 +112,8 @@ STEPS = (
             "fine": {"good": 0.98, "low": 0.015},
             "coming_up": {"low": 0.66, "none": 0.05, "good": 0.285},
             **rows(("regulator_high", "sense"), high=0.7, good=0.12, low=0.16),
-            **rows(("stator", "stator_ground"), none=0.465, low=0.465, good=0.065),
+            "stator": {"none": 0.465, "low": 0.465, "good": 0.065},
+            "stator_ground": {"none": 0.2, "low": 0.45, "good": 0.34},
             "battery_bad": {"low": 0.76, "none": 0.15, "good": 0.085},
         },
         _AT_REVS,
@@ -119,7 +121,8 @@ STEPS = (
     trend_step(
         {
             **rows(("coming_up", "fine"), comes_up=0.98, stays_low=0.015),
-            **rows(("stator", "stator_ground"), stays_low=0.85, comes_up=0.14),
+            "stator": {"stays low": 0.85, "comes up": 0.14},
+            "stator_ground": {"stays low": 0.64, "comes up": 0.35},
             "battery_bad": {"stays low": 0.7, "comes up": 0.28},
             "cable": {"comes up": 0.3, "stays low": 0.67},
             "ground": {"comes up": 0.3, "stays low": 0.67},
@@ -130,7 +133,8 @@ STEPS = (
         {
             "fine": {"good": 0.96},
             "coming_up": {"good": 0.95, "low": 0.05},
-            **rows(("stator", "stator_ground"), low=0.9, good=0.1),
+            "stator": {"low": 0.9, "good": 0.1},
+            "stator_ground": {"low": 0.6, "good": 0.4},
             "battery_bad": {"low": 0.7, "good": 0.3},
             "cable": {"good": 0.1, "low": 0.88},
             "ground": {"good": 0.1, "low": 0.88},
@@ -410,13 +414,20 @@ _PROBES = {
     "cable_drop": ("v1.plus", "batt+", "fast", ""),
     "ground_drop": ("v1.case", "batt-", "fast", ""),
 }
+_JOINTS = ("cable", "ground")
+_DEAD = {
+    "raised": rows(_JOINTS, none=0.95, low=0.03, good=0.015),
+    "trend": rows(_JOINTS, stays_low=0.97, comes_up=0.02),
+    "cable_drop": rows(("cable",), lost=0.985),
+    "ground_drop": rows(("ground",), lost=0.985),
+}
 _VEHICLES = r"(?:motor ?bike|motorcycle|bike|scooter|moped|outboard|snow ?mobile|quad|mower|boat)"
 WAY = Way(
     "magnet",
     "It does not charge: magnets, no alternator",
     "Bike, boat or small engine with stator and regulator-rectifier",
-    CAUSES,
-    tuple(replace(step, probe=_PROBES.get(step.name)) for step in STEPS),
+    with_open_joints(CAUSES, _JOINTS),
+    tuple(with_open_rows(replace(step, probe=_PROBES.get(step.name)), _DEAD.get(step.name, {}), _JOINTS) for step in STEPS),
     DEEDS,
     ("charge", "stator", "rectifier", "battery"),
     {"stator": "stator and regulator"},
