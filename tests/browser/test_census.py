@@ -33,7 +33,7 @@ LEAST_TARGET = 40  # pixels
 MOST_BYTES = 200_000  # of a page without pictures
 
 DIM, LIFT, GLASS, DARK, FLAT, WAITING, BARE, CART, GAUGES = 1, 2, 3, 4, 5, 6, 7, 9, 10
-CLICKS, LAMPS, DRAINS, WIDE = 11, 12, 13, 14
+CLICKS, LAMPS, DRAINS, SNOW, WIDE = 11, 12, 13, 14, 15
 # The demo's drawn picture of a ground stud, as it is kept.
 PHOTO = hashlib.sha256(tidied_photo(PICTURES["ground_stud"](), "image/jpeg")).hexdigest()
 SCREENS = {
@@ -79,7 +79,9 @@ SCREENS = {
     "bench_limits.versions": ["/bench/limits/1"],
     "bench_meters.show": ["/bench/meters", "/bench/meters?change=Yellow+meter"],
     "power.choose": ["/power", f"/power?job={CLICKS}"],
-    "power.show": [f"/power/{CLICKS}/start", f"/power/{LAMPS}/charge", f"/power/{DRAINS}/drain", f"/power/{BARE}/start"],
+    "power.show": [
+        *(f"/power/{n}/{way}" for n, way in ((CLICKS, "start"), (LAMPS, "charge"), (DRAINS, "drain"), (SNOW, "magnet"), (BARE, "start"))),
+    ],
     "power.after": [f"/power/{LAMPS}/charge/after", f"/power/{BARE}/start/after"],
     "captures.show": ["/power/capture"],
     "nowhere": ["/nothing-here"],

@@ -15,7 +15,7 @@ from pondrel.store.traces import traces_of
 from ..captures import as_csv, crank
 from .test_library import text_of
 
-CLICKS, LAMPS, DRAINS = 11, 12, 13
+CLICKS, LAMPS, DRAINS, SNOW = 11, 12, 13, 14
 SLOW = (("heard", "turns slowly"), ("lamp", "out"), ("posts", "sound"), ("rest", "12.58"), ("battery", "10.40"))
 STRAP = (*SLOW, ("ground_drop", "1.22"), ("strap", "1.05"))
 
@@ -315,6 +315,7 @@ def test_the_depot_s_own_jobs_stand_where_their_readings_put_them(client):
     assert "before it was put right" in text_of(client.get(f"/power/{CLICKS}/start"))
     assert "12.96 V after 6 min" in text_of(client.get(f"/power/{LAMPS}/charge"))
     assert "Something does not sleep." in text_of(client.get(f"/power/{DRAINS}/drain"))
+    assert "A phase of the stator is burnt or open." in text_of(client.get(f"/power/{SNOW}/magnet"))
 
 
 def test_a_way_or_job_that_is_none_is_nothing_at_that_address(client):

@@ -68,11 +68,12 @@ class Stretch:
 
 @dataclass(frozen=True, slots=True)
 class Drawn:
-    """The battery's volts by phases, with the ticks of the scale (percent from the top, text) and the line through what was read."""
+    """The battery's volts by phases, with the ticks of the scale (percent from the top, text) and the line through what was read as
+    stretches (percent across and from the top, both ends); phases between which one was not read are not joined."""
 
     phases: tuple[Stretch, ...]
     ticks: tuple[tuple[float, str], ...]
-    line: tuple[tuple[float, float], ...]
+    line: tuple[tuple[float, float, float, float], ...]
 
 
 def _shown(done: Done | None) -> str:
@@ -132,11 +133,14 @@ def drawn_volts(phases: Sequence[Phase], twice: float) -> Drawn:
 
     wide = 100.0 / len(phases)
     stretches, line = [], []
+    before: tuple[float, float] | None = None  # the end of the line in the phase before
     for number, phase in enumerate(phases):
         start, end = number * wide, (number + 1) * wide
         dot = None if phase.volts is None else (start + wide / 2.0, down(phase.volts))
-        if dot is not None:
-            line += [(start + 0.12 * wide, dot[1]), (end - 0.12 * wide, dot[1])]
+        own = None if dot is None else (start + 0.12 * wide, dot[1], end - 0.12 * wide, dot[1])
+        if own is not None:
+            line += [(*before, *own[:2]), own] if before else [own]
+        before = None if own is None else own[2:]
         known = phase.captured if phase.volts is None else phase.volts
         text = f"{phase.least:g}–{phase.most:g}" if known is None else f"{known:.2f} V"
         band = (down(phase.most), down(phase.least) - down(phase.most))

@@ -43,7 +43,7 @@ def _loaded_word(cases: Cases) -> str:
 def _charged_word(cases: Cases) -> str:
     """Whether the battery was flat before."""
     case = cases["charge"]
-    return "" if case.value("rest") is None else "flat" if flat(case) else "charged"
+    return "" if case.value("rest") is None else "flat" if flat(case) else "not flat"
 
 
 def _trend_word(cases: Cases) -> str:
@@ -72,9 +72,9 @@ def rest_step(given: Rows, flat: float) -> Step:
         "charge",
         "rest",
         1.0,
-        ("charged", "flat"),
+        ("not flat", "flat"),
         _charged_word,
-        {"charged": 1.0 - flat, "flat": flat},
+        {"not flat": 1.0 - flat, "flat": flat},
         given,
         "plus post",
         "minus post",

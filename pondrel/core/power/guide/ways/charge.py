@@ -87,7 +87,7 @@ STEPS = (
         cautions=("Engine off and key out before a hand goes near the belt.",),
     ),
     rest_step(
-        {"coming_up": {"flat": 0.95}, "fine": {"charged": 0.85}},
+        {"coming_up": {"flat": 0.95}, "fine": {"not flat": 0.85}},
         flat=0.4,
     ),
     raised_step(

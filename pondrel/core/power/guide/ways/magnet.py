@@ -88,7 +88,7 @@ STEPS = (
         behind="stator",
     ),
     rest_step(
-        {"coming_up": {"flat": 0.95}, "fine": {"charged": 0.85}, "battery_bad": {"flat": 0.7, "charged": 0.3}},
+        {"coming_up": {"flat": 0.95}, "fine": {"not flat": 0.85}, "battery_bad": {"flat": 0.7, "not flat": 0.3}},
         flat=0.6,
     ),
     Step(
