@@ -11,13 +11,14 @@ from .charging import CHARGE_FAULTS, Charging
 from .magnets import MAGNET_FAULTS, Magnets
 from .person import NOTHING
 from .simulated import Simulated
+from .simulated_charging import SimulatedCharging
 from .standing import STAND_FAULTS, Standing
 from .starting import START_FAULTS, Starting
 
 __all__ = ["WORLDS", "Walked", "told", "walk", "walks"]
 
 MOST_STEPS = 40
-Vehicle = Starting | Charging | Magnets | Standing | Simulated
+Vehicle = Starting | Charging | Magnets | Standing | Simulated | SimulatedCharging
 # By way: the faults, each as often as the other, and the vehicle that has one.
 WORLDS: Mapping[str, tuple[tuple[str, ...], Callable[[str, random.Random], Vehicle]]] = {
     "start": (START_FAULTS, Starting),
@@ -25,6 +26,7 @@ WORLDS: Mapping[str, tuple[tuple[str, ...], Callable[[str, random.Random], Vehic
     "magnet": (MAGNET_FAULTS, Magnets),
     "drain": (STAND_FAULTS, Standing),
     "simulated start": (START_FAULTS, Simulated),
+    "simulated charge": (CHARGE_FAULTS, SimulatedCharging),
 }
 
 
@@ -43,7 +45,7 @@ class Walked:
 def walk(way: str, vehicle: Vehicle, at_hand: Sequence[str], reach: Mapping[str, float]) -> Walked:
     """Walk a guided way at a vehicle until it names something or knows nothing more."""
     answers: list[Answer] = []
-    settings = [("rated", f"{vehicle.rated:.0f}")] if isinstance(vehicle, Charging) else []
+    settings = [("rated", f"{vehicle.rated:.0f}")] if isinstance(vehicle, (Charging, SimulatedCharging)) else []
     minutes = 0.0
     for _ in range(MOST_STEPS):
         at = position_of(WAYS[way], answers, settings, at_hand, reach)
