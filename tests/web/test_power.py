@@ -298,6 +298,7 @@ def test_a_complaint_leads_to_its_way_from_every_page_of_the_job(client):
 
 def test_that_a_vehicle_has_no_sense_wire_is_an_answer(client):
     address = begun(client, "charge")
+    client.post(f"{address}/known", data={"reach": "in the open"})
     page = answered(client, address, ("lamp_key", "on"), ("lamp_running", "off"), ("rest", "12.60"), ("raised", "15.9"), ("belt", "sound"),
                     ("loaded", "15.6"))  # fmt: skip
     assert "Next: sense wire" in page and "It has none" in page and "Cannot be done here" not in page

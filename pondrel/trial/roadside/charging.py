@@ -96,9 +96,7 @@ class Charging:
         if step == "ground_drop":
             return read(self.rng, amps * self.earth)
         if step == "sense":
-            return (
-                read(rng, self._state(2000.0, base)[0] - (self.regulated - 14.2 if self.fault == "sense" else 0.02)) if self.senses else ""
-            )
+            return read(rng, self.regulated - 14.2 if self.fault == "sense" else 0.02) if self.senses else ""
         if step == "excitation":
             return read(self.rng, rng.uniform(0.0, 6.0) if self.fault == "excitation" else 12.2)
         if step == "amps":

@@ -139,8 +139,7 @@ class Magnets:
         if step == "diodes":
             return self.diodes
         if step == "sense":
-            lost = self.regulated - 14.3 if self.fault == "sense" else 0.03
-            return read(rng, self._state(_RAISED, base)[0] - lost) if self.senses else ""
+            return read(rng, self.regulated - 14.3 if self.fault == "sense" else 0.03) if self.senses else ""
         if step == "other_battery":
             return "comes up" if self.fault in ("battery_bad", "coming_up", NOTHING) else "no change"
         volts, amps = self._state(_RAISED, self.load)

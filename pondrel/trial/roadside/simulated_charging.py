@@ -197,7 +197,8 @@ class SimulatedCharging:
             self._passed(5.0, base)
             return f"{read(rng, self._run(base)['bp'])} @{self.minutes:.0f}min"
         if step == "sense":
-            return read(rng, self._run(base)["sensed"]) if self.fault == "sense" or rng.random() < 0.4 else ""
+            ran = self._run(base)
+            return read(rng, ran["bp"] - ran["sensed"]) if self.fault == "sense" or rng.random() < 0.4 else ""
         if step == "excitation":
             return read(rng, rng.uniform(0.0, 7.0) if self.fault == "excitation" else 12.1)
         ran = self._run(self.loads)

@@ -78,6 +78,14 @@ CHECKS = (
         beyond=("It brings too little.", ""),
         then="Follow it back: plug, lamp, fuse, key.",
     ),
+    Check(
+        "sense_drop",
+        "plus post to the sense pin at the regulator's plug, running",
+        ("V",),
+        aside=True,
+        beyond=("", "The regulator sees too little and charges too high."),
+        then="Follow the sense wire: fuse, plug.",
+    ),
     Check("other_battery", "with a good battery in its place", words=("comes up", "no change"), aside=True),
     Check("sense", "sense wire at the regulator's plug, at the same speed as the volts at the posts", ("V",), aside=True),
     Check(
@@ -240,9 +248,12 @@ def _derive(case: Case) -> Sequence[Judged]:
         found.append(_trend(case, moving))
     found += [*_amps(case), *_sense(case)]
     for name, usual in (
-        ("ripple", Limit("V", most=RIPPLE_MOST, source=PRACTICE)), ("cable_drop", limit(case, most=CHARGE_CABLE_MOST)),
-        ("ground_drop", limit(case, most=CHARGE_GROUND_MOST)), ("excitation", limit(case, EXCITATION_LEAST)),
-    ):  # fmt: skip
+        ("ripple", Limit("V", most=RIPPLE_MOST, source=PRACTICE)),
+        ("cable_drop", limit(case, most=CHARGE_CABLE_MOST)),
+        ("ground_drop", limit(case, most=CHARGE_GROUND_MOST)),
+        ("sense_drop", limit(case, most=SENSE_MOST)),
+        ("excitation", limit(case, EXCITATION_LEAST)),
+    ):
         found += [held(case, check_in(CHECKS, name), unsigned(read), usual) for read in case.reads.get(name, ())[-1:]]
     return found
 
@@ -260,7 +271,7 @@ def _cause(case: Case, findings: Sequence[Judged]) -> tuple[str, str]:
     if len(low) < len(levels):
         return (
             ("sense", "The sense wire makes it charge too high.")
-            if "sense" in outside
+            if {"sense", "sense_drop"} & set(outside)
             else ("regulator", "The regulator lets the volts run up.")
         )
     if not low:

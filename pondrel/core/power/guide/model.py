@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from ...base.judgement import judged
 from ...bench.case import Case
 
-__all__ = ["Cause", "Deed", "DrawnPath", "Step", "Way"]
+__all__ = ["SLIPS", "Cause", "Deed", "DrawnPath", "Step", "Way"]
 
 SLIPS = judged("GUIDE_SLIPS", 0.02, "share", "answers on a guided way that are simply wrong")
 Cases = Mapping[str, Case]  # by family
@@ -47,8 +47,9 @@ class Step:
     any cause that ``given`` does not name. A ``repeated`` step is asked again until its outcome is final, a ``timed`` one noted with its
     minutes. ``after`` names steps that come before it, ``when`` says by what was answered whether it is asked at all. ``piece_of`` is the
     step that reads all of its side. ``unit`` is what is read where its check takes several, ``alternating`` volts are read on the AC
-    range. ``absent`` is the outcome where the vehicle has no such thing: then that is the answer. ``probe`` is the same on the typical
-    circuit: the node of red, that of black, the state, and what is unplugged."""
+    range. ``absent`` is the outcome where the vehicle has no such thing: then that is the answer. ``slips`` is the share of its
+    answers that are simply wrong. ``probe`` is the same on the typical circuit: the node of red, that of black, the state, and what is
+    unplugged."""
 
     name: str
     title: str
@@ -75,6 +76,7 @@ class Step:
     unit: str = ""
     alternating: bool = False
     absent: str = ""
+    slips: float = SLIPS
 
     def chance(self, cause: str, outcome: str) -> float:
         """How likely an outcome is under a cause; never quite nothing, since people slip."""
@@ -82,7 +84,7 @@ class Step:
         unnamed = len(self.outcomes) - len(row)
         rest = max(1.0 - sum(row.values()), 0.0) / unnamed if unnamed else 0.0
         total = sum(row.values()) + rest * unnamed
-        return (1.0 - SLIPS) * row.get(outcome, rest) / total + SLIPS / len(self.outcomes)
+        return (1.0 - self.slips) * row.get(outcome, rest) / total + self.slips / len(self.outcomes)
 
 
 @dataclass(frozen=True, slots=True)

@@ -96,7 +96,7 @@ STEPS = (
             "fine": {"good": 0.98, "low": 0.015},
             "coming_up": {"low": 0.66, "none": 0.05, "good": 0.285},
             "belt": {"none": 0.5, "low": 0.48, "good": 0.015},
-            "cable": {"low": 0.51, "none": 0.46, "good": 0.025},
+            "cable": {"low": 0.44, "none": 0.4, "good": 0.155},
             "ground": {"low": 0.61, "none": 0.36, "good": 0.025},
             "diode": {"good": 0.55, "low": 0.435, "none": 0.01},
             **rows(("regulator_high", "sense"), high=0.7, good=0.12, low=0.16),
@@ -108,7 +108,7 @@ STEPS = (
     trend_step(
         {
             "coming_up": {"comes up": 0.98, "stays low": 0.015},
-            "cable": {"comes up": 0.35, "stays low": 0.62},
+            "cable": {"comes up": 0.45, "stays low": 0.54},  # a regulator that senses at the posts makes up for it
             "ground": {"comes up": 0.35, "stays low": 0.62},
             "belt": {"comes up": 0.15, "stays low": 0.82},
             "fine": {"comes up": 0.98, "stays low": 0.015},
@@ -122,7 +122,7 @@ STEPS = (
         {
             "fine": {"good": 0.96},
             "coming_up": {"good": 0.95, "low": 0.05},
-            "cable": {"good": 0.1, "low": 0.88},
+            "cable": {"good": 0.15, "low": 0.84},
             "ground": {"good": 0.1, "low": 0.88},
             "diode": {"low": 0.7, "good": 0.3},
             **rows(("regulator_high", "sense"), good=0.4, low=0.1),
@@ -185,7 +185,7 @@ STEPS = (
         "alternator",
         cautions=("Engine off while it is unplugged.",),
     ),
-    sense_step("alternator", "about 2000 r/min, as the volts at the posts were read"),
+    sense_step("alternator", "engine at about 2000 r/min"),
     Step(
         "amps",
         "Output amperes",
@@ -299,11 +299,11 @@ CAUSES = (
         "the regulator lets the volts run up",
         5.0,
         "Look at its sense wire and ground first; then renew the regulator.",
-        ({"raised": "high", "sense": "good|has none"}, {"trend": "runs up", "sense": "good|has none"}),
+        ({"raised": "high", "sense": "little|has none"}, {"trend": "runs up", "sense": "little|has none"}),
         _LAST,
     ),
     Cause(
-        "sense", "its sense wire brings too little: it charges too high", 2.0, "Follow it: fuse, plug, wire.", ({"sense": "low"},), _LAST
+        "sense", "its sense wire brings too little: it charges too high", 2.0, "Follow it: fuse, plug, wire.", ({"sense": "lost"},), _LAST
     ),
     Cause(
         "load",
