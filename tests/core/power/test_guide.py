@@ -263,6 +263,12 @@ def test_alternating_volts_and_ohms_are_read_in_their_own_unit():
     assert read["ab"] == (22.1, "V") and read["a_ground"] == (12000.0, "Ω")
 
 
+@pytest.mark.parametrize(("said", "says"), [("ac_ab=abc", "volts is wanted"), ("ac_ab=OL", "volts"), ("a_ground=12 V", "ohms is wanted")])
+def test_a_step_that_is_read_in_one_unit_says_which(said, says):
+    with pytest.raises(ReadingError, match=says):
+        at("magnet", said)
+
+
 def test_a_burnt_plug_is_renewed_before_anything_else_is_judged():
     found = at("magnet", "rest=12.50", "raised=12.60", "plug=brown, melted or green")
     assert found.due.name == "plug_renewed"

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 
 from ...base.judgement import OWN_RULE, judged
+from ...base.quantity import parse_reading
 from ...bench.verdict import outcome
 from ...check import Verdict
 from ..families.battery import charge
@@ -47,9 +48,11 @@ def shown_unit(step: Step) -> str:
 
 
 def with_unit(step: Step, text: str) -> str:
-    """What was typed, with the step's unit where its check would take another one for meant."""
+    """What was typed, with the step's unit where its check would take another one for meant. Raises ReadingError for what is none in it."""
     value, at, noted = text.partition("@")
     bare = value.strip()
+    if step.unit:
+        parse_reading(bare, step.unit)
     return f"{bare} {step.unit}{' @' if at else ''}{noted}" if step.unit and bare[-1:].isdigit() else text
 
 
