@@ -183,8 +183,9 @@ def test_the_mean_of_a_bridge_is_told_by_its_line_volts(tmp_path):
 
 @pytest.mark.parametrize(("hands", "least"), [(("helper", "clamp", "tester", "boost", "load tester"), 0.93), (("helper",), 0.78)])
 def test_a_start_that_ngspice_simulates_is_walked_to_what_is_wrong(hands, least):
-    """ngspice solves battery, joints, plunger, motor, inertia and compressions over time; the way's tables were not tuned on it. Measured
-    over 570 vehicles of three seeds: 99 % right with everything at hand, 87 % with a meter and a helper, 1 % wrong."""
+    """ngspice solves battery, joints, plunger, motor, inertia and compressions over time; the way's tables were not tuned on it.
+
+    Measured over 570 vehicles of three seeds: 99 % right with everything at hand, 87 % with a meter and a helper, 1 % wrong."""
     if not installed():
         pytest.skip("ngspice is not installed")
     found = walks("start", 57, 11, hands, {"starter": 15.0}, "simulated start")
@@ -194,8 +195,9 @@ def test_a_start_that_ngspice_simulates_is_walked_to_what_is_wrong(hands, least)
 
 
 def test_charging_that_ngspice_simulates_is_walked_to_what_is_wrong():
-    """ngspice solves phases, diodes, field and regulator over time. Measured over 220 vehicles of two seeds: 83 % right with clamp and scope,
-    4 % wrong, none of the sound ones accused."""
+    """ngspice solves phases, diodes, field and regulator over time.
+
+    Measured over 220 vehicles of two seeds: 83 % right with clamp and scope, 4 % wrong, none of the sound ones accused."""
     if not installed():
         pytest.skip("ngspice is not installed")
     found = walks("charge", 22, 31, ("clamp", "scope"), {"alternator": 10.0}, "simulated charge")
