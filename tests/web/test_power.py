@@ -346,6 +346,18 @@ def test_a_two_minute_check_is_set_beside_the_vehicle_s_last_one(client):
     assert "640 mV less than then" in text_of(client.get(kept))
 
 
+@pytest.mark.parametrize(("battery", "stator"), [("tester", "balance"), ("load test", "idle volts"), ("tester", "idle volts")])
+def test_house_rules_of_battery_and_stator_keep_apart_on_every_way(client, battery, stator):
+    """Both ask by what it is judged: the rule of one once went to the other, and no way could be opened any more."""
+    client.post("/power/house", data={"charging": "13.5-14.7", "battery": battery, "stator": stator})
+    for way in WAYS:
+        address = begun(client, way)
+        assert "cannot be read" not in text_of(client.get(address)) and "Next:" in text_of(client.get(address))
+    address = begun(client, "magnet")
+    answered(client, address, ("plug", "sound"), ("ac_ab", "14"), ("ac_bc", "14.2"), ("ac_ca", "13.9"))
+    assert ("20.00 V to 35.00 V" in text_of(client.get(address))) == (stator == "idle volts")
+
+
 def test_house_rules_are_settled_once_and_hold_everywhere_until_somebody_says_otherwise(client, conn):
     low = {"r.raised": "13.25"}
     assert "outside limits" in text_of(client.post("/bench/charge", data=low))

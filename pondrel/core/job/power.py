@@ -18,7 +18,7 @@ from ..evidence.registry import item_of
 from ..power.guide import WAYS, Answer, Position, position_of, way_called
 from ..power.guide.model import Deed, Step, Way
 from ..power.guide.sequence import Done
-from ..power.guide.words import shown_unit, unit_of
+from ..power.guide.words import shared_settings, shown_unit, unit_of
 from ..power.phased import Laid, laid_from
 from ..power.registry import JUDGES
 from .entry import Entry, standing
@@ -143,12 +143,13 @@ def captured_answer(position: Position, kept: KeptCapture) -> str:
 
 @dataclass(frozen=True, slots=True)
 class Setup:
-    """What is known for the guided ways of a job: settings by name, what is ``at_hand``, and the way in words by which hidden things are
-    reached."""
+    """What is known for the guided ways of a job: settings by name, what is ``at_hand``, the way in words by which hidden things are
+    reached, and what the ``house`` has settled, by rule."""
 
     settings: Mapping[str, str] = field(default_factory=dict)
     at_hand: tuple[str, ...] = ("helper",)
     reach: str = _USUAL_REACH
+    house: Mapping[str, str] = field(default_factory=dict)
 
     def minutes_to(self, way: Way) -> dict[str, float]:
         """Minutes to get at what is hidden."""
@@ -165,16 +166,19 @@ def setup_of(entries: Iterable[Entry], volts: float | None = None, house: Mappin
         said.setdefault("system", "24")
     at_hand = Setup().at_hand if hand is None else tuple(word for word in AT_HAND if word in hand.split(", "))
     own = [(name, value) for name, value in said.items() if value]
-    every = [setting for name in dict.fromkeys(name for way in WAYS.values() for name in way.families) for setting in JUDGES[name].settings]
-    return Setup(dict(with_house(every, own, house or {})), at_hand, reach)
+    families = dict.fromkeys(name for way in WAYS.values() for name in way.families)
+    shared = shared_settings(families)
+    every = [setting for name in families for setting in JUDGES[name].settings if setting.name not in shared]
+    return Setup(dict(with_house(every, own, house or {})), at_hand, reach, house or {})
 
 
 def settings_of(way: Way) -> dict[str, tuple[str, tuple[str, ...], str]]:
-    """The settings that a way's families have: by name what each is, its words to choose from, and its unit."""
-    found = {}
+    """The settings that a way's families have: by name what each is, its words to choose from, and its unit. Where two of them ask
+    different things under one name, the house's rules decide."""
+    found, shared = {}, shared_settings(way.families)
     for name in way.families:
         for setting in JUDGES[name].settings:
-            if setting.name not in ("posts", "rested", "fuse", "charge", "capacity"):
+            if setting.name not in ("posts", "rested", "fuse", "charge", "capacity") and setting.name not in shared:
                 found[setting.name] = (setting.says, setting.words, setting.unit)
     return found
 
@@ -197,7 +201,7 @@ def place_of(entries: Sequence[Entry], way: str, more: Sequence[Answer] = (), se
     """Where a way stands by a job's entries and some ``more`` answers. Raises ReadingError with one sentence."""
     own, known = way_called(way), setup or setup_of(entries)
     answers = (*answers_of(entries, way), *more)
-    return position_of(own, answers, list(known.settings.items()), known.at_hand, known.minutes_to(own))
+    return position_of(own, answers, list(known.settings.items()), known.at_hand, known.minutes_to(own), house=known.house)
 
 
 def found_on(entries: Sequence[Entry], setup: Setup) -> str:
@@ -267,7 +271,7 @@ def pairs_of(entries: Sequence[Entry], way: str, setup: Setup | None = None) -> 
         for entry in standing(entries, AGAIN.name)
         if entry.text("way") == way
     ]
-    after = position_of(own, again, list(setup.settings.items()), AT_HAND, setup.minutes_to(own)).standing()
+    after = position_of(own, again, list(setup.settings.items()), AT_HAND, setup.minutes_to(own), house=setup.house).standing()
     found = []
     for name, done in before.items():
         step = own.step(name)

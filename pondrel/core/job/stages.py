@@ -20,7 +20,7 @@ from .power import STEP, ways_walked
 from .renewed import FROM_LEDGER
 from .reproduce import shown_itself
 
-__all__ = ["DONE", "GO_ON", "GROUPS", "OFF", "STAGES", "WAITS", "Known", "Stage", "State", "move_of", "state_of"]
+__all__ = ["DONE", "GO_ON", "GROUPS", "OFF", "STAGES", "WAITS", "Known", "Stage", "State", "move_of", "state_of", "ways_called_for"]
 
 STAGES = ("Complaint", "Look", "Trace", "Remedy", "Proof", "Report")
 WHEN = "when it is there: hot, wet, always, sometimes"
@@ -194,8 +194,14 @@ def _way(known: Known, entries: Sequence[Entry]) -> str:
     walked = ways_walked(entries)
     if walked or known.traces:
         return walked[-1] if walked else ""
+    return next(iter(ways_called_for(known.complaint, entries)), "")
+
+
+def ways_called_for(complaint: str, entries: Sequence[Entry]) -> tuple[str, ...]:
+    """The guided ways that a complaint and what else was told call for, the likeliest first. What was done before does not count: a new
+    starter is no complaint about one."""
     told = told_of(entries)
-    return next(iter(ways_in_words(f"{known.complaint}. {told.text if told else ''}")), "")
+    return ways_in_words(f"{complaint}. {told.text if told else ''}")
 
 
 def _stages(known: Known, now: _Facts) -> list[tuple[str, bool, str, str, str]]:

@@ -15,8 +15,9 @@ from ...core.isolate import Touch
 from ...core.job.codes import codes_of
 from ...core.job.complaint import COMPLAINT, FROM_COMPLAINT, told_of
 from ...core.job.entry import Entry, standing
-from ...core.job.in_words import told_in_words, ways_in_words
+from ...core.job.in_words import told_in_words
 from ...core.job.power import ways_walked
+from ...core.job.stages import ways_called_for
 from ...core.job.which import Proposed, proposed_circuits
 from ...core.power.guide import WAYS
 from ...core.vehicle.fitting import sheet_misfit
@@ -130,7 +131,7 @@ def _page(record: Record, given: Mapping[str, str], error: str) -> str:
         under=known.get("under", "").split(","),
         asked=asked,
         offered=offered_circuits(record),
-        ways=[WAYS[name] for name in dict.fromkeys((*walked, *ways_in_words(_told(record))))],
+        ways=[WAYS[name] for name in dict.fromkeys((*walked, *ways_called_for(record.job.complaint, record.entries)))],
         walked=walked,
         sheets=sheet_titles(get_db()),
         codes=codes_of(record.entries),

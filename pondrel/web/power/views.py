@@ -303,7 +303,9 @@ def known(job_id: int, name: str) -> Response | tuple[str, int]:
         for own, text in typed(*settings_of(way), "reach").items():
             before = setup.reach if own == "reach" else setup.settings.get(own, "")
             if own in request.form and text != before:
-                fresh = Setup({**setup.settings, own: text} if own != "reach" and text else setup.settings, setup.at_hand, setup.reach)
+                fresh = Setup(
+                    {**setup.settings, own: text} if own != "reach" and text else setup.settings, setup.at_hand, setup.reach, setup.house
+                )
                 place_of((), name, setup=fresh)  # refuses what cannot be
                 _note(conn, job_id, own, text)
         refresh_job(conn, job_id)

@@ -14,13 +14,14 @@ from dataclasses import dataclass
 from ...base.errors import ReadingError
 from ...base.judgement import OWN_RULE, judged
 from ...bench.case import Case
+from ...bench.house import with_house
 from ...bench.judged import Judged, Outcome
 from ...bench.verdict import outcome as outcome_of
 from ...bench.written import case_from
 from ...meter.handheld import AS_TYPED, Handheld
 from ..registry import JUDGES
 from .model import Cause, Deed, Step, Way
-from .words import with_unit
+from .words import shared_settings, with_unit
 
 __all__ = ["Ahead", "Answer", "Done", "Found", "Position", "position_of"]
 
@@ -102,13 +103,15 @@ class Position:
 
 def position_of(
     way: Way, answers: Sequence[Answer], settings: Iterable[tuple[str, str]] = (), at_hand: Collection[str] = (),
-    reach: Mapping[str, float] | None = None, meter: Handheld = AS_TYPED,
+    reach: Mapping[str, float] | None = None, meter: Handheld = AS_TYPED, house: Mapping[str, str] | None = None,
 ) -> Position:  # fmt: skip
-    """Where a way stands after some answers. ``settings`` are those of its families, ``at_hand`` what there is besides a meter and ears,
-    ``reach`` the minutes that it takes to get at what is hidden. Raises ReadingError with one sentence for an answer that cannot be."""
+    """Where a way stands after some answers.
+
+    ``settings`` are those of its families, ``at_hand`` what there is besides a meter and ears, ``reach`` the minutes that it takes to get
+    at what is hidden, ``house`` what the workshop has settled, by rule. Raises ReadingError with one sentence for an answer that cannot be."""
     known = _by_step(way, answers)
     live, voided = _standing(way, known)
-    cases = _cases(way, live, settings, meter)
+    cases = _cases(way, live, settings, meter, house or {})
     outcomes = {name: outcome_of(JUDGES[name], case) for name, case in cases.items()}
     words = _outcomes(way, live, cases) | _absent(way, known, voided)
     chances = _chances(way, words, known)
@@ -149,19 +152,24 @@ def _standing(way: Way, answers: Sequence[Answer]) -> tuple[dict[str, list[Answe
     return live, voided
 
 
-def _cases(way: Way, live: Mapping[str, list[Answer]], settings: Iterable[tuple[str, str]], meter: Handheld) -> dict[str, Case]:
-    """The readings as a case of each family that judges any of them; a check of the same name in two families is read once."""
-    pairs = list(settings)
+def _cases(
+    way: Way, live: Mapping[str, list[Answer]], settings: Iterable[tuple[str, str]], meter: Handheld, house: Mapping[str, str]
+) -> dict[str, Case]:  # fmt: skip
+    """The readings as a case of each family that judges any of them; a check of the same name in two families is read once. Of a setting
+    that two families call the same, each takes what it knows a word for."""
+    pairs, shared = list(settings), shared_settings(way.families)
     cases = {}
     for name in way.families:
         family = JUDGES[name]
-        own_settings = [pair for pair in pairs if family.setting(pair[0]) is not None]
+        own_settings = [
+            (key, text) for key, text in pairs if (own := family.setting(key)) is not None and (key not in shared or text in own.words)
+        ]
         reads = []
         for step in way.steps:
             for answer in live.get(step.name, ()):
                 if step.family == name or family.check(step.check) is not None:
                     reads.append((step.check, with_unit(step, answer.text)))
-        cases[name] = case_from(family, own_settings, reads, meter=meter)
+        cases[name] = case_from(family, with_house(family.settings, own_settings, house), reads, meter=meter)
     return cases
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 
 from ...base.judgement import OWN_RULE, judged
 from ...base.quantity import parse_reading
@@ -13,7 +13,19 @@ from ..heavy import PIECES_BY_NAME, SIDE_MOST
 from ..registry import JUDGES
 from .model import Cases, Step
 
-__all__ = ["by_verdict", "drop_word", "load_word", "of_answer", "rest_word", "rows", "shown_unit", "tester_word", "unit_of", "with_unit"]
+__all__ = [
+    "by_verdict",
+    "drop_word",
+    "load_word",
+    "of_answer",
+    "rest_word",
+    "rows",
+    "shared_settings",
+    "shown_unit",
+    "tester_word",
+    "unit_of",
+    "with_unit",
+]
 
 FULL_PERCENT = judged("FULL_PERCENT", 68.0, "%", "of its charge from which on a battery is not why it does not start", OWN_RULE)
 FLAT_PERCENT = judged("FLAT_PERCENT", 35.0, "%", "of its charge under which a battery is charged before anything else is judged", OWN_RULE)
@@ -34,6 +46,15 @@ def by_verdict(cases: Cases, family: str, check: str, within: str, outside: str)
 def of_answer(family: str, check: str) -> Callable[[Cases], str]:
     """The word that was answered itself."""
     return lambda cases: cases[family].answer(check)
+
+
+def shared_settings(families: Iterable[str]) -> frozenset[str]:
+    """The names of settings under which two of the families ask different things."""
+    asked: dict[str, set[tuple[str, ...]]] = {}
+    for name in families:
+        for setting in JUDGES[name].settings:
+            asked.setdefault(setting.name, set()).add(setting.words)
+    return frozenset(name for name, words in asked.items() if len(words) > 1)
 
 
 def unit_of(step: Step) -> str:
