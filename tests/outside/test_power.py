@@ -20,6 +20,7 @@ from pondrel.core.power.capture_verdict import CAPTURE, capture_outcome
 from pondrel.core.wave import capture_from
 from pondrel.trial.ngspice import installed, simulated, volts_of
 from pondrel.trial.roadside import NOTHING, walks
+from pondrel.trial.roadside.coldest import checked
 
 from ..captures import as_csv
 
@@ -203,3 +204,13 @@ def test_charging_that_ngspice_simulates_is_walked_to_what_is_wrong():
     found = walks("charge", 22, 31, ("clamp", "scope"), {"alternator": 10.0}, "simulated charge")
     assert sum(one.right for one in found) >= 16 and sum(bool(one.named) and not one.right for one in found) <= 2
     assert not [one for one in found if one.fault in (NOTHING, "coming_up") and one.named and not one.right]
+
+
+def test_the_coldest_start_of_the_two_minute_check_against_starts_that_ngspice_simulates_colder_and_colder():
+    """ngspice solves the start at each temperature, with laws of its own for acid, oil and copper."""
+    if not installed():
+        pytest.skip("ngspice is not installed")
+    found = checked(16, 7)
+    assert not [one for one in found if one.reckoned < one.truly - 5.0]
+    assert sum(one.low <= one.truly <= one.high for one in found) >= 11
+    assert sorted(one.off for one in found)[len(found) // 2] == pytest.approx(7.0, abs=6.0)

@@ -86,11 +86,12 @@ _BOOST = "Vboost x 0 12.7\nRboost x x1 0.006\nRplus x1 cp 0.002\nVneg x2 0 0\nRn
 
 @dataclass
 class Simulated:
-    """A vehicle with one thing wrong, run anew after whatever was done to it."""
+    """A vehicle with one thing wrong, run anew after whatever was done to it, at ``celsius``."""
 
     fault: str
     rng: random.Random
     cleaned: bool = False
+    celsius: float = 20.0
     ohms: dict[str, float] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
@@ -119,21 +120,25 @@ class Simulated:
         self.plunger = 0.0 if self.fault == "solenoid" and rng.random() < 0.5 else 1.0
         if self.fault == "solenoid" and self.plunger:
             self.ohms["contacts"] = 1e4
-        self.shown = self.fault == "immobiliser" and rng.random() < 0.85
-        self._ran: dict[bool, dict[str, float]] = {}
+        self.lamp_shows = self.fault == "immobiliser" and rng.random() < 0.85
+        self._ran: dict[tuple[bool, float], dict[str, float]] = {}
 
     def _run(self, boosted: bool = False) -> dict[str, float]:
         """Mean volts by node and the crankshaft's rpm while the meter is looked at, and how often the contacts closed."""
-        if boosted in self._ran:
-            return self._ran[boosted]
+        key = (boosted, self.celsius)
+        if key in self._ran:
+            return self._ran[key]
+        # In the cold the acid conducts less and moves more slowly, oil grows thick, copper conducts better.
+        acid, oil = 2.0 ** ((20.0 - self.celsius) / 40.0), math.exp((20.0 - self.celsius) / 50.0)
+        copper = 1.0 + 0.0039 * (self.celsius - 20.0)
         empty = 1.0 - self.charge
         with tempfile.TemporaryDirectory() as folder:
             file = Path(folder) / "run.data"
             simulated(
                 _NETLIST.format(
                     emf=11.7 + 1.05 * self.charge,
-                    ohmic=0.0045 * self.worn * (1.0 + 5.0 * empty**2),
-                    creep=0.0025 * self.worn * (1.0 + 14.0 * empty**3),
+                    ohmic=0.0045 * acid * self.worn * (1.0 + 5.0 * empty**2),
+                    creep=0.0025 * acid * self.worn * (1.0 + 14.0 * empty**3),
                     farads=60.0,
                     joints="\n".join(f"R{name} {one} {other} {self.ohms[name]}" for name, (one, other) in _JOINTS.items()),
                     contacts=self.ohms["contacts"],
@@ -141,11 +146,11 @@ class Simulated:
                     pull=0.45 if self.plunger else 1e5,
                     hold=1.3 if self.plunger else 1e5,
                     plunger=self.plunger,
-                    brush=self.brush,
+                    brush=self.brush * copper,
                     k=0.0042,
                     saturates=180.0,
                     inertia=0.35,
-                    rub=self.rub,
+                    rub=self.rub * oil,
                     compression=self.compression,
                     boost=_BOOST if boosted else "",
                     until=_UNTIL,
@@ -160,8 +165,12 @@ class Simulated:
         shut = rows[:, 2 * _NODES.index("shut") + 1] > 0.5
         found["closed"] = float(np.sum(shut[1:] & ~shut[:-1]))
         found["rpm"] = found["w"] * 60.0 / (2.0 * math.pi)
-        self._ran[boosted] = found
+        self._ran[key] = found
         return found
+
+    def shown(self) -> dict[str, float]:
+        """Mean volts by node while the meter is looked at, ``rest`` before it, and the crankshaft's ``rpm``."""
+        return {**self._run(), "rest": 11.7 + 1.05 * self.charge}
 
     @staticmethod
     def _sounds(ran: dict[str, float]) -> str:
@@ -203,7 +212,7 @@ class Simulated:
     def _word(self, step: str) -> str:
         rng = self.rng
         if step == "lamp":
-            return rng.choice(("flashes", "stays on")) if self.shown else "out"
+            return rng.choice(("flashes", "stays on")) if self.lamp_shows else "out"
         if step == "posts":
             return "loose or green" if self.green and not self.cleaned else "sound"
         if step == "boost":

@@ -21,7 +21,10 @@ from .crank import CRANK_LEAST
 
 PLACE = 60
 
-STARTS_ABOVE = judged("STARTS_ABOVE_V", 8.0, "V", "at the battery's posts below which a cold engine is no longer started for sure")
+STARTS_ABOVE = judged(
+    "STARTS_ABOVE_V", 7.2, "V", "at the battery's posts below which a cold engine is no longer started for sure",
+    "SAE J537, to which volts cold-cranking amperes are rated; from memory",
+)  # fmt: skip
 STIFFER = judged("STIFFER_PER_KELVIN", 0.012, "1/K", "by which a starter's current grows with every degree of cold")
 POLARISED = judged("POLARISED_V", 0.5, "V", "of a battery's sag under a starter that is no resistance and stays in the cold")
 COLDEST_ASKED = -40.0

@@ -108,7 +108,8 @@ def position_of(
     """Where a way stands after some answers.
 
     ``settings`` are those of its families, ``at_hand`` what there is besides a meter and ears, ``reach`` the minutes that it takes to get
-    at what is hidden, ``house`` what the workshop has settled, by rule. Raises ReadingError with one sentence for an answer that cannot be."""
+    at what is hidden, ``house`` what the workshop has settled, by rule. Raises ReadingError with one sentence for what cannot be an answer.
+    """
     known = _by_step(way, answers)
     live, voided = _standing(way, known)
     cases = _cases(way, live, settings, meter, house or {})
