@@ -1,8 +1,8 @@
 """How near the coldest start of the two-minute check comes on starts that ngspice simulates at every temperature.
 
 A vehicle is checked warm; the coldest start is reckoned from that check. Then it is simulated colder and colder, with laws of its own for
-acid, oil and copper, until the engine no longer reaches the speed, or its modules the volts, at which it fires. Numbers: common practice, no
-source.
+acid, oil and copper, until the engine no longer reaches the speed, or its modules the volts, at which it fires. Numbers: common practice,
+no source.
 
 python -m pondrel.trial.roadside.coldest [vehicles] [seed]
 """
