@@ -13,7 +13,9 @@ import random
 import sys
 from dataclasses import dataclass
 
-from ...core.power.families.health import coldest
+from ...core.bench import case_from
+from ...core.bench.verdict import outcome
+from ...core.power import power_family
 from .person import NOTHING
 from .simulated import Simulated
 
@@ -49,11 +51,20 @@ def checked(count: int, seed: int) -> list[Checked]:
         vehicle.worn, vehicle.celsius = rng.uniform(*WORN), rng.uniform(*WARM)
         warm = vehicle.celsius
         shown, fires = vehicle.shown(), _fires(vehicle)
-        cold = coldest(shown["rest"], shown["bp"], warm)
+        reckoned = _reckoned(shown["rest"], shown["bp"], warm)
         truly = _truly(vehicle) if fires else warm
-        if cold is not None and COLDEST < truly < warm:
-            found.append(Checked(warm, cold.celsius, cold.low, cold.high, truly))
+        if COLDEST < truly < warm:
+            found.append(Checked(warm, *reckoned, truly))
     return found
+
+
+def _reckoned(rest: float, crank: float, celsius: float) -> tuple[float, float, float]:
+    """The coldest start by the two-minute check, and the ends of its span."""
+    reads = [(name, f"{volts:.2f}@{celsius:.1f}C") for name, volts in (("rest", rest), ("crank", crank))]
+    family = power_family("health")
+    figures = outcome(family, case_from(family, [], reads)).service.figures
+    told = [figures[name] for name in ("coldest_c", "coldest_low_c", "coldest_high_c")]
+    return float(told[0] or 0.0), float(told[1] or 0.0), float(told[2] or 0.0)
 
 
 def _fires(vehicle: Simulated) -> bool:
