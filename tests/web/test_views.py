@@ -31,7 +31,7 @@ def test_the_bay_lists_the_demo_jobs_with_what_they_wait_for(client):
     assert "Waits for a look, or the first reading" in page
     assert "Waits for the next reading" in page
     assert "Found: waits for the repair" in page
-    assert page.lower().count("concluded") == page.count("Found: waits to be concluded") == 1  # what leaks, on a guided way
+    assert page.lower().count("concluded") == page.count("Found: waits to be concluded") == 2  # what leaks and the stator, on guided ways
     assert "ground stud in the step well (G3)" in page
 
 
