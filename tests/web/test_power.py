@@ -219,6 +219,16 @@ def test_the_same_points_are_read_again_and_prove_the_repair(client, conn):
     assert proof[0].content["works"] == "yes" and "1.05 V before, 0.03 V now" in proof[0].text("text")
 
 
+def test_after_the_repair_the_job_leads_to_the_same_points(client):
+    address = begun(client)
+    answered(client, address, *STRAP)
+    job = job_of(address)
+    client.post(f"{address}/conclude")
+    assert f"{address}/after" not in client.get(f"/jobs/{job}").get_data(as_text=True)
+    client.post(f"/jobs/{job}/entries", data={"kind": "remedy", "text": "Strap cleaned"})
+    assert f'href="{address}/after"' in client.get(f"/jobs/{job}").get_data(as_text=True)
+
+
 def test_conditions_that_differ_between_before_and_after_are_said(client):
     address = begun(client)
     answered(client, address, ("heard", "turns slowly"), ("rest", "12.60 @20C"))
