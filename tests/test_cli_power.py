@@ -105,3 +105,14 @@ def test_it_prints_for_people_too():
     assert done.exit_code == 0 and "ground_drop: outside limits" in done.output
     listed = run("power", "battery", "--list")
     assert json.loads(listed.output)["family"] == "battery"
+
+
+def test_one_set_and_one_read_may_be_followed_by_several():
+    several = answer(
+        "battery", "--set", "system=24", "type=glass-mat", "standard=din", "cca=300", "--read", "rest=25.6@25C", "load=19.8@21C"
+    )
+    each = answer("battery", *(part for text in ("system=24", "type=glass-mat", "standard=din", "cca=300") for part in ("--set", text)),
+                  "--read", "rest=25.6@25C", "--read", "load=19.8@21C")  # fmt: skip
+    assert several == each
+    wrong = run("power", "battery", "--read", "rest=12.6", "nonsense", "--json")
+    assert wrong.exit_code == 1 and "'nonsense' is not understood" in wrong.output

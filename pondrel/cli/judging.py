@@ -88,9 +88,11 @@ def told(found: Outcome) -> None:
 def judging(family: Family) -> click.Command:
     """The command that judges by one family."""
 
-    @click.command(family.name, help=f"{family.title}: judge readings.")
+    @click.command(family.name, help=f"{family.title}: judge readings. One --set or --read may be followed by several NAME=VALUE.")
+    @click.argument("more", nargs=-1, metavar="[NAME=VALUE]...")
     @judging_options
     def command(
+        more: tuple[str, ...],
         settings: tuple[str, ...],
         limits: tuple[str, ...],
         reads: tuple[str, ...],
@@ -102,6 +104,9 @@ def judging(family: Family) -> click.Command:
         if as_list:
             click.echo(json.dumps(family_json(family), indent=2, ensure_ascii=False))
             return
-        judge_by(family, settings, limits, reads, points, meter, as_json)
+        known = [text for text in more if family.setting(text.partition("=")[0].strip()) is not None]
+        judge_by(
+            family, (*settings, *known), limits, (*reads, *(text for text in more if text not in known)), points, meter, as_json
+        )  # fmt: skip
 
     return command
