@@ -273,8 +273,10 @@ def test_a_capture_is_laid_on_the_volts_and_answers_what_a_meter_would_have_read
 def test_a_capture_from_before_the_posts_were_cleaned_answers_nothing_any_more(client):
     address = begun(client)
     laid(client, address)
-    page = answered(client, address, ("heard", "turns slowly"), ("lamp", "out"), ("posts", "loose or green"), ("clean_posts", "done"))
-    assert "from the capture" not in page and "start.csv" in page
+    before = (("heard", "turns slowly"), ("lamp", "out"), ("rest", "12.58"))
+    answered(client, address, *before, ("posts", "loose or green"))
+    page = answered(client, address, ("clean_posts", "done"), ("heard", "turns slowly"), ("posts", "sound"))
+    assert "Next: battery while cranking" in page and "from the capture" not in page and "start.csv" in page
 
 
 @pytest.mark.parametrize(
