@@ -265,6 +265,7 @@ class Kind:
     momentary: frozenset[str] = frozenset()  # positions that nobody can hold: only a scope sees what is there then
     dial: Dial | None = None
     symbol: str = "box"
+    built: str = "part"  # how it is built, as far as mending it goes: a name of `remedy.builds`
     shapes: Mapping[str, str] = field(default_factory=dict)  # by element, where those of one part are drawn with several symbols
     load: str | None = None  # the element that the circuit is there to feed, where this kind has one
     current: str = "from pin a to pin b"

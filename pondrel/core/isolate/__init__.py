@@ -4,7 +4,7 @@ the method: predict, believe, advise, conclude, show."""
 from .advise.advice import Advice, described
 from .advise.orders import ORDERS, Alternative, alternatives, led_by
 from .advise.plan import Node, World
-from .advise.visit import Visit, minutes_spent, visit_from
+from .advise.visit import Visit, accesses_gained, minutes_spent, visit_from
 from .believe.belief import Belief, update
 from .conclude.closing import Closing, closing
 from .conclude.proof import percent
@@ -17,6 +17,7 @@ from .predict.scale import off_scale
 from .predict.workup import Workup
 from .show.bring import Bring, bring
 from .show.complaint import Touch, against_the_complaint, touches
+from .show.cured import cured
 from .show.descent import Descent, Loss, descent
 from .show.drawn_path import path_worth_drawing
 from .show.explain import Matrix, matrix, plain_severity
@@ -26,9 +27,54 @@ from .show.outcomes import Likely, likely_outcomes
 from .show.replay import Lead, replay
 
 __all__ = [
-    "ORDERS", "Advice", "Alternative", "Belief", "Bring", "Closing", "Descent", "Isolation", "Ladder", "Lead", "Likely", "Loss",
-    "Matrix", "Node", "PartRung", "PlaceRung", "Suspect", "Touch", "Visit", "Workup", "World", "against_the_complaint", "alternatives",
-    "asked_back", "bring", "check_items", "check_sheet", "cleared_stretches", "closing", "described", "descent", "isolate", "ladder",
-    "led_by", "likely_outcomes", "matrix", "meaning", "minutes_spent", "off_scale", "path_worth_drawing", "percent", "plain_severity",
-    "replay", "separators", "targets", "touches", "update", "visit_from",
-]  # fmt: skip
+    "ORDERS",
+    "Advice",
+    "Alternative",
+    "Belief",
+    "Bring",
+    "Closing",
+    "Descent",
+    "Isolation",
+    "Ladder",
+    "Lead",
+    "Likely",
+    "Loss",
+    "Matrix",
+    "Node",
+    "PartRung",
+    "PlaceRung",
+    "Suspect",
+    "Touch",
+    "Visit",
+    "Workup",
+    "World",
+    "accesses_gained",
+    "against_the_complaint",
+    "alternatives",
+    "asked_back",
+    "bring",
+    "check_items",
+    "check_sheet",
+    "cleared_stretches",
+    "closing",
+    "cured",
+    "described",
+    "descent",
+    "isolate",
+    "ladder",
+    "led_by",
+    "likely_outcomes",
+    "matrix",
+    "meaning",
+    "minutes_spent",
+    "off_scale",
+    "path_worth_drawing",
+    "percent",
+    "plain_severity",
+    "replay",
+    "separators",
+    "targets",
+    "touches",
+    "update",
+    "visit_from",
+]

@@ -17,6 +17,8 @@ from .entry import Entry
 from .look import LOOKED
 from .marks import MARKS
 from .power import AGAIN, CAPTURED, STEP, WHAT_IS_KNOWN
+from .proof import PROOF_KINDS
+from .remedy import REMEDY_KINDS
 from .reproduce import FLEXED
 from .safety import CAUTION, UNSAFE
 
@@ -31,17 +33,11 @@ def _conclusion(content: Content) -> str:
     return f"{content.get('says')}" + (f", without proof: {content.get('reason')}" if content.get("reason") else "")
 
 
-def _tried(content: Content) -> str:
-    found = {"yes": "works as it should", "no": "does not work yet"}[str(content.get("works"))]
-    return f"{found}: {content.get('text')}" if content.get("text") else found
-
-
 def _handed(content: Content) -> str:
     return str(content.get("text") or "to the customer")
 
 
 _PART = EntryField("part", "The part", False)
-_WORKS = EntryField("works", "Whether it works", choices=("yes", "no"))
 WAITS_FOR = ("a part", "an answer", "the road", "something else")
 
 KINDS: Mapping[str, EntryKind] = {
@@ -78,8 +74,8 @@ KINDS: Mapping[str, EntryKind] = {
             ),
             _conclusion,
         ),
-        EntryKind("remedy", "Repaired", (_text("What was done to mend it"), _PART)),
-        EntryKind("proof", "Proof", (_WORKS, _text("What was tried or read again", False)), _tried),
+        *REMEDY_KINDS,
+*PROOF_KINDS,
         EntryKind("report", "Handed over", (_text("To whom, and what was said", False),), _handed),
         EntryKind(
             "waits",

@@ -44,11 +44,12 @@ class Fitted:
 @dataclass(frozen=True, slots=True)
 class Warranty:
     """What is left of a warranty: ``says`` it in words; ``over`` where the first of its ends has passed; ``none`` where there never was
-    one."""
+    one; ``months_left`` by its date, 0 where only a distance ends it."""
 
     says: str
     over: bool = False
     none: bool = False
+    months_left: int = 0
 
     @property
     def stands(self) -> bool:
@@ -60,7 +61,7 @@ def warranty_of(fitted: Fitted, today: str, now: Mileage | None) -> Warranty:
     """How much of a part's warranty is left today with ``now`` on the instrument: by date or distance, whichever ends first."""
     if fitted.months is None and fitted.distance is None:
         return Warranty("none", none=True)
-    left = []
+    left, months = [], 0
     if fitted.months is not None:
         end = months_later(fitted.on, fitted.months)
         if days_between(today, end) < 0:
@@ -78,7 +79,7 @@ def warranty_of(fitted: Fitted, today: str, now: Mileage | None) -> Warranty:
             if rest < 0:
                 return Warranty(f"ended {Mileage(-rest, fitted.distance.unit)} ago", over=True)
             left.append(str(Mileage(rest, fitted.distance.unit)))
-    return Warranty(" or ".join(left) + (", whichever ends first" if len(left) > 1 else ""))
+    return Warranty(" or ".join(left) + (", whichever ends first" if len(left) > 1 else ""), months_left=months)
 
 
 def lately(fitted: Fitted, today: str) -> bool:

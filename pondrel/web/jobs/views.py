@@ -277,5 +277,5 @@ def _page_of(record: Record) -> str:
 def init_app(app: Flask) -> None:
     """Register the blueprint, and the stages that are worked at on the job's own page."""
     app.register_blueprint(bp)
-    for stage in ("Remedy", "Proof", "Report"):
+    for stage in ("Proof", "Report"):
         add_stop(app, Stop(stage, _page_of))

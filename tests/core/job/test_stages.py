@@ -165,8 +165,16 @@ def test_every_kind_of_entry_can_be_written_and_reads_as_a_line(kind):
         "skipped": False,
         "name": "reach",
         "marks": '[[0.5, 0.25, "crust"]]',
+        "price": "42",
+        "which": "failed",
+        "state": "good",
+        "agrees": "yes",
+        "gate": "fits",
+        "result": "done",
+        "today": 42.0,
+        **({"way": "new"} if kind in ("offer", "choice") else {}),
     }
-    content = checked_content(kind, {field.name: given[field.name] for field in KINDS[kind].fields})
+    content = checked_content(kind, {field.name: given.get(field.name) for field in KINDS[kind].fields})
     line = words_of(Entry(1, 1, None, kind, content, "", ""))
     assert line and "None" not in line and answer_of(Entry(1, 1, None, kind, content, "", "")) == ""
 

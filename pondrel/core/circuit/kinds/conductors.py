@@ -147,6 +147,7 @@ _PLUG = Kind(
     optional_pins=tuple(f"{n}{side}" for n in range(2, SHOWN_PINS + 1) for side in "ab"),
     joint=True,
     symbol="contact",
+    built="joint",
     current="of the first pin, from its a to its b; the others are listed as `NAME.pinN`",
     notes=f"Any pins from 1 to {MOST_PINS} in any choice, each with both sides, such as `17a` and `17b`; every one fails as pins 1 and 2 "
     "do. Water bridges a pin and the next one fitted, on their a sides: `pins12_shorted`, beyond pin 9 `pins9_10_shorted`.",
@@ -171,6 +172,7 @@ KINDS = (
         _PARAMS,
         needs=(("ohms",), ("length_m", "csa_mm2"), ("length_m", "awg")),
         symbol="wire",
+        built="wire",
         notes="`short_to_ground` leaves the wire at its pin b, `short_to_plus` comes in there.",
         check=_wire_check,
         also=("cable", "lead", "conductor", "harness", "line", "jumper", "trace", "strand"),
@@ -186,6 +188,7 @@ KINDS = (
         (Param("ohms", "Ω", "ohms", "healthy resistance", default="0.003", least="zero"), JOINT),
         joint=True,
         symbol="contact",
+        built="joint",
         also=("pin", "terminal", "connector", "crimp", "connection", "joint", "joint pin", "tab", "spade", "socket"),
     ),
     _PLUG,
@@ -202,6 +205,7 @@ KINDS = (
         optional_pins=("c", "d", "e", "f", "g", "h"),
         joint=True,
         symbol="splice",
+        built="joint",
         notes="With three pins and more, the crimp at pin a is what fails: everything behind it suffers alike.",
         also=("solder joint", "junction", "node", "branch", "tap", "junction block"),
     ),
@@ -215,6 +219,7 @@ KINDS = (
         joint=True,
         grounds=True,
         symbol="ground",
+        built="joint",
         also=("earth", "chassis", "mass", "ground point", "gnd", "body", "frame", "strap", "minus"),
     ),
     Kind(
@@ -226,6 +231,7 @@ KINDS = (
         (Param("ohms", "Ω", "ohms", "healthy resistance", default=f"{SLIP_RING_OHMS:g}", least="zero"), JOINT),
         joint=True,
         symbol="slip_ring",
+        built="joint",
         also=("clock spring", "brush", "rotary joint", "spiral cable"),
     ),
 )

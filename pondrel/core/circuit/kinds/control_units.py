@@ -66,6 +66,7 @@ KINDS = (
         optional_pins=("wake",),
         supply_param="volts",
         symbol="module",
+        built="module",
         load="",
         current="what it draws awake, from supply to gnd; what it draws asleep is listed as `NAME.idle`",
         notes="With the pin `wake` it is awake while that line is fed; without, whenever it has supply. Its inputs and outputs are parts "

@@ -54,6 +54,7 @@ KINDS = (
         ),
         joint=True,
         symbol="fuse",
+        built="fuse",
         holder=True,
         also=("blade fuse", "glass fuse", "strip fuse", "cutout"),
         called="{} fuse",
@@ -69,6 +70,7 @@ KINDS = (
         needs=(("ohms",), ("length_m", "csa_mm2")),
         joint=True,
         symbol="fuse",
+        built="fuse",
         also=("link", "main fuse", "link wire", "maxi fuse"),
     ),
     Kind(
@@ -86,6 +88,7 @@ KINDS = (
         ),
         joint=True,
         symbol="breaker",
+        built="switch",
         also=("circuit breaker", "thermal switch", "cutout breaker", "bimetal breaker", "polyswitch"),
     ),
 )

@@ -49,6 +49,7 @@ KINDS = (
         ),
         optional_pins=("w",),
         symbol="diode",
+        built="board",
         current="through the diode from u to plus; the others are listed as `NAME.u_minus`, `NAME.v_plus` …",
         also=("bridge rectifier", "diode bridge", "diode plate", "rectifier pack", "graetz bridge"),
     ),

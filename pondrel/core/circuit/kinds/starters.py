@@ -127,6 +127,7 @@ KINDS = (
         ),
         optional_pins=("45",),
         symbol="motor",
+        built="motor",
         shapes={"": "switch", "lead": "wire", "pull": "coil", "hold": "coil", "motor": "motor"},
         load="motor",
         current="through the contacts, from 30 to the motor; its windings are listed as `NAME.pull` and `NAME.hold`, that of the motor as "

@@ -71,6 +71,7 @@ KINDS = (
         optional_pins=("n",),
         dial=Dial("rpm", "rpm", 0.0, 20000.0, 0.0, "speed of the engine"),
         symbol="alternator",
+        built="stator",
         shapes={"": "alternator", "v": "alternator", "w": "alternator", **{f"{phase}_still": "wire" for phase in _PHASES}},
         current="of winding u, from the phase to the star point; the others are listed as `NAME.v` and `NAME.w`",
         notes="Pin n is the star point where it is led out. Volts and amperes are means over a turn, so alternating volts show 0 on a DC "

@@ -90,6 +90,7 @@ KINDS = (
         rest="open",
         joint=True,
         symbol="switch",
+        built="switch",
         also=(
             "button",
             "push button",
@@ -119,6 +120,7 @@ KINDS = (
         rest="off",
         joint=True,
         symbol="switch",
+        built="switch",
         current="of way 1, from c to 1; the others are listed as `NAME.wayN`",
         also=("rotary switch", "multi way switch", "mode switch", "ignition lock", "changeover"),
     ),
@@ -133,6 +135,7 @@ KINDS = (
         rest="set",
         joint=True,
         symbol="switch",
+        built="switch",
         also=("crash switch", "impact switch"),
     ),
     Kind(
@@ -150,6 +153,7 @@ KINDS = (
         dial=_PRESSURE,
         joint=True,
         symbol="switch",
+        built="switch",
         also=("oil pressure switch", "air switch", "vacuum switch", "pressostat"),
     ),
     Kind(
@@ -174,6 +178,7 @@ KINDS = (
         dial=_PRESSURE,
         joint=True,
         symbol="switch",
+        built="switch",
         current="from pin a to pin b; the fan's contact is listed as `NAME.fan`",
         check=_combined_check,
         check_pins=_second_check,
@@ -196,6 +201,7 @@ KINDS = (
         rest="released",
         joint=True,
         symbol="switch",
+        built="switch",
         check_pins=_second_check,
         also=("stop lamp switch", "brake light switch", "pedal switch", "clutch switch"),
     ),

@@ -17,7 +17,7 @@ from ...evidence.items import Item
 from .effort import Situation, behind, minutes_for
 from .plan import Moment, World
 
-__all__ = ["Ending", "Visit", "VisitStep", "minutes_spent", "visit_from"]
+__all__ = ["Ending", "Visit", "VisitStep", "accesses_gained", "minutes_spent", "visit_from"]
 
 DEEPEST = 12  # steps that are followed
 LEAST_WAY = judged("LEAST_WAY", 0.002, "share", "ways to the fault that are rarer are not followed to their end", OWN_RULE)
@@ -121,6 +121,11 @@ def _likeliest(world: World, total: float) -> tuple[VisitStep, ...]:
         steps.append(VisitStep(test, float(world.minutes(place)[i]), opens, float(place.mass.sum()) / total))
         place = max((world.after(place, i, k) for k in range(world.outcomes[i].shape[1])), key=lambda then: float(then.mass.sum()))
     return tuple(steps)
+
+
+def accesses_gained(sheet: Sheet, items: Sequence[Item]) -> frozenset[str]:
+    """The accesses that lie open after some evidence."""
+    return Situation.of(sheet, items).gained
 
 
 def minutes_spent(sheet: Sheet, items: Sequence[Item]) -> float:

@@ -1,0 +1,231 @@
+"""The proof of a repair: the readings that condemned taken again, the function tried as often as the complaint wants it, and what else has
+to be seen; and what of that is still missing."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, fields
+
+from ..base.conditions import Conditions, Units
+from ..base.written import Content, EntryError, EntryField, EntryKind, Value
+from ..check import Verdict
+from ..check.laws import SAME_C, SAME_SHARE, SAME_SPEED
+from ..remedy.again import Cured, Retaken
+from ..remedy.checks import CHECK, DONE, FAILED, Check
+from ..remedy.tries import ENOUGH, Rate, cured_chance, rate_of, tries_needed
+from .complaint import told_of
+from .entry import Entry, standing
+
+__all__ = ["PROOF", "PROOF_KINDS", "RETAKEN", "TRIED", "Pair", "Proving", "Tries", "differing", "proving_of"]
+
+MOST_TRIES = 1000
+STILL_THERE = 0.5  # chance of a cure below which readings taken again speak for the old fault
+
+RETAKEN = EntryKind(
+    "retaken",
+    "Read again",
+    (
+        EntryField("of", "Which reading", longest=20),
+        EntryField("value", "The number", longest=120),
+        EntryField("note", "The note", required=False, longest=500),
+    ),
+    lambda c: f"{c['value']}" + (f", {c['note']}" if c.get("note") else ""),
+)
+
+
+def _count(text: str, what: str) -> int:
+    if not (text.isascii() and text.isdecimal() and len(text) < 6 and int(text) <= MOST_TRIES):
+        raise EntryError(f"{what} must be a whole number from 0 to {MOST_TRIES}, got '{text[:20]}'.")
+    return int(text)
+
+
+def _tried(content: dict[str, Value]) -> dict[str, Value]:
+    good, bad = _count(str(content["good"] or "0"), "The good tries"), _count(str(content["bad"] or "0"), "The bad tries")
+    if not good + bad:
+        raise EntryError("Nothing was tried yet: write how often it worked, and how often it did not.")
+    if bad and not content["text"]:
+        raise EntryError("It failed again: write what it did, so that the search can go on from there.")
+    return content | {"good": str(good), "bad": str(bad)}
+
+
+TRIED = EntryKind(
+    "tried",
+    "Tried",
+    (
+        EntryField("good", "The good tries", required=False, longest=10),
+        EntryField("bad", "The bad tries", required=False, longest=10),
+        EntryField("text", "How it was tried", required=False, longest=500),
+    ),
+    lambda c: f"{c['good']} good, {c['bad']} bad" + (f", {c['text']}" if c.get("text") else ""),
+    _tried,
+)
+
+
+def _works(content: Content) -> str:
+    found = {"yes": "works as it should", "no": "does not work yet"}[str(content.get("works"))]
+    found = f"{found}: {content.get('text')}" if content.get("text") else found
+    return f"{found}. With things still missing: {content['reason']}" if content.get("reason") else found
+
+
+PROOF = EntryKind(
+    "proof",
+    "Proof",
+    (
+        EntryField("works", "Whether it works", choices=("yes", "no")),
+        EntryField("text", "What was tried or read again", required=False),
+        EntryField("reason", "The reason", required=False, longest=500),
+    ),
+    _works,
+)
+PROOF_KINDS = (RETAKEN, TRIED, CHECK, PROOF)
+
+
+@dataclass(frozen=True, slots=True)
+class Pair:
+    """A reading that the conclusion stands on, before and after: ``entry`` is its line, ``again`` the line of the same taken again (None
+    where it was not), ``before`` and ``after`` what they come to, ``differs`` what was not the same on both days."""
+
+    entry: Entry
+    again: Entry | None
+    title: str
+    before: Retaken | None
+    after: Retaken | None
+    differs: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Tries:
+    """The function tried: ``good`` and ``bad``, how many good ones are ``needed``, the chance of a cure by them, and what that rests on."""
+
+    good: int
+    bad: int
+    needed: int
+    chance: float
+    rate: Rate
+
+    @property
+    def enough(self) -> bool:
+        """Whether it was tried often enough, and worked every time."""
+        return not self.bad and self.chance >= ENOUGH - 1e-12
+
+    @property
+    def left(self) -> int:
+        """Good tries that are still wanted."""
+        return max(self.needed - self.good, 0)
+
+
+@dataclass(frozen=True, slots=True)
+class Proving:
+    """How the proof stands: pairs of readings, the tries, the checks with what came of them, and the chance by the readings that what was
+    found is gone (None where none were taken again)."""
+
+    pairs: tuple[Pair, ...]
+    tries: Tries
+    checks: tuple[tuple[Check, Entry | None], ...]
+    cured: float | None
+    proof: Entry | None
+    repaired: Entry | None
+
+    @property
+    def failed(self) -> tuple[str, ...]:
+        """What speaks against a cure."""
+        found = [f"{pair.title} is outside limits" for pair in self.pairs if pair.after and pair.after.verdict is Verdict.OUTSIDE]
+        if self.cured is not None and self.cured < STILL_THERE:
+            found.append("the readings fit the old fault better than a sound circuit")
+        if self.tries.bad:
+            found.append(f"it failed again in {self.tries.bad} of {self.tries.bad + self.tries.good} tries")
+        found += [f"{check.title.lower()}: no" for check, entry in self.checks if entry is not None and entry.text("result") == FAILED]
+        return tuple(found)
+
+    @property
+    def missing(self) -> tuple[str, ...]:
+        """What the proof lacks."""
+        again = sum(pair.after is None for pair in self.pairs)
+        unlike = [pair for pair in self.pairs if pair.after is not None and pair.differs]
+        unclear = [p for p in self.pairs if p.after and p.after.verdict in (Verdict.TOO_CLOSE, Verdict.NOT_COMPARABLE)]
+        found = [f"{again} of {len(self.pairs)} readings again"] if again else []
+        found += [f"the same conditions at {pair.title}: {pair.differs}" for pair in unlike]
+        found += [f"a clear number at {pair.title}" for pair in unclear]
+        found += [_tries_wanted(self.tries)] if not self.tries.enough else []
+        found += [check.title[0].lower() + check.title[1:] for check, entry in self.checks if entry is None]
+        return tuple(found)
+
+    @property
+    def held(self) -> tuple[str, ...]:
+        """What has to be seen to before it is driven."""
+        return tuple(check.title for check, entry in self.checks if check.before_drive and (entry is None or entry.text("result") != DONE))
+
+    @property
+    def holds(self) -> bool:
+        """Whether all of it is there, and nothing speaks against it."""
+        return not self.missing and not self.failed
+
+    @property
+    def says(self) -> str:
+        """The proof in a sentence."""
+        told = []
+        if self.pairs:
+            same = sum(pair.after is not None and pair.after.verdict is Verdict.WITHIN for pair in self.pairs)
+            told.append(f"{same} of {len(self.pairs)} readings as they should be")
+        if self.tries.good:
+            told.append(f"tried {self.tries.good} times, good every time" if self.tries.good > 1 else "tried once, good")
+        done = sum(entry is not None and entry.text("result") == DONE for _, entry in self.checks)
+        told += [f"{done} of {len(self.checks)} checks"] if self.checks else []
+        return ", ".join(told)
+
+
+def _tries_wanted(tries: Tries) -> str:
+    more = " more" if tries.good else ""
+    count = f"{tries.left}{more} good {'try' if tries.left == 1 else 'tries'}"
+    return f"{count} in a row ({tries.rate.says})" if tries.left else "good tries in a row"
+
+
+def proving_of(entries: Sequence[Entry], pairs: Sequence[Pair], checks: Sequence[Check], after: Cured | None = None) -> Proving:
+    """How the proof of the last repair stands."""
+    repaired = next(reversed(standing(entries, "remedy")), None)
+    since = repaired.id if repaired else 0
+    late = [entry for entry in standing(entries) if entry.id > since]
+    told = told_of(entries)
+    rate = rate_of(told.often if told else "", told.tries if told else None)
+    tried = [entry for entry in late if entry.kind == TRIED.name]
+    bad_at = max((i for i, entry in enumerate(tried) if int(entry.text("bad"))), default=-1)
+    good, bad = sum(int(e.text("good")) for e in tried[bad_at + 1 :]), sum(int(e.text("bad")) for e in tried)
+    done = {entry.text("check"): entry for entry in late if entry.kind == CHECK.name}
+    return Proving(
+        tuple(pairs),
+        Tries(good, bad, tries_needed(rate), cured_chance(rate, good), rate),
+        tuple((check, done.get(check.name)) for check in checks),
+        after.chance if after and after.readings else None,
+        next((e for e in reversed(late) if e.kind == PROOF.name), None),
+        repaired,
+    )
+
+
+_SAME: Mapping[str, tuple[str, float, float]] = {  # what it is called, how near is the same: a difference, a share
+    "celsius": ("temperature", SAME_C, 0.0),
+    "volts": ("supply", 0.0, SAME_SHARE),
+    "rpm": ("engine speed", 0.0, SAME_SPEED),
+    "kilopascals": ("pressure", 0.0, SAME_SHARE),
+    "millimetres": ("width", 0.0, SAME_SHARE),
+    "minutes": ("minutes", 1.0, 0.1),
+}
+
+
+def differing(before: Conditions, after: Conditions, units: Units | None = None) -> str:
+    """What was noted beside a reading and is not the same beside the one taken again; empty where all is.
+
+    >>> differing(Conditions(celsius=70.0), Conditions())
+    'temperature not noted (it was 70°C)'
+    """
+    found = []
+    for field in fields(Conditions):
+        if field.name not in _SAME or not before.says(field.name):
+            continue
+        called, apart, share = _SAME[field.name]
+        was, now = getattr(before, field.name), getattr(after, field.name)
+        shown = Conditions(**{field.name: was}).shown(units).lstrip("@")
+        if now is None:
+            found.append(f"{called} not noted (it was {shown})")
+        elif abs(now - was) > apart + share * abs(was):
+            found.append(f"{called} {Conditions(**{field.name: now}).shown(units).removeprefix('at ')}, before {shown}")
+    return "; ".join(found)

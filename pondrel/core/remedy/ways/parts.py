@@ -1,0 +1,89 @@
+"""A part that is renewed, or made as good as it can be."""
+
+from __future__ import annotations
+
+from ...base.judgement import judged
+from ..way import Way
+
+NEW_EARLY = judged("EARLY_NEW", 0.02, "share", "new parts that fail within months")
+REBUILT = judged("LIFE_REBUILT", 0.8, "share", "of a new part's life that one bought rebuilt has")
+REBUILT_EARLY = judged("EARLY_REBUILT", 0.05, "share", "parts bought rebuilt that fail within months")
+OWN = judged("LIFE_REBUILT_HERE", 0.75, "share", "of a new part's life that one rebuilt here has")
+OWN_EARLY = judged("EARLY_REBUILT_HERE", 0.05, "share", "parts rebuilt here that fail within months")
+BOARD = judged("LIFE_BOARD", 0.6, "share", "of a new unit's life that one with a mended board has")
+BOARD_EARLY = judged("EARLY_BOARD", 0.1, "share", "mended boards that fail within months")
+USED_EARLY = judged("EARLY_USED", 0.08, "share", "used parts, tested first, that fail within months")
+
+_RENEWED = frozenset(
+    {"fuse", "switch", "relay", "coil", "lamp", "motor", "alternator", "stator", "battery", "sensor", "gauge", "module", "board"}
+    | {"component", "part"}
+)
+_REBUILDS = frozenset({"coil", "motor", "alternator", "switch"})
+_BOUGHT_REBUILT = frozenset({"motor", "alternator", "module", "board", "gauge", "stator"})
+_USED = frozenset({"switch", "relay", "coil", "motor", "alternator", "stator", "sensor", "gauge", "module", "board", "part"})
+
+_SITS_IN_A_UNIT = frozenset({"coil", "component", "board", "gauge", "switch", "lamp"})
+
+WAYS = (
+    Way("new", "New", "renewed with a new one", _RENEWED, 1.0, NEW_EARLY, priced=True, wait_days=1.0, months=24, measured=True),
+    Way(
+        "unit",
+        "The whole unit it sits in",
+        "renewed with the whole unit it sits in",
+        _SITS_IN_A_UNIT,
+        1.0,
+        NEW_EARLY,
+        more_minutes=30.0,
+        priced=True,
+        wait_days=2.0,
+        months=24,
+        measured=True,
+    ),
+    Way(
+        "rebuilt",
+        "Bought rebuilt",
+        "renewed with a rebuilt one",
+        _BOUGHT_REBUILT,
+        REBUILT,
+        REBUILT_EARLY,
+        priced=True,
+        wait_days=2.0,
+        months=12,
+        measured=True,
+    ),
+    Way(
+        "rebuild",
+        "Rebuild it here",
+        "rebuilt here",
+        _REBUILDS,
+        OWN,
+        OWN_EARLY,
+        more_minutes=40.0,
+        material="seals, brushes or contacts",
+        priced=True,
+        measured=True,
+    ),
+    Way(
+        "board_repair",
+        "Repair its board",
+        "mended on its board",
+        frozenset({"module", "board", "gauge", "relay"}),
+        BOARD,
+        BOARD_EARLY,
+        more_minutes=60.0,
+        material="components",
+        priced=True,
+        measured=True,
+    ),
+    Way(
+        "used",
+        "Used, tested first",
+        "renewed with a used one",
+        _USED,
+        1.0,
+        USED_EARLY,
+        priced=True,
+        measured=True,
+        half_lived=True,
+    ),
+)

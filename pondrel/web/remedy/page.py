@@ -1,0 +1,148 @@
+"""What the Remedy page shows: the target that was found, its ways side by side, and what is still to be seen to."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+from ...core.isolate import accesses_gained, minutes_spent
+from ...core.job.remedy import Remedy, remedy_of
+from ...core.job.safety import hazards_of_job, made_safe
+from ...core.power.guide import WAYS as GUIDED
+from ...core.remedy.gates import Gate, open_gates
+from ...core.remedy.money import HORIZONS, Rates
+from ...core.remedy.options import ONE_BY_ONE, SCHOOLS, Comparison, Option, compared
+from ...core.remedy.target import Found, Member, Target, member_in_words, members_on, target_in_words, target_on
+from ...store.conclusions import Conclusion
+from ...store.db import now
+from ...store.rates import rates_of
+from ...store.vehicle_entries import ledger_of, mileage_now
+from ..jobs.docket import Docket, Record, docket_in
+from ..shell.attempt import attempt
+from ..shell.database import get_db
+from .bars import Axis, axis_for
+
+__all__ = ["Page", "Wanted", "page_of", "target_of"]
+
+NOT_GIVEN = 0.9  # the chance taken for a conclusion that nobody could work out
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """What is looked at: the years counted, the school of sets, the row that is picked, and which of several parts found."""
+
+    years: float = 3.0
+    school: str = ONE_BY_ONE
+    pick: str = ""
+    part: int = 0
+
+    @classmethod
+    def of(cls, given: Mapping[str, str]) -> Wanted:
+        """As an address has it; what is none of these is as usual."""
+        years = next((h for h in HORIZONS if f"{h:g}" == given.get("years")), 3.0)
+        school = given.get("school", "")
+        part = given.get("part", "")
+        number = int(part) if part.isascii() and part.isdecimal() and len(part) < 3 else 0
+        return cls(years, school if school in SCHOOLS else ONE_BY_ONE, given.get("pick", ""), number)
+
+    def address(self, **changed: object) -> dict[str, object]:
+        """The same as arguments of an address, some of them changed."""
+        own: dict[str, object] = {"years": f"{self.years:g}", "school": self.school, "pick": self.pick, "part": self.part}
+        return {name: value for name, value in {**own, **changed}.items() if value not in ("", 0, "3", ONE_BY_ONE)}
+
+
+@dataclass(frozen=True)
+class Page:
+    """The page: ``target`` None while nothing is found; ``picked`` is the row that is looked at, ``chosen`` the option that the record has,
+    ``gates`` of the one that counts."""
+
+    record: Record
+    remedy: Remedy
+    wanted: Wanted
+    rates: Rates
+    named: tuple[str, ...] = ()
+    target: Target | None = None
+    found: Comparison | None = None
+    axis: Axis | None = None
+    picked: Option | None = None
+    chosen: Option | None = None
+    gates: tuple[Gate, ...] = ()
+
+    @property
+    def counts(self) -> Option | None:
+        """The option that the gates are for: the chosen one, else the one that is picked."""
+        return self.chosen or self.picked
+
+    @property
+    def left(self) -> tuple[Gate, ...]:
+        """The gates that are still open."""
+        return open_gates(self.gates)
+
+    @property
+    def done(self) -> bool:
+        """Whether it was carried out, and has not failed since."""
+        return any(stage.name == "Remedy" and stage.at == "done" for stage in self.record.state.stages)
+
+
+def page_of(record: Record, wanted: Wanted) -> Page:
+    """The page of a job."""
+    remedy, rates = remedy_of(record.entries), rates_of(get_db())
+    named = [(conclusion, part) for conclusion in record.standing_conclusions for part in conclusion.parts]
+    if not named:
+        return Page(record, remedy, wanted, rates)
+    targets = tuple(target_of(record, conclusion, part, remedy) for conclusion, part in named)
+    target = targets[min(wanted.part, len(targets) - 1)]
+    found = compared(target, remedy.offers, rates, wanted.years, wanted.school)
+    chosen = remedy.chosen(found.options)
+    picked = found.find(wanted.pick) or chosen or next(iter(found.options), None)
+    counts = chosen or picked
+    gates = remedy.gates(target, counts, _unsafe(record)) if counts else ()
+    return Page(
+        record, remedy, wanted, rates, tuple(t.called for t in targets), target, found, axis_for(found.options), picked, chosen, gates
+    )
+
+
+def target_of(record: Record, conclusion: Conclusion, part: str, remedy: Remedy) -> Target:
+    """What one conclusion names, with all that is known of it."""
+    trace = next((trace for trace in record.traces if trace.id == conclusion.trace_id), None)
+    docket = docket_in(get_db(), record, trace) if trace else None
+    chance = (conclusion.probability if conclusion.probability is not None else NOT_GIVEN) / max(len(conclusion.parts), 1)
+    found, _ = attempt(lambda: _on_circuit(docket, part, chance, conclusion.proved, remedy)) if docket else (None, "")
+    if found:
+        return found
+    called = _cause_called(part) or part
+    members = (member_in_words(called, "failed"), *_others(remedy, ()))
+    return target_in_words(called, Found(chance, conclusion.proved), members, record.job.complaint)
+
+
+def _on_circuit(docket: Docket, name: str, chance: float, proved: bool, remedy: Remedy) -> Target | None:
+    sheet, vehicle = docket.sheet, docket.vehicle
+    part = sheet.parts.get(name)
+    if part is None:
+        return None
+    ledger = ledger_of(get_db(), vehicle.id)
+    states = {one.name: remedy.states.get(one.called, "") for one in sheet.parts.values()}
+    members = members_on(sheet, part, ledger, vehicle.year, now()[:10], mileage_now(get_db(), vehicle.id), states)
+    found = Found(chance, proved, minutes_spent(sheet, docket.items))
+    every = (*members, *_others(remedy, {member.called for member in members}))
+    return target_on(sheet, part, found, every, accesses_gained(sheet, docket.items), docket.job.complaint)
+
+
+def _others(remedy: Remedy, known: Iterable[str]) -> list[Member]:
+    return [member_in_words(name, remedy.states[name]) for name in remedy.others if name not in known]
+
+
+def _cause_called(name: str) -> str:
+    """What a guided way calls one of its causes."""
+    return next((cause.title for way in GUIDED.values() for cause in way.causes if cause.name == name), "")
+
+
+def _unsafe(record: Record) -> tuple[str, ...]:
+    """What a repair waits for until it is made safe."""
+    sheets = []
+    for trace in record.traces:
+        docket = docket_in(get_db(), record, trace)
+        sheet, _ = attempt(lambda docket=docket: docket.sheet)  # type: ignore[misc]
+        sheets += [sheet] if sheet else []
+    found = made_safe(hazards_of_job(sheets, record.job.complaint), record.entries)
+    return tuple(one.hazard.title for one in found if one.entry is None and one.hazard.locks)
