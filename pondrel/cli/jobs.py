@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import sqlite3
 from collections.abc import Iterator
@@ -16,6 +17,8 @@ from ..core.module.read_out import codes_from_text
 from ..store.db import DATABASE, opened
 from ..store.exchange import export_job, import_job, job_record
 from ..store.folder import prepared
+from ..store.reports import report_of_file
+from ..web.report.outside import report_outside
 from .files import data_folder, text_in
 
 __all__ = ["codes", "job"]
@@ -115,3 +118,48 @@ def import_command(file: str) -> None:
         click.echo(f"Job {found.job_id} was here; {found.entries} entries are new.")
     else:
         click.echo(f"Job {found.job_id} is here already, and nothing is new.")
+
+
+@job.command("report")
+@click.argument("number", type=click.IntRange(1))
+@click.option("--pdf", "as_pdf", is_flag=True, help="As PDF, kept and sealed in the record as from the screen.")
+@click.option("--html", "as_html", is_flag=True, help="As one HTML file that holds everything.")
+@click.option("--full", is_flag=True, help="The full record for the next workshop instead of the customer's page.")
+@click.option(
+    "--without", multiple=True, type=click.Choice(["readings", "pictures", "price"]), help="What is left off the customer's page."
+)
+@click.option("--claim", is_flag=True, help="With the warranty claim note.")
+@click.option("-o", "--output", help="The file to write; without it what is made goes to standard output.")
+def report_command(number: int, as_pdf: bool, as_html: bool, full: bool, without: tuple[str, ...], claim: bool, output: str | None) -> None:
+    """Make the report of job NUMBER, the same as on the screen."""
+    if as_pdf == as_html:
+        raise click.UsageError("Say which: --pdf or --html.")
+    shows = frozenset({"readings", "pictures", "price", *(("claim",) if claim else ())} - set(without))
+    with _depot() as (_, folder):
+        content = report_outside(folder, number, as_pdf, full, shows)
+    if output is None:
+        click.get_binary_stream("stdout").write(content)
+        return
+    try:
+        Path(output).write_bytes(content)
+    except OSError as error:
+        raise click.ClickException(f"{output} cannot be written: {error.strerror}.") from None
+
+
+@job.command("seal")
+@click.argument("file")
+def seal_command(file: str) -> None:
+    """Say whether a PDF FILE is a report of this workshop, unchanged to the last byte; exit 1 where it is not."""
+    try:
+        digest = hashlib.sha256(Path(file).read_bytes()).hexdigest()
+    except OSError as error:
+        raise click.ClickException(f"{file} cannot be read: {error.strerror}.") from None
+    with _depot() as (conn, _):
+        found = report_of_file(conn, digest)
+    if found is None:
+        raise click.ClickException(f"{file} is no report of this workshop, or was changed since.")
+    what = "the page for the customer" if found.sheet == "customer" else "the full record"
+    click.echo(
+        f"Unchanged: {what} of job {found.job_id}, seal {found.seal}, made {found.made_at}"
+        + (", withdrawn since" if found.withdrawn else "")
+    )

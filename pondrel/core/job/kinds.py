@@ -19,6 +19,7 @@ from .marks import MARKS
 from .power import AGAIN, CAPTURED, STEP, WHAT_IS_KNOWN
 from .proof import PROOF_KINDS
 from .remedy import REMEDY_KINDS
+from .report import REPORT_KINDS
 from .reproduce import FLEXED
 from .safety import CAUTION, UNSAFE
 
@@ -31,10 +32,6 @@ def _text(words: str, required: bool = True) -> EntryField:
 
 def _conclusion(content: Content) -> str:
     return f"{content.get('says')}" + (f", without proof: {content.get('reason')}" if content.get("reason") else "")
-
-
-def _handed(content: Content) -> str:
-    return str(content.get("text") or "to the customer")
 
 
 _PART = EntryField("part", "The part", False)
@@ -76,7 +73,7 @@ KINDS: Mapping[str, EntryKind] = {
         ),
         *REMEDY_KINDS,
 *PROOF_KINDS,
-        EntryKind("report", "Handed over", (_text("To whom, and what was said", False),), _handed),
+        *REPORT_KINDS,
         EntryKind(
             "waits",
             "Waits",

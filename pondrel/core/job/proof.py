@@ -27,9 +27,9 @@ RETAKEN = EntryKind(
     (
         EntryField("of", "Which reading", longest=20),
         EntryField("value", "The number", longest=120),
-        EntryField("note", "The note", required=False, longest=500),
+        EntryField("title", "What was read", required=False, longest=500),
     ),
-    lambda c: f"{c['value']}" + (f", {c['note']}" if c.get("note") else ""),
+    lambda c: " ".join(filter(None, (str(c.get("title") or ""), str(c["value"])))),
 )
 
 
@@ -49,8 +49,8 @@ def _tried(content: dict[str, Value]) -> dict[str, Value]:
 
 
 TRIED = EntryKind(
-    "tried",
-    "Tried",
+    "tries",
+    "Function tried",
     (
         EntryField("good", "The good tries", required=False, longest=10),
         EntryField("bad", "The bad tries", required=False, longest=10),

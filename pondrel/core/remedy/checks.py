@@ -26,8 +26,8 @@ class Facts:
 
 @dataclass(frozen=True, slots=True)
 class Check:
-    """One thing to be done and seen: its ``title``, what it means, what is ``wanted`` in words beside it, ``when`` it is needed, and whether it
-    comes ``before_drive``."""
+    """One thing to be done and seen: its ``title``, what it means, what is ``wanted`` in words beside it, ``when`` it is needed, and
+    whether it comes ``before_drive``."""
 
     name: str
     group: str

@@ -216,6 +216,8 @@ def _said_hours(hours: float) -> str:
     """Hours of work as somebody says them who is asked when the vehicle is ready."""
     if hours <= 0.0:
         return "no time"
+    if hours < 0.75:
+        return "under an hour"
     if hours < 3.5:
         return f"{max(round(hours), 1)} h"
     return "half a day" if hours < 5.0 else _days(max(round(hours * 60.0 / WORKING_DAY), 1))

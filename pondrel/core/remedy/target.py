@@ -34,6 +34,7 @@ class Member:
     fitted: Fitted | None = None
     warranty: Warranty | None = None
     lately: bool = False
+    on_sheet: str = ""
 
     @property
     def failed(self) -> bool:
@@ -126,7 +127,7 @@ def _member(part: Part, line: Fitted | None, born: str, today: str, now: Mileage
     since = line.on if line else born
     years = max(days_between(since, today) / DAYS_A_YEAR, 0.0) if since else None
     warranty = warranty_of(line, today, now) if line else None
-    return Member(part.name, part.called, years, state, line, warranty, bool(line and lately(line, today)))
+    return Member(part.name, part.called, years, state, line, warranty, bool(line and lately(line, today)), part.name)
 
 
 _SIDES = (("left", "right"), ("right", "left"), ("front", "rear"), ("rear", "front"), ("upper", "lower"), ("lower", "upper"))

@@ -35,6 +35,7 @@ class Way:
     cures: bool = True
     limits: str = ""
     refused: str = ""
+    fitted_as: str = "repaired"  # how the parts ledger calls it
 
     def minutes(self, build: Build) -> float:
         """Of work at one part that is laid open."""

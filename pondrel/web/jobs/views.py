@@ -32,7 +32,6 @@ from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import checked, typed, whole
 from ..shell.once import answered_once, answered_with, written_once
-from ..shell.rooms import Stop, add_stop
 from ..shell.who import LONGEST_NAME, me
 from ..vehicles.page import ledger_lines
 from .docket import Record, docket_in, record_of
@@ -270,12 +269,6 @@ def file(digest: str) -> Response:
     return answer
 
 
-def _page_of(record: Record) -> str:
-    return url_for("jobs.show", job_id=record.job.id)
-
-
 def init_app(app: Flask) -> None:
-    """Register the blueprint, and the stages that are worked at on the job's own page."""
+    """Register the blueprint."""
     app.register_blueprint(bp)
-    for stage in ("Proof", "Report"):
-        add_stop(app, Stop(stage, _page_of))

@@ -17,6 +17,7 @@ from ...core.remedy.offer import OFFER
 from ...core.remedy.options import SCHOOLS, Option
 from ...store.bay import refresh_job
 from ...store.entries import add_entry
+from ...store.mended import fit_parts
 from ...store.rates import keep_rates
 from ..jobs.docket import Record, record_of
 from ..shell.database import get_db
@@ -158,6 +159,11 @@ def done(job_id: int) -> Response | tuple[str, int]:
             raise PondrelError("The minutes it took must be a whole number, such as 35.")
         amount_from("What it cost", given["paid"])
         _add(job_id, REMEDY.name, {**_fields(REMEDY, given), "part": page.target.name if page.target else ""})
+        if page.chosen and page.chosen.way.cures:
+            way, parts = page.chosen.way, [(member.called, member.on_sheet) for member in page.chosen.members]
+            source = known.source if (known := page.remedy.offers.get(way.name)) else ""
+            vehicle = page.record.vehicle.id
+            fit_parts(get_db(), vehicle, job_id, parts, way.fitted_as, round(page.chosen.months), source, me())
 
     return _answered(job_id, ("text", "minutes", "paid", "reason"), mended)
 

@@ -25,7 +25,19 @@ _USED = frozenset({"switch", "relay", "coil", "motor", "alternator", "stator", "
 _SITS_IN_A_UNIT = frozenset({"coil", "component", "board", "gauge", "switch", "lamp"})
 
 WAYS = (
-    Way("new", "New", "renewed with a new one", _RENEWED, 1.0, NEW_EARLY, priced=True, wait_days=1.0, months=24, measured=True),
+    Way(
+        "new",
+        "New",
+        "renewed with a new one",
+        _RENEWED,
+        1.0,
+        NEW_EARLY,
+        priced=True,
+        wait_days=1.0,
+        months=24,
+        measured=True,
+        fitted_as="new",
+    ),
     Way(
         "unit",
         "The whole unit it sits in",
@@ -38,6 +50,7 @@ WAYS = (
         wait_days=2.0,
         months=24,
         measured=True,
+        fitted_as="new",
     ),
     Way(
         "rebuilt",
@@ -50,6 +63,7 @@ WAYS = (
         wait_days=2.0,
         months=12,
         measured=True,
+        fitted_as="rebuilt",
     ),
     Way(
         "rebuild",
@@ -85,5 +99,6 @@ WAYS = (
         priced=True,
         measured=True,
         half_lived=True,
+        fitted_as="used",
     ),
 )

@@ -1,0 +1,14 @@
+"""Proof: the readings that condemned taken again, the function tried, and what else has to be seen."""
+
+from __future__ import annotations
+
+from flask import Flask
+
+from . import views
+
+__all__ = ["init_app"]
+
+
+def init_app(app: Flask) -> None:
+    """Register what belongs to this feature."""
+    views.init_app(app)

@@ -1,0 +1,219 @@
+"""The customer's page: what was told, what was found, how that is known, what was done, and what to watch."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from ...core.isolate import plain_severity
+from ...core.job.complaint import told_of
+from ...core.job.entry import standing
+from ...core.job.marks import marks_of
+from ...core.job.remedy import REMEDY
+from ...core.job.report import ADVICE, seal_of
+from ...core.remedy.money import Rates, amount_from
+from ...core.vehicle.ledger import warranty_of
+from ...store.conclusions import Conclusion
+from ...store.db import now
+from ...store.files import file_path, photos_of
+from ...store.photos import size_of
+from ...store.rates import rates_of
+from ...store.vehicle_entries import ledger_of, mileage_now
+from ..jobs.docket import Record, docket_in
+from ..jobs.files import data_folder
+from ..proof.page import Page as Proof
+from ..proof.page import page_of as proof_of
+from ..remedy.page import Page as Remedy
+from ..remedy.page import Wanted
+from ..remedy.page import page_of as remedy_of
+from ..shell.attempt import attempt
+from ..shell.before_after import Beside, beside
+from ..shell.database import get_db
+from ..shell.workups import workups
+from .head import Head, digest_of_report, head_of
+
+__all__ = ["ON_THE_PAGE", "Customer", "Picture", "customer_of"]
+
+# What can be left off the customer's page, and how it is called.
+ON_THE_PAGE: Mapping[str, str] = {
+    "readings": "Readings before and after", "pictures": "Pictures", "price": "Price", "claim": "Warranty claim note",
+}  # fmt: skip
+MOST_PICTURES = 3
+
+
+@dataclass(frozen=True, slots=True)
+class Picture:
+    """A picture of the record: its digest and size in pixels, what is written beneath it, and its marks as shares of width and height."""
+
+    digest: str
+    words: str
+    width: int
+    height: int
+    marks: tuple[tuple[float, float], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Customer:
+    """The customer's page, in the order in which it is read."""
+
+    head: Head
+    title: str
+    told: tuple[str, ...]
+    found: tuple[tuple[str, str], ...]
+    figures: tuple[Beside, ...]
+    notes: tuple[str, ...]
+    done: tuple[str, ...]
+    watch: tuple[str, ...]
+    pictures: tuple[Picture, ...]
+    tried: str
+    claim: tuple[str, ...]
+    proved: bool
+
+    @property
+    def digest(self) -> str:
+        """Of everything that it says."""
+        return digest_of_report(self)
+
+    @property
+    def seal(self) -> str:
+        """What stands at its foot."""
+        return seal_of(self.digest)
+
+
+def customer_of(record: Record, shows: frozenset[str]) -> Customer:
+    """The customer's page with what is to be ``shown`` of `ON_THE_PAGE`."""
+    proof, remedy, rates = proof_of(record), remedy_of(record, Wanted()), rates_of(get_db())
+    told = told_of(record.entries)
+    words = (record.job.complaint, record.job.conditions, told.says if told else "", told.text if told else "",
+             f"Done before: {told.before}" if told and told.before else "")  # fmt: skip
+    figures = tuple(figure for pair in proof.proving.pairs if (figure := beside(pair)) is not None)
+    return Customer(
+        head_of(record),
+        record.job.complaint,
+        tuple(_sentence(text) for text in words if text),
+        tuple(_found(record, conclusion) for conclusion in record.standing_conclusions if conclusion.parts),
+        figures if "readings" in shows else (),
+        _notes(figures) if "readings" in shows else (),
+        _done(record, remedy, rates, "price" in shows),
+        _watch(record, remedy),
+        _pictures(record) if "pictures" in shows else (),
+        _tried(proof),
+        _claim(record, figures) if "claim" in shows else (),
+        proof.proving.proof is not None and proof.proving.proof.text("works") == "yes",
+    )
+
+
+def _sentence(text: str) -> str:
+    whole = text[:1].upper() + text[1:]
+    return whole if whole.endswith((".", "!", "?")) else f"{whole}."
+
+
+def _found(record: Record, conclusion: Conclusion) -> tuple[str, str]:
+    """What was found, as a heading and what it did."""
+    trace = next((trace for trace in record.traces if trace.id == conclusion.trace_id), None)
+    found, _ = attempt(lambda: _found_on(record, conclusion)) if trace else (None, "")
+    return found or (_sentence(conclusion.says.partition(" (")[0]), "" if conclusion.proved else _unproved(conclusion))
+
+
+def _unproved(conclusion: Conclusion) -> str:
+    return f"Concluded without proof: {conclusion.reason}." if conclusion.reason else ""
+
+
+def _found_on(record: Record, conclusion: Conclusion) -> tuple[str, str] | None:
+    trace = next(trace for trace in record.traces if trace.id == conclusion.trace_id)
+    docket = docket_in(get_db(), record, trace)
+    based = [entry for entry in docket.standing if entry.id < conclusion.id]
+    isolation = workups().isolation(docket.stored_sheet, workups().items(docket.stored_sheet, based))
+    suspect = next((s for s in isolation.suspects if s.part in conclusion.parts), None)
+    if suspect is None or suspect.part is None:
+        return None
+    called = " or ".join(docket.sheet.parts[part].called for part in conclusion.parts)
+    _, brief = plain_severity(isolation.belief, suspect)
+    more = f"It {_past(brief)} while it worked." if brief else ""
+    return _sentence(f"{called}: {suspect.words}"), " ".join(filter(None, (more, "" if conclusion.proved else _unproved(conclusion))))
+
+
+def _past(brief: str) -> str:
+    """What a fault does, when it is told afterwards: ``lost 3.76 V``."""
+    return brief.replace("loses", "lost").replace("lets", "let")
+
+
+def _notes(figures: Sequence[Beside]) -> tuple[str, ...]:
+    """What is to be known of the figures: whose limits, and what was not the same on both days."""
+    differs = [f"{figure.title}: {figure.differs}" for figure in figures if figure.differs]
+    after = any(len(figure.numbers) > 1 for figure in figures)
+    same = () if not after else (f"Not the same on both days: {'; '.join(differs)}.",) if differs else ("Read under the same conditions.",)
+    return ("Grey: where the number belongs.", *same) if figures else ()
+
+
+def _done(record: Record, remedy: Remedy, rates: Rates, price: bool) -> tuple[str, ...]:
+    found = []
+    for entry in standing(record.entries, REMEDY.name):
+        found.append(_sentence(entry.text("text")))
+        paid, _ = attempt(lambda entry=entry: amount_from("What it cost", entry.text("paid")))  # type: ignore[misc]
+        own = ", ".join(
+            filter(None, (f"{entry.text('minutes')} minutes" if entry.text("minutes") else "", rates.exact(paid) if paid and price else ""))
+        )
+        found += [_sentence(own)] if own else []
+    for line in ledger_of(get_db(), record.vehicle.id):
+        if line.job_id == record.job.id and line.helped != "no" and line.how != "repaired":
+            months = f", {line.months} months warranty" if line.months else ""
+            found.append(_sentence(f"{line.part}: {line.how}" + (f", from {line.source}" if line.source else "") + months))
+    chosen = remedy.chosen
+    if chosen is not None and not chosen.way.cures:
+        found.append(f"This is no repair. {chosen.way.limits}")
+    return tuple(found)
+
+
+def _watch(record: Record, remedy: Remedy) -> tuple[str, ...]:
+    found = [_sentence(e.text("text")) for e in standing(record.entries, ADVICE.name)]
+    chosen = remedy.chosen
+    if chosen is not None and chosen.outlook is not None and chosen.back not in ("", "hardly ever"):
+        found.append(f"It may come back: {chosen.back} within {remedy.wanted.years:g} years. Then call us.")
+    if remedy.target is not None and chosen is not None:
+        others = [m.called for m in remedy.target.members if m not in chosen.members and not m.spared]
+        found += [f"As old as it, and left in: {', '.join(others)}."] if others else []
+    for line in ledger_of(get_db(), record.vehicle.id):
+        if line.job_id == record.job.id and line.helped == "no" and line.how != "repaired":
+            found.append(f"The {line.part} fitted {line.when} did not help; it stays in.")
+    return tuple(found)
+
+
+def _pictures(record: Record) -> tuple[Picture, ...]:
+    photos = photos_of(get_db(), record.job.id)
+    found = []
+    for entry in standing(record.entries):
+        for digest, name in entry.files:
+            if digest in photos:
+                marks = marks_of(record.entries, digest)
+                said = "; ".join(f"{n} {mark.words}" for n, mark in enumerate(marks, 1))
+                words = (said or entry.text("note") or entry.text("text") or name)[:120]
+                path = file_path(data_folder(), digest)
+                size, _ = attempt(lambda path=path: size_of(path.read_bytes()))  # type: ignore[misc]
+                found += [Picture(digest, words, *size, tuple((m.x, m.y) for m in marks))] if size else []
+    return tuple(found[:MOST_PICTURES])
+
+
+def _tried(proof: Proof) -> str:
+    tries, proving = proof.proving.tries, proof.proving.proof
+    if tries.good and not tries.bad:
+        times = "once" if tries.good == 1 else f"{tries.good} times"
+        return f"Tried {times} afterwards, good {'then' if tries.good == 1 else 'every time'}."
+    return _sentence(proving.text("text")) if proving and proving.text("works") == "yes" and proving.text("text") else ""
+
+
+def _claim(record: Record, figures: Sequence[Beside]) -> tuple[str, ...]:
+    """The note for whoever gave the warranty: what was fitted when, and the readings that prove that it failed."""
+    mileage = mileage_now(get_db(), record.vehicle.id)
+    found = []
+    named = {part for conclusion in record.standing_conclusions for part in conclusion.parts}
+    for line in ledger_of(get_db(), record.vehicle.id):
+        warranty = warranty_of(line, now()[:10], mileage)
+        if line.name in named and line.job_id != record.job.id and warranty.stands:
+            at = f" at {line.at}" if line.at else ""
+            found.append(f"{line.part}, {line.how}, fitted {line.when}{at}" + (f", from {line.source}" if line.source else ""))
+            found.append(f"Under warranty: {warranty.says}.")
+    if not found:
+        return ("No part that was found faulty is under warranty.",)
+    proofs = [f"{f.title}: {f.numbers[0].text}, {f.numbers[0].verdict}; it should be {f.belongs}" for f in figures if f.numbers]
+    return (*found, *proofs)

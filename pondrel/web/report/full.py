@@ -1,0 +1,100 @@
+"""The record for the next workshop: every line, struck ones too, the circuits as they stand, and the meters."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ...core.job.changes import cuts
+from ...core.job.entry import Entry
+from ...core.job.kinds import is_evidence, title_of, words_of
+from ...core.job.report import seal_of
+from ...store.corrections import corrections_on
+from ...store.meters import own_meters
+from ..jobs.docket import Docket, Record, docket_in
+from ..shell.attempt import attempt
+from ..shell.database import get_db
+from ..shell.titles import line_title, told
+from ..shell.workups import workups
+from .head import Head, digest_of_report, head_of
+
+__all__ = ["Full", "full_of"]
+
+
+@dataclass(frozen=True, slots=True)
+class RecordLine:
+    """A line of the full record."""
+
+    number: int
+    at: str
+    kind: str
+    words: str
+    answer: str
+    note: str
+    person: str
+    struck: str
+    cuts: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Full:
+    """The record for the next workshop: all lines, the circuits as they stand with what was corrected, and the meters."""
+
+    head: Head
+    title: str
+    stages: tuple[tuple[str, str], ...]
+    lines: tuple[RecordLine, ...]
+    circuits: tuple[tuple[str, str, tuple[str, ...]], ...]
+    meters: tuple[str, ...]
+
+    @property
+    def digest(self) -> str:
+        """Of everything that it says."""
+        return digest_of_report(self)
+
+    @property
+    def seal(self) -> str:
+        """What stands at its foot."""
+        return seal_of(self.digest)
+
+
+def full_of(record: Record) -> Full:
+    """The whole record."""
+    stages = tuple(
+        (stage.name, "; ".join(filter(None, (stage.there, f"lacks {stage.lacks}" if stage.lacks else "")))) for stage in record.state.stages
+    )
+    circuits, corrections, titles = [], corrections_on(get_db(), record.vehicle.id), dict[int, str]()
+    for trace in record.traces:
+        docket = docket_in(get_db(), record, trace)
+        corrected = tuple(f"{c.part}: {c.says}" for c in corrections if c.sheet_id in (trace.sheet_id, trace.begun_id))
+        titles |= _titles(docket)
+        circuits.append((trace.title, docket.stored_sheet.text, corrected))
+    meters = tuple(f"{own.meter.name}: {own.meter.words}" if own.meter.words else own.meter.name for own in own_meters(get_db()))
+    return Full(
+        head_of(record),
+        record.job.complaint,
+        stages,
+        tuple(_line(n, e, titles.get(e.id, "")) for n, e in enumerate(record.entries, 1)),
+        tuple(circuits),
+        meters,
+    )
+
+
+def _titles(docket: Docket) -> dict[int, str]:
+    """The lines of a circuit's evidence in the words of the trade, by entry; what cannot be read any more keeps its own."""
+    found = {}
+    for entry in docket.record.entries:
+        if entry.trace_id == docket.trace.id and is_evidence(entry.kind):
+            items, _ = attempt(lambda entry=entry: workups().items(docket.stored_sheet, [entry]))  # type: ignore[misc]
+            found[entry.id] = line_title(docket.sheet, items[0]) if items else ""
+    return found
+
+
+def _line(number: int, entry: Entry, title: str) -> RecordLine:
+    struck = ""
+    if entry.struck:
+        struck = f"struck out {entry.struck.at[:16].replace('T', ' ')}" + (f" by {entry.struck.person}" if entry.struck.person else "")
+        struck += f": {entry.struck.reason}"
+    at = entry.made_at[:16].replace("T", " ")
+    return RecordLine(
+        number, at, title_of(entry.kind), title or words_of(entry), told(entry), entry.text("note"), entry.person, struck, cuts(entry)
+    )
