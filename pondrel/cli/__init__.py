@@ -28,7 +28,7 @@ COMMANDS: Mapping[str, tuple[str, str, str]] = {
     "isolate": ("isolation", "isolate_command", "Rank the faults that explain the readings."),
     "trial": ("isolation", "trial_command", "Let the adviser run at hidden faults."),
     "codes": ("jobs", "codes", "Fault codes."),
-    "job": ("jobs", "job", "Show, export and import jobs."),
+    "job": ("jobs", "job", "Show, export and import jobs, make and check their reports."),
     "standin": ("standins", "standin", "Simulated instruments on a loopback port."),
     "demo": ("server", "demo_command", "Load the made-up depot."),
     "serve": ("server", "serve_command", "Serve the application (waitress)."),

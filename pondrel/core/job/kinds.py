@@ -18,6 +18,7 @@ from .look import LOOKED
 from .marks import MARKS
 from .power import AGAIN, CAPTURED, STEP, WHAT_IS_KNOWN
 from .proof import PROOF_KINDS
+from .refit import REFIT_KINDS
 from .remedy import REMEDY_KINDS
 from .report import REPORT_KINDS
 from .reproduce import FLEXED
@@ -72,6 +73,7 @@ KINDS: Mapping[str, EntryKind] = {
             _conclusion,
         ),
         *REMEDY_KINDS,
+        *REFIT_KINDS,
 *PROOF_KINDS,
         *REPORT_KINDS,
         EntryKind(

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from ...core.isolate import accesses_gained, minutes_spent
+from ...core.job.refit import left_over
 from ...core.job.remedy import Remedy, remedy_of
 from ...core.job.safety import hazards_of_job, made_safe
 from ...core.power.guide import WAYS as GUIDED
@@ -97,6 +98,8 @@ def page_of(record: Record, wanted: Wanted) -> Page:
     picked = found.find(wanted.pick) or chosen or next(iter(found.options), None)
     counts = chosen or picked
     gates = remedy.gates(target, counts, _unsafe(record)) if counts else ()
+    if left := left_over(record.entries):
+        gates = (*gates, Gate("left_over", "Nothing is left over", f"not back on: {', '.join(left)}", own=True))
     return Page(
         record, remedy, wanted, rates, tuple(t.called for t in targets), target, found, axis_for(found.options), picked, chosen, gates
     )

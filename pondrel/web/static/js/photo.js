@@ -1,5 +1,6 @@
 // Marks on a photo: a touch sets a point, its words are typed beside it. The server checks and keeps them; the photo stays as it is.
-const SVG = "http://www.w3.org/2000/svg";
+import { disc, touched } from "./points.js";
+
 const MOST = 12;
 
 document.addEventListener("alpine:init", () => {
@@ -11,9 +12,7 @@ document.addEventListener("alpine:init", () => {
     },
     add(event) {
       if (this.marks.length >= MOST) return;
-      const box = this.$refs.photo.getBoundingClientRect();
-      const share = (at, from, length) => Math.min(Math.max((at - from) / length, 0), 1);
-      this.marks.push([share(event.clientX, box.left, box.width), share(event.clientY, box.top, box.height), ""]);
+      this.marks.push([...touched(event, this.$refs.photo), ""]);
       this.draw();
       this.$refs.list.querySelector("li:last-child input").focus();
     },
@@ -29,17 +28,7 @@ document.addEventListener("alpine:init", () => {
       const height = Number(this.$root.dataset.height);
       const unit = Math.max(width, height) / 100;
       this.$refs.drawn.replaceChildren(
-        ...this.marks.map(([x, y], at) => {
-          const group = document.createElementNS(SVG, "g");
-          group.setAttribute("class", "photo-mark");
-          const circle = document.createElementNS(SVG, "circle");
-          const number = document.createElementNS(SVG, "text");
-          for (const [name, value] of [["cx", x * width], ["cy", y * height], ["r", 2.4 * unit]]) circle.setAttribute(name, value);
-          for (const [name, value] of [["x", x * width], ["y", y * height], ["font-size", 3 * unit]]) number.setAttribute(name, value);
-          number.textContent = String(at + 1);
-          group.append(circle, number);
-          return group;
-        }),
+        ...this.marks.map(([x, y], at) => disc(x * width, y * height, 2.4 * unit, 3 * unit, at + 1, "photo-mark")),
       );
       this.$refs.list.replaceChildren(
         ...this.marks.map((mark, at) => {

@@ -1,0 +1,165 @@
+"""The Refit page."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+
+from flask import Blueprint, Flask, render_template, url_for
+from werkzeug.wrappers import Response
+
+from ...core.base.errors import PondrelError
+from ...core.base.torque import torque_from
+from ...core.base.written import EntryKind, Value
+from ...core.circuit.sheet import Access
+from ...core.evidence.hazards import HAZARDS
+from ...core.isolate import accesses_gained
+from ...core.job.entry import standing
+from ...core.job.refit import FUNCTION, Refit, came_off_of, function_list, refit_of, unplugged_in
+from ...core.job.safety import CAUTION
+from ...core.refit.card import CARD, MOST_FASTENERS, card_from
+from ...core.refit.steps import CAME_OFF, FITTED_STEP, refit_steps
+from ...store.bay import refresh_job
+from ...store.entries import add_entry
+from ...store.files import photos_of
+from ...store.vehicle_entries import add_vehicle_entry
+from ..jobs.docket import Record, docket_in, record_of
+from ..remedy.page import Page as Chosen
+from ..remedy.page import Wanted, page_of
+from ..shell.attempt import attempt
+from ..shell.database import get_db
+from ..shell.fields import typed
+from ..shell.once import answered_once
+from ..shell.who import me
+
+__all__ = ["init_app"]
+
+bp = Blueprint("refit", __name__, url_prefix="/jobs/<id:job_id>/refit")
+
+
+@dataclass(frozen=True)
+class Page:
+    """The page: what is fitted, how far it is, and the functions before and after."""
+
+    record: Record
+    chosen: Chosen
+    refit: Refit
+
+    @property
+    def on_a_board(self) -> bool:
+        """Whether a board is mended: then every function is tried before and after."""
+        option = self.chosen.counts
+        return option is not None and any(step.name == "fallback" for step, _ in self.refit.steps)
+
+
+def _page(record: Record) -> Page:
+    chosen = page_of(record, Wanted())
+    if chosen.target is None or chosen.counts is None:
+        return Page(record, chosen, refit_of(record.entries, ()))
+    opened: dict[str, Access] = {}
+    names, words = dict[str, str](), [record.job.complaint, chosen.target.called]
+    for trace in record.traces:
+        docket = docket_in(get_db(), record, trace)
+        sheet, _ = attempt(lambda docket=docket: docket.sheet)  # type: ignore[misc]
+        items, _ = attempt(lambda docket=docket: docket.items)  # type: ignore[misc]
+        if sheet is None:
+            continue
+        words.append(sheet.title)
+        names |= {name: part.called for name, part in sheet.parts.items()}
+        opened |= {name: sheet.access[name] for name in sheet.access if name in accesses_gained(sheet, items or ())}
+    opened |= {access.name: access for access in chosen.target.behind}
+    unplugged = [names.get(name.partition(".")[0], name) for name in unplugged_in(record.entries)]
+    safe = {entry.text("text") for entry in standing(record.entries, CAUTION.name)}
+    hazards = [hazard.title for hazard in HAZARDS.values() if hazard.caution in safe]
+    steps = refit_steps(
+        chosen.target, chosen.counts, " . ".join(words), tuple(opened.values()), unplugged, came_off_of(record.entries), hazards
+    )
+    return Page(record, chosen, refit_of(record.entries, steps))
+
+
+@bp.get("")
+def show(job_id: int) -> str:
+    """The steps, the cards, and what came off."""
+    return _drawn(record_of(get_db(), job_id), {}, "")
+
+
+def _drawn(record: Record, given: Mapping[str, str], error: str) -> str:
+    return render_template(
+        "refit/show.html",
+        page=_page(record),
+        record=record,
+        photos=sorted(photos_of(get_db(), record.job.id)),
+        functions=function_list(record.entries),
+        most=MOST_FASTENERS,
+        typed=given,
+        error=error,
+    )
+
+
+def _answered(job_id: int, names: tuple[str, ...], write: Callable[[Page, dict[str, str]], None]) -> Response | tuple[str, int]:
+    record = record_of(get_db(), job_id)
+    given = typed(*names)
+
+    def written() -> str:
+        write(_page(record), given)
+        refresh_job(get_db(), job_id)
+        return url_for("refit.show", job_id=job_id)
+
+    return answered_once(written, lambda error: _drawn(record, given, error))
+
+
+def _add(record: Record, kind: EntryKind, given: Mapping[str, Value]) -> None:
+    content = {field.name: given.get(field.name) for field in kind.fields}
+    add_entry(get_db(), record.job.id, kind.name, content, person=me())
+
+
+@bp.post("/step")
+def tick(job_id: int) -> Response | tuple[str, int]:
+    """Tick a step."""
+
+    def ticked(page: Page, given: dict[str, str]) -> None:
+        step = next((step for step, _ in page.refit.steps if step.name == given["step"]), None)
+        if step is None:
+            raise PondrelError("This is none of the steps here: load the page again.")
+        text = given["text"]
+        if step.wanted and not text:
+            raise PondrelError(f"{step.title}: write down {step.wanted.partition(',')[0]}.")
+        if step.wanted.startswith("torque"):
+            text = torque_from(text).says
+        _add(page.record, FITTED_STEP, {"step": step.name, "title": step.title, "text": text})
+
+    return _answered(job_id, ("step", "text"), ticked)
+
+
+@bp.post("/card")
+def card(job_id: int) -> Response | tuple[str, int]:
+    """Keep a fastener card; what was seized goes into the vehicle's own record for the next time."""
+
+    def kept(page: Page, given: dict[str, str]) -> None:
+        if given["photo"] and given["photo"] not in photos_of(get_db(), job_id):
+            raise PondrelError("This photo is none of this job's: choose one from the list, or none.")
+        _add(page.record, CARD, given)
+        found = card_from(given)
+        if found.bad:
+            told = "; ".join(f"{number} ({note})" for number, note in found.bad)
+            note = {"text": f"Fasteners of {found.title}: {told}. Plan minutes and spares."}
+            add_vehicle_entry(get_db(), page.record.vehicle.id, "note", note, job_id=job_id, person=me())
+
+    return _answered(job_id, tuple(field.name for field in CARD.fields), kept)
+
+
+@bp.post("/came-off")
+def came_off(job_id: int) -> Response | tuple[str, int]:
+    """Write down something that came off: it will have to go back on."""
+    return _answered(job_id, ("what",), lambda page, given: _add(page.record, CAME_OFF, given))
+
+
+@bp.post("/function")
+def function(job_id: int) -> Response | tuple[str, int]:
+    """Write down whether a function works, before or after."""
+    return _answered(job_id, tuple(f.name for f in FUNCTION.fields), lambda page, given: _add(page.record, FUNCTION, given))
+
+
+def init_app(app: Flask) -> None:
+    """Register the blueprint."""
+    app.register_blueprint(bp)
