@@ -200,21 +200,27 @@ def test_the_readings_go_on_in_trace_on_the_typical_circuit(client, conn):
     assert again.status_code == 400 and "traced in this job already" in text_of(again)
 
 
+def mended(client, job: int, text: str) -> None:
+    answer = client.post(f"/jobs/{job}/remedy/done", data={"text": text, "reason": "nothing to order"})
+    assert answer.status_code == 302, text_of(answer)
+
+
 def test_the_same_points_are_read_again_and_prove_the_repair(client, conn):
     address = begun(client)
     answered(client, address, *STRAP)
     client.post(f"{address}/conclude")
-    client.post(f"/jobs/{job_of(address)}/entries", data={"kind": "remedy", "text": "strap cleaned"})
+    mended(client, job_of(address), "strap cleaned")
     page = text_of(client.get(f"{address}/after"))
     assert "Across the engine strap" in page and "1.05 V" in page
-    refused = client.post(f"{address}/after", data={"proved": "1"})
-    assert refused.status_code == 400 and "not whole" in text_of(refused)
+    proof = f"/jobs/{job_of(address)}/proof"
+    client.post(f"{proof}/tried", data={"good": "1"})
     assert client.post(f"{address}/after", data={"strap": "0.90", "ground_drop": "0.12"}).status_code == 302
-    assert client.post(f"{address}/after", data={"proved": "1"}).status_code == 400
+    refused = client.post(proof)
+    assert refused.status_code == 400 and "the same points of the guided way again" in text_of(refused)
     client.post(f"{address}/after", data={"strap": "0.03"})
     page = text_of(client.get(f"{address}/after"))
     assert "−1.02 V" in page and "Proof:" in page
-    assert client.post(f"{address}/after", data={"proved": "1"}).status_code == 302
+    assert client.post(proof).status_code == 302
     proof = [entry for entry in entries_of(conn, job_of(address)) if entry.kind == "proof"]
     assert proof[0].content["works"] == "yes" and "1.05 V before, 0.03 V now" in proof[0].text("text")
 
@@ -225,8 +231,9 @@ def test_after_the_repair_the_job_leads_to_the_same_points(client):
     job = job_of(address)
     client.post(f"{address}/conclude")
     assert f"{address}/after" not in client.get(f"/jobs/{job}").get_data(as_text=True)
-    client.post(f"/jobs/{job}/entries", data={"kind": "remedy", "text": "Strap cleaned"})
-    assert f'href="{address}/after"' in client.get(f"/jobs/{job}").get_data(as_text=True)
+    mended(client, job, "Strap cleaned")
+    assert f'href="/jobs/{job}/proof"' in client.get(f"/jobs/{job}").get_data(as_text=True)
+    assert f'href="{address}/after"' in client.get(f"/jobs/{job}/proof").get_data(as_text=True)
 
 
 def test_conditions_that_differ_between_before_and_after_are_said(client):

@@ -223,9 +223,13 @@ def differing(before: Conditions, after: Conditions, units: Units | None = None)
             continue
         called, apart, share = _SAME[field.name]
         was, now = getattr(before, field.name), getattr(after, field.name)
-        shown = Conditions(**{field.name: was}).shown(units).lstrip("@")
+        shown = _shown(field.name, was, units)
         if now is None:
             found.append(f"{called} not noted (it was {shown})")
         elif abs(now - was) > apart + share * abs(was):
-            found.append(f"{called} {Conditions(**{field.name: now}).shown(units).removeprefix('at ')}, before {shown}")
+            found.append(f"{called} {_shown(field.name, now, units)}, before {shown}")
     return "; ".join(found)
+
+
+def _shown(name: str, value: float, units: Units | None) -> str:
+    return Conditions(**{name: value}).shown(units).removeprefix("@")  # type: ignore[arg-type]

@@ -12,6 +12,10 @@ from ...core.base.errors import PondrelError
 from ...core.job.codes import codes_of
 from ...core.job.complaint import FROM_COMPLAINT, told_of
 from ...core.job.kinds import KINDS, WAITS_FOR, is_evidence
+from ...core.job.proof import PROOF_KINDS
+from ...core.job.refit import REFIT_KINDS
+from ...core.job.remedy import REMEDY_KINDS
+from ...core.job.report import REPORT_KINDS
 from ...core.job.reproduce import shown_itself
 from ...core.power.guide import WAYS
 from ...core.vehicle.facts import checked_facts
@@ -46,7 +50,9 @@ bp = Blueprint("jobs", __name__)
 MOST_EARLIER = 100  # jobs of a vehicle that are counted
 LONGEST_REASON = 500  # characters
 # What a person writes down on the job's page, in the order in which it is offered; other kinds of entry come from their own screens.
-WRITTEN_HERE = ("note", "remedy", "proof", "report", "waits", "aside", "off")
+WRITTEN_HERE = ("note", "waits", "aside", "off")
+# What can be struck out in the record as it is shown there, besides what has a page of its own for that.
+STRUCK_HERE = frozenset({*WRITTEN_HERE, "corrected", *(kind.name for kind in (*REMEDY_KINDS, *REFIT_KINDS, *PROOF_KINDS, *REPORT_KINDS))})
 
 
 @bp.get("/jobs/new")
@@ -144,6 +150,7 @@ def _page(record: Record, given: dict[str, str], error: str) -> str:
         earlier=len(page_of_jobs(conn, MOST_EARLIER, 0, Wanted(vehicle_id=vehicle.id))) - 1,
         came_back=came_back(conclusions_on(conn, vehicle.id)),
         kinds={name: KINDS[name] for name in WRITTEN_HERE},
+        struck_here=STRUCK_HERE,
         waits_for=WAITS_FOR,
         sheets=sheet_titles(get_db()),
         typed=given,
@@ -198,10 +205,10 @@ def _lines(record: Record, stories: dict[int, dict[int, Line]]) -> list[Line]:
 
 @bp.post("/jobs/<id:job_id>/entries")
 def write(job_id: int) -> Response | tuple[str, int]:
-    """Write something down that is no evidence: a note, an action, a repair, a proof, what is waited for."""
+    """Write something down that is no evidence: a note, or what is waited for."""
     conn = get_db()
     record = record_of(conn, job_id)
-    given = typed("kind", "text", "part", "works", "for")
+    given = typed("kind", "text", "for")
 
     def written(files: Sequence[tuple[ReadyFile, str]]) -> str:
         if given["kind"] not in WRITTEN_HERE:

@@ -441,7 +441,7 @@ def _pairs(record: Record, way: Way, error: str, given: Mapping[str, str]) -> st
 
 @bp.post("/power/<id:job_id>/<name>/after")
 def read_again(job_id: int, name: str) -> Response | tuple[str, int]:
-    """Take readings of the same points after the repair, or write the proof down."""
+    """Take readings of the same points after the repair."""
     way, conn = _way(name), get_db()
     record = record_of(conn, job_id)
     given = {key: text.strip() for key, text in request.form.items() if way.step(key) is not None and text.strip()}
@@ -451,13 +451,6 @@ def read_again(job_id: int, name: str) -> Response | tuple[str, int]:
             value = checked("The reading", text, LONGEST_ANSWER)
             place_of((), name, (Answer(step, value),), _setup(record))  # refuses what cannot be
             add_entry(conn, job_id, AGAIN.name, {"way": name, "step": step, "value": value}, person=me())
-        if request.form.get("proved"):
-            proof = proof_of(pairs_of(record.entries, name, _setup(record)))
-            if not proof:
-                raise PondrelError("The proof is not whole: what was outside its limits must be read again, and be within them.")
-            add_entry(conn, job_id, "proof", {"works": "yes", "text": proof}, person=me())
-            refresh_job(conn, job_id)
-            return url_for("jobs.show", job_id=job_id)
         if not given:
             raise PondrelError("Nothing was typed: read a point again and type what the meter shows.")
         refresh_job(conn, job_id)

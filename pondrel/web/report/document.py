@@ -8,6 +8,7 @@ from threading import Lock
 from typing import Any
 
 from flask import current_app, render_template
+from markupsafe import Markup
 
 from ...core.base.errors import PondrelError
 from ...store.files import file_path, get_file
@@ -48,11 +49,13 @@ def _font(name: str) -> str:
     return _inside("font/woff2", _static(f"fonts/{name}").read_bytes())
 
 
-def _style() -> str:
+def _style() -> Markup:
+    """All that it is set with, inside the document."""
     faces = "".join(
         f'@font-face{{font-family:"{family}";font-weight:{weight};src:url({_font(name)})}}\n' for (family, weight), name in _FONTS.items()
     )
-    return faces + _static("paper.css").read_text(encoding="utf-8")
+    sheets = "".join(_static(name).read_text(encoding="utf-8") for name in ("paper.css", "document.css"))
+    return Markup("<style>{}</style>").format(Markup(faces + sheets))
 
 
 def html_of(template: str, report: Any) -> str:

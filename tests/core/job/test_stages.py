@@ -172,7 +172,19 @@ def test_every_kind_of_entry_can_be_written_and_reads_as_a_line(kind):
         "gate": "fits",
         "result": "done",
         "today": 42.0,
+        "title": "cover",
+        "fasteners": '[[0.5,0.5,"M6",""]]',
+        "torque": "9 Nm",
+        "what": "bracket",
+        "when": "after",
+        "of": "3",
+        "good": "2",
+        "bad": "0",
+        "seal": "7K4-Q2MA",
+        "digest": "0" * 64,
         **({"way": "new"} if kind in ("offer", "choice") else {}),
+        **({"check": "pedal"} if kind == "checked" else {}),
+        **({"sheet": "customer"} if kind == "issued" else {}),
     }
     content = checked_content(kind, {field.name: given.get(field.name) for field in KINDS[kind].fields})
     line = words_of(Entry(1, 1, None, kind, content, "", ""))

@@ -5,14 +5,8 @@ document.addEventListener("alpine:init", () => {
     init() {
       this.kind = this.$root.dataset.kind;
     },
-    get asksWorks() {
-      return this.kind === "proof";
-    },
     get asksFor() {
       return this.kind === "waits";
-    },
-    get asksPart() {
-      return this.kind === "remedy";
     },
   }));
 

@@ -1,4 +1,5 @@
-// A fastener card: a touch sets one, its size is typed beside it and is the next one's until it is changed. The server checks and orders them.
+// A fastener card: a touch sets one, its size is typed beside it and is the next one's until it is changed. The server checks and
+// orders them.
 import { disc, touched } from "./points.js";
 
 const MOST = 40;

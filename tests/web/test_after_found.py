@@ -1,0 +1,286 @@
+"""What follows once a part is named, through the web: remedy, refit, proof and report, with what people get wrong."""
+
+from __future__ import annotations
+
+import io
+import re
+
+import pytest
+
+from pondrel.core.job.kinds import title_of
+from pondrel.store.db import DATABASE, connect
+from pondrel.store.entries import add_entry, entries_of
+from pondrel.store.vehicle_entries import ledger_of, vehicle_entries_of
+
+from .test_views import text_of
+
+DIM, LIFT, KNEEL = 1, 2, 6
+HOSTILE = "<script>alert(1)</script> {{ 7*7 }} \"'><img src=x onerror=1> مرحبا 🔧 " + "A" * 200
+
+
+@pytest.fixture
+def conn(data_folder):
+    own = connect(data_folder / DATABASE)
+    yield own
+    own.close()
+
+
+def kinds(conn, job: int) -> list[str]:
+    return [e.kind for e in entries_of(conn, job) if e.stands]
+
+
+def posted(client, address: str, says: str = "", **data) -> str:
+    """The page that follows a post that is taken, or the page of one that is refused with a sentence."""
+    answer = client.post(address, data=data)
+    if says:
+        page = text_of(answer)
+        assert answer.status_code == 400 and says in page, page[:2000]
+        return page
+    assert answer.status_code == 302, text_of(answer)[:2000]
+    return answer.headers["Location"]
+
+
+def chosen(client, job: int, way: str = "clean:failed", **data) -> str:
+    remedy = f"/jobs/{job}/remedy"
+    posted(client, f"{remedy}/choose", option=way, **data)
+    return remedy
+
+
+def repaired(client, job: int = DIM) -> str:
+    """A job that is mended, its page of proof."""
+    remedy = chosen(client, job)
+    posted(client, f"{remedy}/agreed", agrees="yes", who="Jonne", said="go on")
+    posted(client, f"{remedy}/done", text="Stud cleaned", minutes="31", paid="37.97")
+    return f"/jobs/{job}/proof"
+
+
+def again_fields(client, proof: str) -> list[str]:
+    return re.findall(r'name="(r\d+)"', client.get(proof).get_data(as_text=True))
+
+
+def proved(client, job: int = DIM) -> str:
+    """A job that is proved, its page of the report."""
+    proof = repaired(client, job)
+    posted(client, f"{proof}/again", **dict(zip(again_fields(client, proof), ("12.44", "0.10", "0.02"), strict=True)))
+    posted(client, f"{proof}/tried", good="1")
+    assert posted(client, proof) == f"/jobs/{job}/report"
+    return f"/jobs/{job}/report"
+
+
+def test_before_something_is_found_there_is_nothing_to_mend_prove_or_choose(client):
+    assert "Nothing is found yet" in text_of(client.get(f"/jobs/{LIFT}/remedy"))
+    assert "Nothing is repaired yet" in text_of(client.get(f"/jobs/{LIFT}/proof"))
+    assert "Not proved yet" in text_of(client.get(f"/jobs/{LIFT}/report"))
+    posted(client, f"/jobs/{LIFT}/remedy/choose", "No way is chosen", option="new:failed")
+    posted(client, f"/jobs/{DIM}/proof", "Nothing was repaired yet")
+    posted(client, f"/jobs/{DIM}/proof/tried", "Nothing was repaired yet", good="3")
+
+
+def test_a_way_is_reckoned_once_it_has_a_price_and_chosen_as_it_is_reckoned(client, conn):
+    remedy = f"/jobs/{KNEEL}/remedy"
+    assert "needs its price" in text_of(client.get(remedy))
+    posted(client, f"{remedy}/choose", "its price is missing", option="new:failed")
+    posted(client, f"{remedy}/offer", "must be an amount", way="new", price="a lot")
+    assert 'value="a lot"' in client.post(f"{remedy}/offer", data={"way": "new", "price": "a lot"}).get_data(as_text=True)
+    posted(client, f"{remedy}/offer", way="new", price="118", months="24", source="Hollin Parts")
+    posted(client, f"{remedy}/rates", currency="CHF", hourly="100", day="0")
+    page = text_of(client.get(remedy))
+    assert "100 CHF an hour" in page and "New: the pair" in page and "1 time in" in page
+    chosen(client, KNEEL, "new:pair")
+    entry = next(e for e in entries_of(conn, KNEEL) if e.kind == "choice")
+    assert entry.content["currency"] == "CHF" and entry.content["today"] <= entry.content["low"] <= entry.content["high"]
+    assert f"{round(entry.content['today'])} CHF" in page
+
+
+def test_the_years_and_the_school_change_what_it_comes_to(client):
+    remedy = f"/jobs/{KNEEL}/remedy"
+    posted(client, f"{remedy}/offer", way="new", price="118")
+    bars = {q: re.findall(r"(\d+) € on average", client.get(f"{remedy}?{q}").get_data(as_text=True)) for q in
+            ("years=1", "years=3", "years=5", "school=set", "years=99&school=x&part=-1&pick=%00")}  # fmt: skip
+    assert [int(bars[f"years={n}"][0]) for n in (1, 3, 5)] == sorted(int(bars[f"years={n}"][0]) for n in (1, 3, 5))
+    assert bars["school=set"] != bars["years=3"] == bars["years=99&school=x&part=-1&pick=%00"]
+
+
+def test_gates_are_met_one_by_one_and_what_is_left_needs_a_reason(client, conn):
+    remedy = f"/jobs/{KNEEL}/remedy"
+    posted(client, f"{remedy}/offer", way="new", price="118")
+    chosen(client, KNEEL, "new:failed")
+    posted(client, f"{remedy}/done", "Still open before it is fitted", text="valve renewed")
+    posted(client, f"{remedy}/gate", "part number is missing", gate="fits", result="done")
+    posted(client, f"{remedy}/gate", "what was read is missing", gate="measured", result="done")
+    posted(client, f"{remedy}/gate", "nothing that can be ticked", gate="proved", result="done")
+    posted(client, f"{remedy}/gate", gate="fits", result="done", text="9W-118")
+    posted(client, f"{remedy}/gate", gate="measured", result="done", text="28.1 Ω")
+    found = posted(client, f"{remedy}/gate", gate="mimic:a melted or loose plug", result="found", text="plug brown")
+    assert "Mend that first" in text_of(client.get(found))
+    posted(client, f"{remedy}/done", "Still open before it is fitted", text="valve renewed")
+    posted(client, f"{remedy}/gate", gate="mimic:a melted or loose plug", result="not found")
+    posted(client, f"{remedy}/done", text="valve renewed", reason="supply looked at by the driver")
+    assert "Begun with things left open: supply looked at by the driver" in text_of(client.get(f"/jobs/{KNEEL}"))
+    assert [line.part for line in ledger_of(conn, 2) if line.job_id == KNEEL] == ["left vent valve"]
+
+
+def test_the_customer_may_say_no_and_another_way_wants_a_reason_no_word(client, conn):
+    remedy = chosen(client, DIM)
+    posted(client, f"{remedy}/agreed", "What the customer said is missing", agrees="no", who="Jonne")
+    posted(client, f"{remedy}/agreed", "Who said so is missing", agrees="yes")
+    posted(client, f"{remedy}/agreed", agrees="no", who="Jonne", said="only for now")
+    posted(client, f"{remedy}/choose", "This is no repair", option="bypass:failed")
+    chosen(client, DIM, "bypass:failed", reason="until the spare is there")
+    posted(client, f"{remedy}/agreed", agrees="yes", who="Jonne")
+    word = [e for e in entries_of(conn, DIM) if e.kind == "agreed"][-1]
+    assert "fuse stays in line" in word.text("limits")
+    assert [e.text("agrees") for e in entries_of(conn, DIM) if e.kind == "agreed"] == ["no", "yes"]
+
+
+def test_the_job_is_walked_from_found_to_a_report_with_the_same_numbers(client, conn):
+    report = proved(client)
+    page = text_of(client.get(report))
+    for told in ("All three door lamps dim", "It lost 3.76 V while it worked", "3.76 V", "0.02 V", "outside limits", "within limits",
+                 "Stud cleaned", "31 minutes, 37.97 €", "Tried once afterwards, good then", "did not help; it stays in"):  # fmt: skip
+        assert told in page, told
+    assert [e.text("text") for e in entries_of(conn, DIM) if e.kind == "proof"] == ["3 of 3 readings as they should be, tried once, good"]
+    assert [line.helped for line in ledger_of(conn, 2) if line.job_id == DIM and line.name == "G3"] == ["yes"]
+    posted(client, f"{report}/handed", text="to the driver")
+    assert "Handed over" in text_of(client.get(report))
+
+
+def test_a_proof_with_things_missing_needs_a_reason_and_against_a_number_there_is_none(client):
+    proof = repaired(client)
+    posted(client, proof, "Still missing: 3 of 3 readings again")
+    fields = again_fields(client, proof)
+    posted(client, f"{proof}/again", "is no reading", **{fields[0]: "a bit"})
+    posted(client, f"{proof}/again", "Nothing was typed")
+    posted(client, f"{proof}/again", "none that is proved by", r99999="12")
+    posted(client, f"{proof}/again", **{fields[2]: "2.9"})
+    posted(client, proof, "It is not cured", reason="it looks fine")
+    posted(client, f"{proof}/again", **{fields[2]: "0.02"})
+    posted(client, proof, reason="the bus had to leave")
+    assert "With things still missing: the bus had to leave (missing: 2 of 3 readings again" in text_of(client.get(f"/jobs/{DIM}"))
+
+
+def test_a_failed_proof_goes_back_to_the_trace_with_everything_kept(client, conn):
+    proof = repaired(client)
+    fields = again_fields(client, proof)
+    posted(client, f"{proof}/again", **dict(zip(fields, ("12.44", "3.70", "0.02"), strict=True)))
+    assert "It is not cured" in text_of(client.get(proof))
+    before = len(entries_of(conn, DIM))
+    assert posted(client, f"{proof}/reopen") == f"/jobs/{DIM}/trace"
+    entries = entries_of(conn, DIM)
+    assert all(e.stands or e.kind in ("conclusion", "fitted") for e in entries) and len(entries) > before
+    again = [e for e in entries if e.text("note") == "taken again after the repair"]
+    assert [e.text("value") for e in again] == ["12.44", "3.70", "0.02"] and {e.kind for e in again} == {"reading"}
+    assert ("renewed", "G3", "no help") in {(e.kind, e.text("subject"), e.text("outcome")) for e in entries if e.stands}
+    page = text_of(client.get(f"/jobs/{DIM}/trace"))
+    assert "wire" in page.lower() and "3.70" in page
+    assert "Nothing is found yet" in text_of(client.get(f"/jobs/{DIM}/remedy"))
+    assert [line.helped for line in ledger_of(conn, 2) if line.job_id == DIM and line.name == "G3"] == ["no"]
+
+
+def test_a_job_that_is_not_cured_without_numbers_wants_to_know_what_shows_it(client):
+    proof = repaired(client)
+    posted(client, f"{proof}/reopen", "A reason is missing")
+    posted(client, f"{proof}/tried", "write what it did", bad="1")
+    posted(client, f"{proof}/tried", bad="1", text="dim again over the kerb")
+    assert "it failed again in 1 of 1 tries" in text_of(client.get(proof)).lower()
+    posted(client, proof, "It is not cured")
+
+
+def test_nothing_is_tried_on_the_road_before_the_brakes_are_seen_to(client, conn):
+    proof = repaired(client)
+    add_entry(conn, DIM, "complaint", {"often": "always", "text": "the brake lamp as well"})
+    assert "Standing only until these are seen to" in text_of(client.get(proof))
+    posted(client, f"{proof}/tried", "Not before these are seen to: firm pedal", good="1")
+    for check in ("pedal", "fluid", "brakes_bled"):
+        posted(client, f"{proof}/check", check=check, result="done")
+    posted(client, f"{proof}/tried", good="1")
+    posted(client, f"{proof}/check", "none of the checks", check="taught", result="done")
+
+
+def test_steps_cards_and_what_came_off(client, conn):
+    refit = f"/jobs/{DIM}/refit"
+    assert "Nothing is chosen yet" in text_of(client.get(refit))
+    remedy = chosen(client, DIM)
+    page = text_of(client.get(refit))
+    assert "Bare metal, both faces" in page and "Closed again" in page
+    posted(client, f"{refit}/step", "write down torque", step="tight")
+    posted(client, f"{refit}/step", "A torque needs its unit", step="tight", text="9")
+    posted(client, f"{refit}/step", step="tight", text="80 in-lb")
+    assert "80 lbf·in (9.0 N·m, 6.7 lbf·ft)" in text_of(client.get(refit))
+    posted(client, f"{refit}/step", "none of the steps", step="nonsense")
+    posted(client, f"{refit}/came-off", what="step plate")
+    assert "not back on: step plate" in text_of(client.get(remedy))
+    posted(client, f"{refit}/step", step="back:step plate")
+    assert "not back on" not in text_of(client.get(remedy))
+    posted(client, f"{refit}/card", "The card is empty", title="Plate", fasteners="[]")
+    posted(client, f"{refit}/card", "This photo is none", title="Plate", fasteners='[[0.1,0.1,"M6",""]]', photo="0" * 64)
+    posted(client, f"{refit}/card", title="Plate", fasteners='[[0.1,0.1,"M6×25","seized"],[0.9,0.9,"M6×25",""]]', torque="9 Nm")
+    page = text_of(client.get(refit))
+    assert "Plate" in page and "9.0 N·m (80 lbf·in, 6.6 lbf·ft)" in page
+    notes = [e.text("text") for e in vehicle_entries_of(conn, 2) if e.kind == "note"]
+    assert any("Fasteners of Plate: 1 (seized)" in note for note in notes)
+
+
+def test_a_report_is_made_kept_and_known_again_to_the_byte(client, conn):
+    report = proved(client)
+    address = posted(client, report, sheet="customer", on="readings,price")
+    pdf = client.get(address)
+    pdf.close()
+    assert pdf.data.startswith(b"%PDF-") and pdf.mimetype == "application/pdf"
+    seal = re.search(r"/report/(.{8})\.pdf", address)[1]
+    assert seal in text_of(client.get(report)) and f"seal {seal}" in text_of(client.get(f"/jobs/{DIM}"))
+    same = client.post("/seal", data={"file": (io.BytesIO(pdf.data), "report.pdf")}, content_type="multipart/form-data")
+    assert "Unchanged" in text_of(same)
+    other = client.post("/seal", data={"file": (io.BytesIO(pdf.data + b" "), "report.pdf")}, content_type="multipart/form-data")
+    assert "Not as it was made here" in text_of(other)
+    assert "What it said" in text_of(client.get(f"/seal?seal={seal.lower().replace('-', ' ')}"))
+    assert "Nothing was made here" in text_of(client.get("/seal?seal=0000000"))
+    assert "seven signs" in text_of(client.get("/seal?seal=zz"))
+    assert client.post("/seal").status_code == 400
+    assert client.get(f"/jobs/{DIM}/report/000-0000.pdf").status_code == 404
+
+
+def test_what_is_left_off_the_page_is_off_it_and_changes_the_seal(client):
+    report = proved(client)
+    whole, bare = client.get(report).get_data(as_text=True), client.get(f"{report}?on=").get_data(as_text=True)
+    seals = [re.search(r'class="paper-seal">([^<]+)', page)[1] for page in (whole, bare)]
+    assert seals[0] != seals[1] and "37.97" in whole and "37.97" not in bare and "3.76" not in re.sub(r"lost 3\.76", "", bare)
+    assert "No part that was found faulty is under warranty" in text_of(client.get(f"{report}?on=claim"))
+
+
+def test_the_html_holds_everything_and_fetches_nothing(client):
+    report = proved(client)
+    for address in (f"{report}.html", f"{report}.html?sheet=full"):
+        answer = client.get(address)
+        text = answer.get_data(as_text=True)
+        assert "attachment" in answer.headers["Content-Disposition"] and "sandbox" in answer.headers["Content-Security-Policy"]
+        assert not re.search(r'(?:src|href)="(?!data:)', text) and "url(data:" in text and "<script" not in text
+
+
+def test_hostile_text_in_every_field_stays_text(client, conn):
+    """Every kind of entry with text fields that hold markup; the sheets say it as it is and nothing of it becomes an element."""
+    job, report = DIM, proved(client)
+    for kind, content in {
+        "note": {"text": HOSTILE}, "remedy": {"text": HOSTILE, "part": HOSTILE[:60], "reason": HOSTILE}, "advice": {"text": HOSTILE[:290]},
+        "agreed": {"agrees": "yes", "who": HOSTILE[:100], "said": HOSTILE}, "complaint": {"text": HOSTILE, "before": HOSTILE},
+        "card": {"title": HOSTILE[:70], "fasteners": '[[0.5,0.5,"<b>","\\"><i>"]]'}, "came_off": {"what": HOSTILE[:70]},
+        "function": {"name": HOSTILE[:70], "when": "after", "works": "yes", "text": HOSTILE[:190]},
+        "proof": {"works": "yes", "text": HOSTILE},
+        "tries": {"good": "1", "text": HOSTILE}, "member": {"name": HOSTILE[:110], "state": "good", "text": HOSTILE[:290]},
+    }.items():  # fmt: skip
+        add_entry(conn, job, kind, content, person='<u>"Oda"</u>')
+        assert title_of(kind) != kind
+    for address in (report, f"{report}/record", f"{report}.html", f"{report}.html?sheet=full", f"/jobs/{job}/proof", f"/jobs/{job}/remedy",
+                    f"/jobs/{job}/refit", f"/jobs/{job}"):  # fmt: skip
+        answer = client.get(address)
+        text = answer.get_data(as_text=True)
+        assert answer.status_code == 200 and "<script>alert" not in text and "<u>" not in text
+        assert "<img src=x" not in text and "&lt;script&gt;" in text
+    for sheet in ("customer", "full"):
+        with client.get(posted(client, report, sheet=sheet, on="readings,price,claim")) as pdf:
+            assert pdf.data.startswith(b"%PDF-")
+
+
+def test_an_unknown_job_or_address_is_no_page(client):
+    for address in ("/jobs/999/remedy", "/jobs/999/proof", "/jobs/999/report", "/jobs/999/refit", "/jobs/999/report.html"):
+        assert client.get(address).status_code == 404
