@@ -21,7 +21,8 @@ from ..core.evidence.line import parse_line
 from ..core.evidence.registry import content_of, item_from, sort_of
 from ..core.isolate import Workup, closing, isolate
 from ..core.job.codes import scan_content
-from ..core.job.kinds import is_evidence
+from ..core.job.kinds import is_evidence, words_of
+from ..core.job.proof import RETAKEN
 from ..core.meter.handheld import AS_TYPED
 from ..core.meter.written import meter_from
 from ..core.module.read_out import codes_from_text
@@ -39,6 +40,8 @@ from ..store.folder import prepared, used_alone
 from ..store.jobs import add_job
 from ..store.meters import OwnMeter, all_meters, keep_meter
 from ..store.own_limits import add_limit
+from ..store.rates import keep_rates
+from ..store.reports import Letterhead, keep_letterhead
 from ..store.sheets import add_sheet
 from ..store.traces import add_trace
 from ..store.vehicle_entries import add_vehicle_entry
@@ -49,6 +52,7 @@ __all__ = ["SHEETS", "load_demo"]
 
 SHEETS = Path(__file__).parent / "sheets"
 DEPOT = Path(__file__).parent / "depot.yaml"
+READING = "reading"
 
 
 def load_demo(data_folder: Path, reset: bool = False) -> str:
@@ -95,6 +99,9 @@ def _fill(conn: sqlite3.Connection, folder: Path) -> None:
     for job in depot["jobs"]:
         _add_job(conn, folder, job, vehicles[job["vehicle"]], circuits)
     _add_bench(conn, depot.get("bench", {}), vehicles)
+    if workshop := depot.get("workshop"):
+        keep_letterhead(conn, Letterhead(**workshop["letterhead"]))
+        keep_rates(conn, workshop["rates"])
 
 
 def _add_bench(conn: sqlite3.Connection, told: Mapping[str, Any], vehicles: Mapping[str, int]) -> None:
@@ -157,7 +164,9 @@ def _add_job(conn: sqlite3.Connection, folder: Path, told: dict[str, Any], vehic
             traces[name] = add_trace(conn, job, circuits[name].id, person, opened)
             carry(conn, job, person, when)
         trace = traces.get(name)
-        if "line" in line:
+        if "again" in line:
+            _read_again(conn, job, traces[name], line, person, when)
+        elif "line" in line:
             _add_evidence(conn, job, trace, circuits[name].sheet, line, person, when)
         elif "conclude" in line:
             _conclude(conn, job, traces[name], circuits[name].sheet, line["conclude"], person, when)
@@ -191,6 +200,14 @@ def _add_evidence(
     entry = add_entry(conn, job, sort_of(item).name, content, trace_id=trace, person=person, made_at=when)
     if "struck" in line:
         strike_entry(conn, job, entry, line["struck"], person, when)
+
+
+def _read_again(conn: sqlite3.Connection, job: int, trace: int, line: Mapping[str, Any], person: str, when: str) -> None:
+    """A reading of a circuit taken again after the repair: the n-th that was written there."""
+    read = [e for e in entries_of(conn, job) if e.trace_id == trace and e.kind == READING]
+    entry = read[line["again"] - 1]
+    content = {"of": str(entry.id), "value": line["value"], "title": words_of(entry)}
+    add_entry(conn, job, RETAKEN.name, content, trace_id=trace, person=person, made_at=when)
 
 
 def _conclude(conn: sqlite3.Connection, job: int, trace: int, sheet: Sheet, reason: str, person: str, when: str) -> None:

@@ -84,6 +84,12 @@ SCREENS = {
     ],
     "power.after": [f"/power/{LAMPS}/charge/after", f"/power/{BARE}/start/after"],
     "captures.show": ["/power/capture"],
+    "remedy.show": [f"/jobs/{DIM}/remedy", f"/jobs/{WAITING}/remedy?years=5&school=set", f"/jobs/{FLAT}/remedy", f"/jobs/{LIFT}/remedy"],
+    "refit.show": [f"/jobs/{FLAT}/refit", f"/jobs/{WAITING}/refit", f"/jobs/{DIM}/refit"],
+    "proof.show": [f"/jobs/{FLAT}/proof", f"/jobs/{LIFT}/proof"],
+    "report.show": [f"/jobs/{FLAT}/report", f"/jobs/{DIM}/report?on=readings,claim"],
+    "report.record": [f"/jobs/{FLAT}/report/record"],
+    "report.seal": ["/seal", "/seal?seal=0000000"],
     "nowhere": ["/nothing-here"],
 }  # fmt: skip
 NO_SCREENS = {
@@ -100,6 +106,8 @@ NO_SCREENS = {
     "bench.of_part",
     "bench_limits.file",
     "live.read",
+    "report.made",
+    "report.as_html",
 }  # files, pictures, a page's part
 WORKED_AT_A_DESK = {"sheets.edit", "sheets.new", "sheets.diff", "drafts.text"}  # not in the main flow: no thumbs
 ADDRESSES = [(endpoint, path) for endpoint, paths in SCREENS.items() for path in paths]

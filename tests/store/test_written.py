@@ -77,7 +77,7 @@ def test_old_keys_are_let_go_and_young_ones_kept(conn):
         ),
         ("/jobs/2/conclude", "/jobs/2/conclude", {"target": "K2", "reason": "certain"}),
         ("/jobs/1", "/jobs/1/reopen", {"reason": "came back"}),
-        ("/jobs/1/remedy", "/jobs/1/remedy/done", {"text": "stud cleaned", "reason": "asked on the telephone"}),
+        ("/jobs/1/remedy", "/jobs/1/remedy/choose", {"option": "clean:failed"}),
         ("/jobs/7", "/jobs/7/traces", {"sheet": "1"}),
     ],
 )  # fmt: skip

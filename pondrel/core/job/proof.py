@@ -13,10 +13,11 @@ from ..check.laws import SAME_C, SAME_SHARE, SAME_SPEED
 from ..remedy.again import Cured, Retaken
 from ..remedy.checks import CHECK, DONE, FAILED, Check
 from ..remedy.tries import ENOUGH, Rate, cured_chance, rate_of, tries_needed
+from .codes import codes_of
 from .complaint import told_of
 from .entry import Entry, standing
 
-__all__ = ["PROOF", "PROOF_KINDS", "RETAKEN", "TRIED", "Pair", "Proving", "Tries", "differing", "proving_of"]
+__all__ = ["PROOF", "PROOF_KINDS", "RETAKEN", "TRIED", "Pair", "Proving", "Seen", "Tries", "differing", "proving_of"]
 
 MOST_TRIES = 1000
 STILL_THERE = 0.5  # chance of a cure below which readings taken again speak for the old fault
@@ -115,13 +116,22 @@ class Tries:
 
 
 @dataclass(frozen=True, slots=True)
+class Seen:
+    """What one of the checks came to, in somebody's words or by the record itself."""
+
+    result: str
+    text: str
+    person: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Proving:
     """How the proof stands: pairs of readings, the tries, the checks with what came of them, and the chance by the readings that what was
     found is gone (None where none were taken again)."""
 
     pairs: tuple[Pair, ...]
     tries: Tries
-    checks: tuple[tuple[Check, Entry | None], ...]
+    checks: tuple[tuple[Check, Seen | None], ...]
     cured: float | None
     proof: Entry | None
     repaired: Entry | None
@@ -134,7 +144,7 @@ class Proving:
             found.append("the readings fit the old fault better than a sound circuit")
         if self.tries.bad:
             found.append(f"it failed again in {self.tries.bad} of {self.tries.bad + self.tries.good} tries")
-        found += [f"{check.title.lower()}: no" for check, entry in self.checks if entry is not None and entry.text("result") == FAILED]
+        found += [f"{check.title.lower()}: no" for check, seen in self.checks if seen is not None and seen.result == FAILED]
         return tuple(found)
 
     @property
@@ -147,13 +157,13 @@ class Proving:
         found += [f"the same conditions at {pair.title}: {pair.differs}" for pair in unlike]
         found += [f"a clear number at {pair.title}" for pair in unclear]
         found += [_tries_wanted(self.tries)] if not self.tries.enough else []
-        found += [check.title[0].lower() + check.title[1:] for check, entry in self.checks if entry is None]
+        found += [check.title[0].lower() + check.title[1:] for check, seen in self.checks if seen is None]
         return tuple(found)
 
     @property
     def held(self) -> tuple[str, ...]:
         """What has to be seen to before it is driven."""
-        return tuple(check.title for check, entry in self.checks if check.before_drive and (entry is None or entry.text("result") != DONE))
+        return tuple(check.title for check, seen in self.checks if check.before_drive and (seen is None or seen.result != DONE))
 
     @property
     def holds(self) -> bool:
@@ -169,7 +179,7 @@ class Proving:
             told.append(f"{same} of {len(self.pairs)} readings as they should be")
         if self.tries.good:
             told.append(f"tried {self.tries.good} times, good every time" if self.tries.good > 1 else "tried once, good")
-        done = sum(entry is not None and entry.text("result") == DONE for _, entry in self.checks)
+        done = sum(seen is not None and seen.result == DONE for _, seen in self.checks)
         told += [f"{done} of {len(self.checks)} checks"] if self.checks else []
         return ", ".join(told)
 
@@ -190,15 +200,30 @@ def proving_of(entries: Sequence[Entry], pairs: Sequence[Pair], checks: Sequence
     tried = [entry for entry in late if entry.kind == TRIED.name]
     bad_at = max((i for i, entry in enumerate(tried) if int(entry.text("bad"))), default=-1)
     good, bad = sum(int(e.text("good")) for e in tried[bad_at + 1 :]), sum(int(e.text("bad")) for e in tried)
-    done = {entry.text("check"): entry for entry in late if entry.kind == CHECK.name}
+    done = {e.text("check"): Seen(e.text("result"), e.text("text"), e.person) for e in late if e.kind == CHECK.name}
     return Proving(
         tuple(pairs),
         Tries(good, bad, tries_needed(rate), cured_chance(rate, good), rate),
-        tuple((check, done.get(check.name)) for check in checks),
+        tuple((check, done.get(check.name) or _by_record(check.name, entries)) for check in checks),
         after.chance if after and after.readings else None,
         next((e for e in reversed(late) if e.kind == PROOF.name), None),
         repaired,
     )
+
+
+def _by_record(check: str, entries: Sequence[Entry]) -> Seen | None:
+    """What the codes of the record say to a check that asks for them; None where they say nothing."""
+    scans, cleared = standing(entries, "scan"), standing(entries, "cleared")
+    last = cleared[-1].id if cleared else 0
+    after = [scan for scan in scans if scan.id > last]
+    if check == "saved" and last and any(scan.id < last for scan in scans):
+        return Seen(DONE, "read out and kept before")
+    if check == "cleared" and last:
+        return Seen(DONE, cleared[-1].text("text"), cleared[-1].person)
+    if check == "away" and last and after:
+        left = [found.code.name for found in codes_of(entries).counting]
+        return Seen(FAILED, ", ".join(left)) if left else Seen(DONE, "read out after it", after[-1].person)
+    return None
 
 
 _SAME: Mapping[str, tuple[str, float, float]] = {  # what it is called, how near is the same: a difference, a share

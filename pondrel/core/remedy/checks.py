@@ -49,6 +49,7 @@ def _built(*names: str) -> Callable[[Facts], bool]:
 
 _BRAKES = _said(r"brak\w*|abs\b")
 _LEAKS = _said(r"leak\w*|hiss\w*|sinks?\b|air spring\w*|kneel\w*|vacuum|hydraulic\w*|purge|vapour|coolant|oil (?:cooler|line)|cylinder\w*")
+_CHARGES = _said(r"charg\w*|battery (?:flat|sag)")
 _FLUIDS = _said(r"hydraulic\w*|coolant|brake fluid|oil\b|refrigerant")
 
 CHECKS: tuple[Check, ...] = (
@@ -68,7 +69,7 @@ CHECKS: tuple[Check, ...] = (
           lambda facts: facts.codes, "fuel level, hours it stood, speed and minutes driven"),
     Check("away", "Codes", "No code came back", "Read out again after that drive.", lambda facts: facts.codes),
     Check("trend", "Charging", "The volts climb and stay", "A flat battery pulls the first minutes down: note the minutes with the volts.",
-          _built("alternator", "stator", "battery"), "volts and minutes, idle and raised"),
+          lambda facts: _CHARGES(facts) or facts.built in ("alternator", "stator", "battery"), "volts and minutes, idle and raised"),
     Check("taught", "Teaching", "Taught as its maker says", "Straight ahead, a slow drive, turns and a stop, in a safe place: whatever it "
           "asks for.", _built("module"), "what it wanted, and what it answered"),
     Check("restart", "Teaching", "Still so after a restart", "Key off, a minute, on again.", _built("module")),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from ...core.isolate import plain_severity
+from ...core.check import Verdict
 from ...core.job.complaint import told_of
 from ...core.job.entry import standing
 from ...core.job.marks import marks_of
@@ -60,6 +60,7 @@ class Customer:
     title: str
     told: tuple[str, ...]
     found: tuple[tuple[str, str], ...]
+    showed: str
     figures: tuple[Beside, ...]
     notes: tuple[str, ...]
     done: tuple[str, ...]
@@ -92,6 +93,7 @@ def customer_of(record: Record, shows: frozenset[str]) -> Customer:
         record.job.complaint,
         tuple(_sentence(text) for text in words if text),
         tuple(_found(record, conclusion) for conclusion in record.standing_conclusions if conclusion.parts),
+        _showed(figures) if "readings" in shows else "",
         figures if "readings" in shows else (),
         _notes(figures) if "readings" in shows else (),
         _done(record, remedy, rates, "price" in shows),
@@ -128,14 +130,16 @@ def _found_on(record: Record, conclusion: Conclusion) -> tuple[str, str] | None:
     if suspect is None or suspect.part is None:
         return None
     called = " or ".join(docket.sheet.parts[part].called for part in conclusion.parts)
-    _, brief = plain_severity(isolation.belief, suspect)
-    more = f"It {_past(brief)} while it worked." if brief else ""
-    return _sentence(f"{called}: {suspect.words}"), " ".join(filter(None, (more, "" if conclusion.proved else _unproved(conclusion))))
+    return _sentence(f"{called}: {suspect.words}"), "" if conclusion.proved else _unproved(conclusion)
 
 
-def _past(brief: str) -> str:
-    """What a fault does, when it is told afterwards: ``lost 3.76 V``."""
-    return brief.replace("loses", "lost").replace("lets", "let")
+def _showed(figures: Sequence[Beside]) -> str:
+    """The number that showed it, beside where it belongs: of those outside the last that was read."""
+    odd = [figure for figure in figures if figure.numbers and figure.numbers[0].verdict is Verdict.OUTSIDE]
+    if not odd:
+        return ""
+    last = odd[-1]
+    return f"{last.numbers[0].text} was read where {last.belongs.partition(' (')[0]} belongs."
 
 
 def _notes(figures: Sequence[Beside]) -> tuple[str, ...]:
