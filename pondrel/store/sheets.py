@@ -21,7 +21,8 @@ __all__ = [
 
 @dataclass(frozen=True, slots=True)
 class StoredSheet:
-    """A sheet's text with its title; ``digest`` is the SHA-256 of the text, ``replaces_id`` the version before."""
+    """A sheet's text with its title; ``digest`` is the SHA-256 of the text, ``replaces_id`` the version before, ``learned`` what the record
+    says of its parts on the vehicle at hand."""
 
     id: int
     title: str
@@ -31,6 +32,7 @@ class StoredSheet:
     added_at: str
     replaces_id: int | None
     note: str
+    learned: tuple[tuple[str, float], ...] = ()
 
 
 _COLUMNS = "id, title, family, digest, text, added_at, replaces_id, note"

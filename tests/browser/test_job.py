@@ -25,10 +25,8 @@ def tablet(chromium, depot):
     context.close()
 
 
-def write(page, kind: str, text: str, works: str = "") -> None:
+def write(page, kind: str, text: str) -> None:
     page.get_by_role("radio", name=kind, exact=True).check()
-    if works:
-        page.get_by_role("radio", name=works).check()
     page.get_by_label("In a few words").fill(text)
     page.get_by_role("button", name="Write down", exact=True).tap()
 
@@ -41,21 +39,71 @@ def test_what_was_found_is_repaired_proved_and_handed_over(tablet):
     page = tablet.page
     tablet.open(f"/jobs/{FOUND}")
     expect(next_step(page)).to_contain_text("Found: waits for the repair")
-    next_step(page).get_by_role("link", name="Write down the repair").tap()
-    expect(page.get_by_role("radio", name="Repaired")).to_be_checked()  # what comes next is chosen already
-    write(page, "Repaired", "stud cleaned")
-    expect(next_step(page)).to_contain_text("Repaired: waits for the proof")
-    write(page, "Proof", "still dim", works="not yet")
-    expect(next_step(page)).to_contain_text("Repaired, does not work yet: go on looking")
-    write(page, "Repaired", "new ring terminal")
-    write(page, "Proof", "0.02 V at the stud", works="it works as it should")
-    expect(next_step(page)).to_contain_text("Proved: waits to be handed over")
-    write(page, "Handed over", "to the driver")
+    next_step(page).get_by_role("link", name="Choose the repair").tap()
+    page.get_by_role("button", name="Choose: Clean and tighten").tap()
+    page.get_by_label("Who", exact=True).fill("Jonne")
+    page.get_by_role("button", name="Agrees").tap()
+    expect(page.locator(".gate.met", has_text="The customer agrees")).to_be_visible()
+    page.get_by_role("link", name="Fit it step by step").tap()
+    for name, text in (("Bare metal", ""), ("Tightened", "80 in-lb")):
+        step = page.locator(".fit-steps .gate", has_text=name)
+        if text:
+            step.get_by_role("textbox").fill(text)
+        step.get_by_role("button", name="Done").tap()
+        expect(page.locator(".fit-steps .gate.met", has_text=name)).to_be_visible()
+    page.get_by_role("link", name="To the repair").tap()
+    page.get_by_role("button", name="It is done").tap()
+    page.get_by_role("link", name="Prove it").tap()
+    expect(page.locator(".pair-again input")).to_have_count(3)
+    for field, number in zip(page.locator(".pair-again input").all(), ("12.44", "0.10", "2.9"), strict=True):
+        field.fill(number)
+    page.get_by_role("button", name="Enter what was read").tap()
+    expect(next_step_of_proof(page)).to_contain_text("It is not cured")
+    page.locator(".pair-again input").nth(2).fill("0.02")
+    page.get_by_role("button", name="Enter what was read").tap()
+    page.get_by_role("button", name="It worked").tap()
+    expect(next_step_of_proof(page)).to_contain_text("It holds")
+    page.get_by_role("button", name="Write it down as the proof").tap()
+    paper = page.get_by_role("article", name="The customer's page")
+    expect(paper).to_contain_text("Ground stud in the step well: corroded or painted over.")
+    expect(paper).to_contain_text("3.76 V was read where at most 100 mV belongs.")
+    page.get_by_label("To whom").fill("to the driver")
+    page.get_by_role("button", name="Hand it over").tap()
     expect(next_step(page)).to_contain_text("Handed over")
     told = page.locator(".story li b").all_inner_texts()
-    assert told[-6:] == ["Found", "Repaired", "Proof", "Repaired", "Proof", "Handed over"]
+    assert told[-4:] == ["Read again", "Function tried", "Proof", "Handed over"]
     next_step(page).get_by_role("link", name="To the Bay").tap()
     expect(page.locator(".job", has_text="All three door lamps dim")).to_contain_text("Handed over")
+
+
+def next_step_of_proof(page):
+    return page.get_by_role("region", name="The proof")
+
+
+def test_fasteners_are_set_by_touch_and_drawn_in_the_order_of_tightening(tablet):
+    page = tablet.page
+    tablet.open(f"/jobs/{FOUND}/remedy")
+    page.get_by_role("button", name="Choose: Clean and tighten").tap()
+    page.get_by_role("link", name="Fit it step by step").tap()
+    card = page.locator("svg.card-new")
+    box = card.bounding_box()
+    for x, y in ((0.1, 0.1), (0.9, 0.1), (0.9, 0.9), (0.1, 0.9)):
+        card.tap(position={"x": box["width"] * x, "y": box["height"] * y})
+    page.get_by_label("length and size of 1").fill("M6×25")
+    page.get_by_label("seized, stripped? of 3").fill("seized")
+    page.get_by_label("What they hold").fill("Step plate")
+    page.get_by_label("Torque with its unit").fill("9")
+    page.get_by_role("button", name="Keep the card").tap()
+    expect(page.get_by_role("alert")).to_contain_text("A torque needs its unit")
+    assert page.get_by_label("What they hold").input_value() == "Step plate"
+    for x, y in ((0.1, 0.1), (0.9, 0.1), (0.9, 0.9), (0.1, 0.9)):
+        card.tap(position={"x": box["width"] * x, "y": box["height"] * y})
+    page.get_by_label("Torque with its unit").fill("9 Nm")
+    page.get_by_role("button", name="Keep the card").tap()
+    kept = page.get_by_role("region", name="Card", exact=True)
+    expect(kept).to_contain_text("9.0 N·m (80 lbf·in, 6.6 lbf·ft)")
+    places = kept.locator("svg .fastener circle").evaluate_all("all => all.map(c => [c.cx.baseVal.value, c.cy.baseVal.value])")
+    assert [(x > 200, y > 140) for x, y in places] == [(False, False), (True, True), (True, False), (False, True)]
 
 
 def test_two_touches_a_reload_and_a_step_back_write_once(tablet):
@@ -75,10 +123,10 @@ def test_two_touches_a_reload_and_a_step_back_write_once(tablet):
 def test_what_is_refused_stays_where_it_was_typed(tablet):
     page = tablet.page
     tablet.open(f"/jobs/{FOUND}")
-    write(page, "Repaired", "x" * 2001)
+    write(page, "Note", "x" * 2001)
     expect(page.get_by_role("alert")).to_contain_text("2,001 characters long; at most 2,000 fit")
     expect(page.get_by_label("In a few words")).to_have_value("x" * 2001)
-    expect(page.get_by_role("radio", name="Repaired")).to_be_checked()
+    expect(page.get_by_role("radio", name="Note")).to_be_checked()
 
 
 def test_a_photo_goes_with_what_was_written_and_can_be_marked(tablet, tmp_path):

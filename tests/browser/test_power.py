@@ -166,14 +166,21 @@ def test_the_whole_way_from_the_complaint_to_the_proof(at_the_vehicle):
         expect(page).to_have_url(re.compile(r"/jobs/\d+$"))
         job = re.search(r"/jobs/(\d+)", page.url)[1]
         walker.world.mend()
-        page.goto(f"/power/{job}/start")
-        page.get_by_role("link", name="Read the same points again").tap()
+        page.goto(f"/jobs/{job}/remedy")
+        page.get_by_role("button", name=re.compile("^Choose: ")).tap()
+        page.get_by_label("Why, with things still open").fill("asked on the telephone")
+        page.get_by_role("button", name="It is done").tap()
+        page.get_by_role("link", name="Prove it").tap()
+        page.get_by_role("button", name="It worked").tap()
+        page.get_by_role("link", name="Read the same points").tap()
         for name, text in (("ground_drop", "0.14"), ("strap", "0.06")):
             page.locator(f"input[name={name}]").fill(text)
         page.get_by_role("button", name="Enter what was read again").tap()
         expect(page.locator("main")).to_contain_text("Proof:")
+        page.get_by_role("link", name="On with the proof").tap()
         page.get_by_role("button", name="Write it down as the proof").tap()
-        expect(page).to_have_url(re.compile(r"/jobs/\d+$"))
+        expect(page).to_have_url(re.compile(r"/jobs/\d+/report$"))
+        page.goto(f"/jobs/{job}")
         expect(page.locator("main")).to_contain_text("Lost on the ground side")
 
 

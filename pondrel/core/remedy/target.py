@@ -100,9 +100,10 @@ def target_on(sheet: Sheet, part: Part, found: Found, members: tuple[Member, ...
     return Target(part.name, part.called, build, found, safety, members, tuple(behind.values()), frozenset(gained))
 
 
-def target_in_words(called: str, found: Found, members: tuple[Member, ...], about: str) -> Target:
-    """A part that stands on no circuit: what it is follows from its name."""
-    return Target(called, called, build_in_words(called), found, safety_function(called, about), members)
+def target_in_words(called: str, found: Found, members: tuple[Member, ...], about: str, built: str = "") -> Target:
+    """A part that stands on no circuit: what it is follows from its name, unless it is known how it is ``built``."""
+    build = BUILDS[built] if built else build_in_words(called)
+    return Target(called, called, build, found, safety_function(called, about), members)
 
 
 def member_in_words(called: str, state: str = "") -> Member:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from flask import abort
@@ -15,6 +15,7 @@ from ...core.job.changes import Sides, cuts, mattering, sides_of
 from ...core.job.entry import Entry
 from ...core.job.kinds import is_evidence
 from ...core.job.stages import State, state_of
+from ...core.learn import Learned
 from ...core.making.differences import drawn_otherwise
 from ...store.bay import known_of
 from ...store.conclusions import Conclusion, conclusions_of
@@ -23,6 +24,8 @@ from ...store.jobs import Job, get_job
 from ...store.sheets import StoredSheet, get_sheet
 from ...store.traces import Trace, traces_of
 from ...store.vehicles import Vehicle, get_vehicle
+from ..shell.attempt import attempt
+from ..shell.learned import learned_for
 from ..shell.workups import workups
 
 __all__ = ["Docket", "Record", "docket_in", "docket_of", "last_state", "record_of"]
@@ -56,13 +59,14 @@ class Record:
 @dataclass(frozen=True)
 class Docket:
     """A trace of a job with its sheet; ``supposed`` are items weighed with those of the log, but not written. ``begun_with`` is the
-    drawing that it was opened with, where that was corrected since."""
+    drawing that it was opened with, where that was corrected since; ``learned`` what the record says of its parts."""
 
     record: Record
     trace: Trace
     stored_sheet: StoredSheet
     supposed: tuple[Item, ...] = ()
     begun_with: StoredSheet | None = None
+    learned: Learned | None = None
 
     @property
     def job(self) -> Job:
@@ -164,7 +168,9 @@ def docket_in(conn: sqlite3.Connection, record: Record, trace: Trace) -> Docket:
     stored = get_sheet(conn, trace.sheet_id)
     assert stored is not None  # a foreign key holds this
     begun = get_sheet(conn, trace.begun_id) if trace.begun_id != trace.sheet_id else None
-    return Docket(record, trace, stored, begun_with=begun)
+    learned, _ = attempt(lambda: learned_for(record.job, record.vehicle, stored))
+    known = replace(stored, learned=learned.factors) if learned and learned.factors else stored
+    return Docket(record, trace, known, begun_with=begun, learned=learned)
 
 
 def last_state(docket: Docket) -> str:

@@ -17,7 +17,7 @@ from ...core.job.power import pairs_of, proof_of, setup_of
 from ...core.job.proof import RETAKEN, Pair, Proving, differing, proving_of
 from ...core.power.guide import WAYS
 from ...core.remedy.again import Cured, Retaken
-from ...core.remedy.builds import BUILDS, build_in_words
+from ...core.remedy.builds import build_in_words
 from ...core.remedy.checks import Facts, checks_for
 from ...store.conclusions import Conclusion
 from ...store.house import house_choices
@@ -146,14 +146,14 @@ def _pair(sheet: Sheet, one: _Read, seen: tuple[Entry, Retaken] | None) -> Pair:
 
 def _facts(record: Record, told: Sequence[OnTrace]) -> Facts:
     texts = [record.job.complaint, *(e.text("text") for e in standing(record.entries, "remedy", "complaint"))]
-    built = "part"
+    built, way = "part", WAYS.get(record.state.way)
     for conclusion in record.standing_conclusions:
         one = next((t for t in told if t.docket.trace.id == conclusion.trace_id), None)
         sheet, _ = attempt(lambda one=one: one.docket.sheet) if one else (None, "")  # type: ignore[misc]
         for part in conclusion.parts:
             known = sheet.parts.get(part) if sheet else None
-            built = known.kind.built if known else build_in_words(conclusion.says).name
+            guided = way.mended(part)[1] if way else ""
+            built = known.kind.built if known else guided or build_in_words(conclusion.says).name
         texts += [sheet.title] if sheet else []
-    assert built in BUILDS
     codes = any(e.kind in {kind.name for kind in CODE_KINDS} for e in standing(record.entries))
     return Facts(built, " . ".join(texts), codes)

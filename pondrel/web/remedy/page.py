@@ -113,9 +113,11 @@ def target_of(record: Record, conclusion: Conclusion, part: str, remedy: Remedy)
     found, _ = attempt(lambda: _on_circuit(docket, part, chance, conclusion.proved, remedy)) if docket else (None, "")
     if found:
         return found
-    called = _cause_called(part) or part
+    way = GUIDED.get(record.state.way)
+    title, built = way.mended(part) if way else ("", "")
+    called = title or part
     members = (member_in_words(called, "failed"), *_others(remedy, ()))
-    return target_in_words(called, Found(chance, conclusion.proved), members, record.job.complaint)
+    return target_in_words(called, Found(chance, conclusion.proved), members, record.job.complaint, built)
 
 
 def _on_circuit(docket: Docket, name: str, chance: float, proved: bool, remedy: Remedy) -> Target | None:
@@ -133,11 +135,6 @@ def _on_circuit(docket: Docket, name: str, chance: float, proved: bool, remedy: 
 
 def _others(remedy: Remedy, known: Iterable[str]) -> list[Member]:
     return [member_in_words(name, remedy.states[name]) for name in remedy.others if name not in known]
-
-
-def _cause_called(name: str) -> str:
-    """What a guided way calls one of its causes."""
-    return next((cause.title for way in GUIDED.values() for cause in way.causes if cause.name == name), "")
 
 
 def _unsafe(record: Record) -> tuple[str, ...]:

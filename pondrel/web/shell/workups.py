@@ -69,10 +69,10 @@ class TooLongError(PondrelError):
 class _Prepared:
     """A sheet with all that has been worked out of it. ``busy`` is held by whoever works something out."""
 
-    def __init__(self, sheet: Sheet):
+    def __init__(self, sheet: Sheet, workup: Workup | None = None, busy: Lock | None = None):
         self.sheet = sheet
-        self.workup = Workup(sheet)
-        self.busy = Lock()
+        self.workup = workup or Workup(sheet)
+        self.busy = busy or Lock()
         self.parsing = Lock()  # of single readings, which nobody should wait for
         self.bytes, self.weighed_at = 0, -WEIGH_SECONDS
         self._kept: dict[str, OrderedDict[Hashable, Any]] = {}
@@ -103,7 +103,7 @@ class Workups:
     def __init__(self) -> None:
         self._lock = Lock()  # held for looking things up, never for work
         self._parsed: OrderedDict[str, Sheet] = OrderedDict()
-        self._sheets: OrderedDict[str, _Prepared] = OrderedDict()
+        self._sheets: OrderedDict[tuple[str, tuple[tuple[str, float], ...]], _Prepared] = OrderedDict()
         self._slots = BoundedSemaphore(WORKING_THREADS)
         self._thread = local()  # whether this one is working already
 
@@ -148,11 +148,16 @@ class Workups:
     def _prepared(self, stored: StoredSheet) -> _Prepared:
         sheet = self.sheet(stored)
         with self._lock:
-            found = self._sheets.get(stored.digest)
-            if found is None:
-                found = self._sheets[stored.digest] = _Prepared(sheet)
-            self._sheets.move_to_end(stored.digest)
-            return found
+            key: tuple[str, tuple[tuple[str, float], ...]] = (stored.digest, ())
+            plain = self._sheets.get(key) or self._sheets.setdefault(key, _Prepared(sheet))
+            self._sheets.move_to_end(key)
+            if not stored.learned:
+                return plain
+            key = (stored.digest, stored.learned)
+            if key not in self._sheets:  # what its circuit does is shared, and so is the lock
+                self._sheets[key] = _Prepared(sheet, plain.workup.weighed_by(stored.learned), plain.busy)
+            self._sheets.move_to_end(key)
+            return self._sheets[key]
 
     def _make_room(self, own: _Prepared) -> None:
         """Let the sheets not looked at longest go where all together are too large; the one in use stays."""
@@ -160,11 +165,11 @@ class Workups:
             own.weigh()
         with self._lock:
             total = sum(p.bytes for p in self._sheets.values())
-            for digest, prepared in list(self._sheets.items()):
+            for key, prepared in list(self._sheets.items()):
                 if total <= MOST_BYTES:
                     return
                 if prepared is not own:
-                    total -= self._sheets.pop(digest).bytes
+                    total -= self._sheets.pop(key).bytes
 
     def _recall(self, stored: StoredSheet, what: str, key: Hashable, make: Callable[[_Prepared], Answer]) -> Answer:
         with self.working(stored) as prepared:

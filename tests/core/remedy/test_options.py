@@ -8,6 +8,7 @@ import pytest
 
 from pondrel.core.base.errors import PondrelError
 from pondrel.core.circuit.sheet import Access
+from pondrel.core.power.guide import WAYS as GUIDED
 from pondrel.core.remedy.builds import BUILDS, build_in_words
 from pondrel.core.remedy.gates import FOUND, KILLED, MIMIC, NOT_FOUND, Met, gates_for, open_gates
 from pondrel.core.remedy.money import Rates, amount_from, checked_rates
@@ -149,6 +150,13 @@ def test_members_of_a_set_are_the_twins_on_the_sheet_with_their_ages(demo_sheets
     assert pair_of(members) is members[1]
     target = target_on(sheet, part, Found(0.9, True), members, (), "left front does not kneel")
     assert target.build.name == "coil" and target.behind and target.saved == 0.0 and target.opening == sum(a.minutes for a in target.behind)
+
+
+def test_every_cause_of_a_guided_way_that_is_mended_is_known_to_be_built_somehow():
+    for way in GUIDED.values():
+        aims = {cause.aim for cause in way.causes}
+        assert set(way.built) <= aims and set(way.built.values()) <= set(BUILDS), way.name
+        assert aims - set(way.built) <= {"none", "load", "draws", "not_charged", "engine"}, way.name
 
 
 def test_a_part_on_no_sheet_is_known_by_its_name():

@@ -7,7 +7,8 @@ fault: no part is accused on its prior alone, a reading has to speak against it.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
@@ -20,7 +21,7 @@ from ...circuit.network import Network
 from ...circuit.part import Mode
 from ...circuit.sheet import Sheet
 
-__all__ = ["GRID", "Hypothesis", "Hypotheses", "enumerate_hypotheses"]
+__all__ = ["GRID", "Hypothesis", "Hypotheses", "enumerate_hypotheses", "weighed"]
 
 GRID = 25  # severities per curve; between them cubic Hermite interpolation errs by less than a millivolt
 NOTHING_LEAST = judged("NOTHING_LEAST", 0.15, "share", "jobs whose fault is not on the sheet chosen")
@@ -71,10 +72,20 @@ def enumerate_hypotheses(sheet: Sheet, network: Network) -> Hypotheses:
             items.append(Hypothesis(part.name, mode.name, mode.words or mode.name, mode.severity is not None))
             weights.append(mode.weight)
             severities.append(_grid(network, loops, part.name, mode))
-    total, largest = sum(weights), max(weights)
+    return Hypotheses(tuple(items), _prior(np.array(weights)), tuple(severities))
+
+
+def _prior(weights: NDArray[np.float64]) -> NDArray[np.float64]:
+    """(H,) the prior of all hypotheses, "nothing" first, from the weights (H − 1,) of the faults."""
+    total, largest = float(weights.sum()), float(weights.max())
     nothing = max(NOTHING_LEAST / (1 - NOTHING_LEAST) * total, NOTHING_OVER_LARGEST * largest)
-    prior = np.array([nothing, *weights]) / (nothing + total)
-    return Hypotheses(tuple(items), prior, tuple(severities))
+    return np.array([nothing, *weights]) / (nothing + total)
+
+
+def weighed(hypotheses: Hypotheses, factors: Mapping[str, float]) -> Hypotheses:
+    """The same with the weights of some parts' faults multiplied; how likely nothing is follows by the same rule."""
+    times = np.array([factors.get(item.part or "", 1.0) for item in hypotheses.items[1:]])
+    return replace(hypotheses, prior=_prior(hypotheses.prior[1:] * times))
 
 
 def _grid(network: Network, loops: NDArray[Any], part: str, mode: Mode) -> NDArray[np.float64]:

@@ -51,6 +51,14 @@ class Memo:
         self._spreads: LRUCache[tuple[Measurement, Setup], tuple[NDArray[np.bool_], Floats]] | None = None
         self._once: dict[Hashable, Any] = {}
 
+    def beside(self) -> Memo:
+        """One that shares what the circuit does, and keeps beliefs of its own. Both are to be used by one thread at a time."""
+        other = Memo()
+        for name, kept in vars(self).items():
+            if name != "beliefs":
+                setattr(other, name, kept)
+        return other
+
     def once(self, what: Hashable, make: Callable[[], Made]) -> Made:
         """What ``make`` gives, made when it is first asked for."""
         if what not in self._once:

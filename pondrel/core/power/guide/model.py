@@ -130,6 +130,7 @@ class Way:
     path: DrawnPath | None = None
     typical: str = ""  # the typical circuit on which its readings go on
     said: tuple[str, ...] = ()
+    built: Mapping[str, str] = field(default_factory=dict)  # by what is mended how it is built: a name of `remedy.builds`
 
     def step(self, name: str) -> Step | None:
         """The step of that name."""
@@ -138,6 +139,11 @@ class Way:
     def deed(self, name: str) -> Deed | None:
         """The deed of that name."""
         return next((deed for deed in self.deeds if deed.name == name), None)
+
+    def mended(self, name: str) -> tuple[str, str]:
+        """What one of its causes is called, and how what is mended then is built; both empty for none of them."""
+        cause = next((cause for cause in self.causes if cause.name == name), None)
+        return (cause.title, self.built.get(cause.aim, "")) if cause else ("", "")
 
     def cause(self, name: str) -> Cause:
         """The cause of that name."""

@@ -388,4 +388,14 @@ WAY = Way(
     ),
     "alternator",
     SAID,
+    built={
+        "excitation": "wire",
+        "belt": "part",
+        "cable": "wire",
+        "ground": "joint",
+        "alternator": "alternator",
+        "diode": "board",
+        "regulator_high": "board",
+        "sense": "wire",
+    },
 )

@@ -186,4 +186,5 @@ WAY = Way(
     DEEDS,
     ("battery", "charge", "draw"),
     said=SAID,
+    built={"battery_weak": "battery"},
 )

@@ -442,4 +442,15 @@ WAY = Way(
         r"\b(?:stator|magneto|flywheel|regulator-rectifier)\b",
         rf"\b{_VEHICLES}\b.*\bcharg|\bcharg.*\b{_VEHICLES}\b",
     ),
+    built={
+        "stator": "stator",
+        "plug": "joint",
+        "regulator": "board",
+        "regulator_high": "board",
+        "sense": "wire",
+        "cable": "wire",
+        "ground": "joint",
+        "magnets": "stator",
+        "battery_bad": "battery",
+    },
 )

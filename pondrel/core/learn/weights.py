@@ -1,0 +1,134 @@
+"""Factors on how likely parts are, from jobs that were proved.
+
+A part's shipped share of the faults of its circuit is taken to be wrong by an unknown factor, which is Gamma(a, a) before anything is known
+(mean 1, worth a pseudo-counts). So many jobs expect E faults of that sort by the shipped shares and show n: by the Gamma-Poisson rule the
+factor is (a + n) / (a + E). Five levels are taken in one after another, each on what the ones before have left to be explained: the kind of
+part anywhere, in a family of circuits, at an age; the very part on its circuit, and there on one model of vehicle.
+A. Gelman et al., *Bayesian Data Analysis* (3rd ed.), 2.6, for the conjugate pair.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Hashable, Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from ..base.judgement import OWN_RULE, judged
+from ..circuit.sheet import Sheet
+
+__all__ = ["LEAST_JOBS", "Here", "Learned", "Past", "Told", "learned_from", "part_shares"]
+
+LEAST_JOBS = int(judged("LEARNED_FROM", 5.0, "jobs", "proved jobs below which nothing is learned from them", OWN_RULE))
+PSEUDO_COUNTS = judged("LEARNED_AGAINST", 6.0, "jobs", "what a shipped weight counts for beside proved jobs, at every level", OWN_RULE)
+MOST_TIMES = judged("LEARNED_MOST", 8.0, "times", "by which the record makes a part likelier or less likely at the most", OWN_RULE)
+_AGES = (4.0, 10.0)  # years at which a vehicle becomes of middle age, and old
+
+
+@dataclass(frozen=True, slots=True)
+class Here:
+    """A circuit on a vehicle: what both are called, its ``family``, the vehicle's age in years (None where nobody knows), and by part its
+    kind and its shipped share of the circuit's faults."""
+
+    circuit: str
+    family: str
+    model: str
+    years: float | None
+    kinds: Mapping[str, str]
+    shares: Mapping[str, float]
+
+
+@dataclass(frozen=True, slots=True)
+class Past:
+    """A proved job: where it was, and the parts that were at fault."""
+
+    job_id: int
+    here: Here
+    faulty: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """What the record says of a part: ``count`` of ``jobs`` on this circuit were it, and what became of its share by all that is known."""
+
+    part: str
+    count: int
+    jobs: int
+    factor: float
+    job_ids: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Learned:
+    """By part the factor on its shipped weight, as pairs in the sheet's order; what the record says of each part that was ever at fault
+    here; and how many proved jobs there are in all."""
+
+    factors: tuple[tuple[str, float], ...]
+    told: tuple[Told, ...]
+    jobs: int
+
+
+def part_shares(sheet: Sheet) -> dict[str, float]:
+    """By part its shipped share of the faults of a sheet, sum 1."""
+    weights = {name: sum(mode.weight for mode in part.modes) for name, part in sheet.parts.items()}
+    total = sum(weights.values()) or 1.0
+    return {name: weight / total for name, weight in weights.items()}
+
+
+def _age(years: float | None) -> str:
+    return "" if years is None else ("young", "middle", "old")[sum(years >= edge for edge in _AGES)]
+
+
+# What counts together at each level; an empty key counts with nothing.
+_LEVELS: tuple[Callable[[Here, str], Hashable], ...] = (
+    lambda here, part: here.kinds[part],
+    lambda here, part: (here.family, here.kinds[part]) if here.family else "",
+    lambda here, part: (_age(here.years), here.kinds[part]) if here.years is not None else "",
+    lambda here, part: (here.circuit, part),
+    lambda here, part: (here.circuit, part, here.model) if here.model else "",
+)
+
+
+def learned_from(past: Sequence[Past], here: Here) -> Learned:
+    """What proved jobs say of the parts of a circuit; nothing while they are few."""
+    if len(past) < LEAST_JOBS:
+        return Learned((), (), len(past))
+    shares = [dict(job.here.shares) for job in past]
+    own = dict.fromkeys(here.shares, 1.0)
+    for level in _LEVELS:
+        factors = _factors(past, shares, level)
+        for job, share in zip(past, shares, strict=True):
+            for part in share:
+                share[part] *= factors.get(level(job.here, part), 1.0)
+            _normalise(share)
+        for part in own:
+            own[part] *= factors.get(level(here, part), 1.0)
+    kept = tuple((part, round(min(max(factor, 1.0 / MOST_TIMES), MOST_TIMES), 3)) for part, factor in own.items())
+    return Learned(kept, _told(past, here, dict(kept)), len(past))
+
+
+def _factors(past: Iterable[Past], shares: Iterable[Mapping[str, float]], level: Callable[[Here, str], Hashable]) -> dict[Hashable, float]:
+    expected: defaultdict[Hashable, float] = defaultdict(float)
+    seen: defaultdict[Hashable, float] = defaultdict(float)
+    for job, share in zip(past, shares, strict=True):
+        for part, own in share.items():
+            expected[level(job.here, part)] += own
+        known = [part for part in job.faulty if part in share]
+        for part in known:
+            seen[level(job.here, part)] += 1.0 / len(known)
+    return {key: (PSEUDO_COUNTS + seen[key]) / (PSEUDO_COUNTS + expected[key]) for key in expected if key}
+
+
+def _normalise(share: dict[str, float]) -> None:
+    total = sum(share.values())
+    for part in share:
+        share[part] /= total
+
+
+def _told(past: Iterable[Past], here: Here, factors: Mapping[str, float]) -> tuple[Told, ...]:
+    same = [job for job in past if job.here.circuit == here.circuit]
+    found = []
+    for part in here.shares:
+        jobs = tuple(job.job_id for job in same if part in job.faulty)
+        if jobs:
+            found.append(Told(part, len(jobs), len(same), factors[part], jobs))
+    return tuple(sorted(found, key=lambda told: (-told.count, told.part)))

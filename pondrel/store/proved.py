@@ -1,0 +1,43 @@
+"""Jobs that were proved: what was at fault on which circuit of which vehicle, and when."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+
+__all__ = ["ProvedPart", "proved_before"]
+
+_PROVED = """
+SELECT entry.job_id, trace.sheet_id, conclusion_part.part, trim(vehicle.make || ' ' || vehicle.model), vehicle.year, job.opened_at
+FROM conclusion_standing
+JOIN entry ON entry.id = conclusion_standing.entry_id
+JOIN conclusion_part ON conclusion_part.entry_id = entry.id
+JOIN trace ON trace.id = entry.trace_id
+JOIN job ON job.id = entry.job_id
+JOIN vehicle ON vehicle.id = job.vehicle_id
+WHERE job.id <> :job
+  AND EXISTS (
+    SELECT 1 FROM entry AS proof
+    LEFT JOIN strike ON strike.entry_id = proof.id
+    WHERE proof.job_id = entry.job_id AND proof.kind = 'proof' AND proof.id > entry.id AND strike.entry_id IS NULL
+      AND json_extract(proof.content, '$.works') = 'yes' AND proof.made_at < :before
+  )
+ORDER BY entry.id, conclusion_part.place
+"""
+
+
+@dataclass(frozen=True, slots=True)
+class ProvedPart:
+    """A part that a proved job names, with its circuit's sheet, the vehicle's make and model and year, and when the job was opened."""
+
+    job_id: int
+    sheet_id: int
+    part: str
+    model: str
+    year: str
+    opened_at: str
+
+
+def proved_before(conn: sqlite3.Connection, job_id: int, before: str) -> tuple[ProvedPart, ...]:
+    """What other jobs had proved when a job was opened: what comes later does not change it, so that it can be replayed."""
+    return tuple(ProvedPart(*row) for row in conn.execute(_PROVED, {"job": job_id, "before": before}))

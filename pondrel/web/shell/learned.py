@@ -1,0 +1,54 @@
+"""What the record has taught of a circuit on a vehicle, for a job; nothing where the workshop has switched it off."""
+
+from __future__ import annotations
+
+from itertools import groupby
+
+from ...core.base.dates import days_between
+from ...core.circuit.sheet import Sheet
+from ...core.learn import Here, Learned, Past, learned_from, part_shares
+from ...store.house import house_choices
+from ...store.jobs import Job
+from ...store.proved import proved_before
+from ...store.sheets import StoredSheet, get_sheet
+from ...store.vehicles import Vehicle
+from .attempt import attempt
+from .database import get_db
+from .workups import workups
+
+__all__ = ["LEARNING", "learned_for", "learns"]
+
+LEARNING = "learning"  # the house rule that switches it
+DAYS_A_YEAR = 365.25
+
+
+def learns() -> bool:
+    """Whether the workshop learns from its record: it does unless it said otherwise."""
+    return house_choices(get_db()).get(LEARNING) != "off"
+
+
+def learned_for(job: Job, vehicle: Vehicle, stored: StoredSheet) -> Learned:
+    """What proved jobs said when this one was opened."""
+    if not learns():
+        return Learned((), (), 0)
+    sheet = workups().sheet(stored)
+    model = " ".join(filter(None, (vehicle.make, vehicle.model)))
+    return learned_from(_past(job), _here(sheet, model, vehicle.year, job.opened_at))
+
+
+def _here(sheet: Sheet, model: str, year: str, when: str) -> Here:
+    years = days_between(year, when[:10]) / DAYS_A_YEAR if year else None
+    kinds = {name: part.kind.name for name, part in sheet.parts.items()}
+    return Here(sheet.title, sheet.family, model, years, kinds, part_shares(sheet))
+
+
+def _past(job: Job) -> list[Past]:
+    found = []
+    for (job_id, sheet_id), rows in groupby(proved_before(get_db(), job.id, job.opened_at), key=lambda row: (row.job_id, row.sheet_id)):
+        parts = tuple(rows)
+        stored = get_sheet(get_db(), sheet_id)
+        sheet, _ = attempt(lambda stored=stored: workups().sheet(stored)) if stored else (None, "")  # type: ignore[misc]
+        if sheet is not None:
+            here = _here(sheet, parts[0].model, parts[0].year, parts[0].opened_at)
+            found.append(Past(job_id, here, tuple(row.part for row in parts)))
+    return found
