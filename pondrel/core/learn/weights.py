@@ -19,7 +19,7 @@ from ..circuit.sheet import Sheet
 __all__ = ["LEAST_JOBS", "Here", "Learned", "Past", "Told", "learned_from", "part_shares"]
 
 LEAST_JOBS = int(judged("LEARNED_FROM", 5.0, "jobs", "proved jobs below which nothing is learned from them", OWN_RULE))
-PSEUDO_COUNTS = judged("LEARNED_AGAINST", 6.0, "jobs", "what a shipped weight counts for beside proved jobs, at every level", OWN_RULE)
+PSEUDO_COUNTS = judged("LEARNED_AGAINST", 20.0, "jobs", "what a shipped weight counts for beside proved jobs, at every level", OWN_RULE)
 MOST_TIMES = judged("LEARNED_MOST", 8.0, "times", "by which the record makes a part likelier or less likely at the most", OWN_RULE)
 _AGES = (4.0, 10.0)  # years at which a vehicle becomes of middle age, and old
 

@@ -77,7 +77,7 @@ def init_app(app: Flask) -> None:
             "bay.show",
             "b",
             10,
-            ("bay", "jobs", "complaint", "codes", "look", "visit", "photos", "trace"),
+            ("bay", "history", "jobs", "complaint", "codes", "look", "visit", "photos", "trace", "remedy", "refit", "proof", "report"),
             "there / searches and n opens a job",
         ),
     )

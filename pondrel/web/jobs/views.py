@@ -41,6 +41,7 @@ from ..vehicles.page import ledger_lines
 from .docket import Record, docket_in, record_of
 from .files import data_folder, files_kept, files_sent
 from .fitted import fitted_notes
+from .seen import seen_before
 from .story import Line, plain_line, story_of
 
 __all__ = ["init_app"]
@@ -151,6 +152,7 @@ def _page(record: Record, given: dict[str, str], error: str) -> str:
         came_back=came_back(conclusions_on(conn, vehicle.id)),
         kinds={name: KINDS[name] for name in WRITTEN_HERE},
         struck_here=STRUCK_HERE,
+        seen=seen_before(record),
         waits_for=WAITS_FOR,
         sheets=sheet_titles(get_db()),
         typed=given,

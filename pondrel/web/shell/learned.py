@@ -16,7 +16,7 @@ from .attempt import attempt
 from .database import get_db
 from .workups import workups
 
-__all__ = ["LEARNING", "learned_for", "learns"]
+__all__ = ["LEARNING", "learned_for", "learns", "proved_jobs"]
 
 LEARNING = "learning"  # the house rule that switches it
 DAYS_A_YEAR = 365.25
@@ -33,7 +33,7 @@ def learned_for(job: Job, vehicle: Vehicle, stored: StoredSheet) -> Learned:
         return Learned((), (), 0)
     sheet = workups().sheet(stored)
     model = " ".join(filter(None, (vehicle.make, vehicle.model)))
-    return learned_from(_past(job), _here(sheet, model, vehicle.year, job.opened_at))
+    return learned_from(proved_jobs(job.id, job.opened_at), _here(sheet, model, vehicle.year, job.opened_at))
 
 
 def _here(sheet: Sheet, model: str, year: str, when: str) -> Here:
@@ -42,13 +42,14 @@ def _here(sheet: Sheet, model: str, year: str, when: str) -> Here:
     return Here(sheet.title, sheet.family, model, years, kinds, part_shares(sheet))
 
 
-def _past(job: Job) -> list[Past]:
+def proved_jobs(job_id: int, before: str) -> list[Past]:
+    """The jobs that were proved before a time, one of them left out; those whose circuit cannot be read any more are passed over."""
     found = []
-    for (job_id, sheet_id), rows in groupby(proved_before(get_db(), job.id, job.opened_at), key=lambda row: (row.job_id, row.sheet_id)):
+    for (number, sheet_id), rows in groupby(proved_before(get_db(), job_id, before), key=lambda row: (row.job_id, row.sheet_id)):
         parts = tuple(rows)
         stored = get_sheet(get_db(), sheet_id)
         sheet, _ = attempt(lambda stored=stored: workups().sheet(stored)) if stored else (None, "")  # type: ignore[misc]
         if sheet is not None:
             here = _here(sheet, parts[0].model, parts[0].year, parts[0].opened_at)
-            found.append(Past(job_id, here, tuple(row.part for row in parts)))
+            found.append(Past(number, here, tuple(row.part for row in parts)))
     return found

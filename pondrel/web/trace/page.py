@@ -153,6 +153,7 @@ class Trace:
     torn: tuple[Torn, ...]
     notes: tuple[tuple[str, str, str], ...]
     fitted: Mapping[str, str]
+    learned: Mapping[str, str]
     misfit: str
     deeds: tuple[str, ...]
 
@@ -250,6 +251,7 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
         faces=faces(sheet, pins, asked.test.red) if asked else (),
         notes=_notes(sheet, asked),
         fitted=fitted_notes(docket),
+        learned=_learned_notes(docket),
         misfit=sheet_misfit(sheet, docket.vehicle),
         deeds=DEEDS,
         torn=tuple(Torn(c.says, docket.standing_ids[c.told], docket.standing_ids[c.seen]) for c in contradictions(sheet, docket.items)),
@@ -434,3 +436,9 @@ def _span(low: float, high: float, meter: str) -> str:
     first, last = reading_text(low, meter), reading_text(high, meter)
     number, _, unit = first.partition(" ")
     return first if first == last else f"{number if last.endswith(unit) else first} – {last}"
+
+
+def _learned_notes(docket: Docket) -> dict[str, str]:
+    """By part what proved jobs on this circuit say of it."""
+    told = docket.learned.told if docket.learned else ()
+    return {one.part: f"of {one.jobs} such jobs here, {one.count} {'was' if one.count == 1 else 'were'} it" for one in told}
