@@ -27,9 +27,10 @@ def conn(data_folder):
     own.close()
 
 
-def proved_jobs(
-    conn, count: int, part: str = "G3", opened: str = "2026-11-01T08:00:00Z", vehicle: int = BUS_4, works: str = "yes"
-) -> list[int]:
+OPENED = "2026-11-01T08:00:00Z"
+
+
+def proved_jobs(conn, count: int, part: str = "G3", opened: str = OPENED, vehicle: int = BUS_4, works: str = "yes") -> list[int]:
     """So many jobs on the step lights that found a part and proved it, before the demo's own was opened."""
     sheet = conn.execute("SELECT id FROM sheet WHERE title = ? ORDER BY id LIMIT 1", (LIGHTS,)).fetchone()[0]
     made = []
@@ -69,7 +70,7 @@ def test_proved_jobs_make_a_part_likelier_are_told_and_can_be_left_out(client, c
 
 @pytest.mark.parametrize(
     ("count", "more"),
-    [(LEAST_JOBS - 1, {}), (14, {"opened": "2027-01-01T08:00:00Z"}), (14, {"works": "no"})],
+    [(LEAST_JOBS - 2, {}), (14, {"opened": "2027-01-01T08:00:00Z"}), (14, {"works": "no"})],
     ids=["too few", "proved after this job was opened", "not cured"],
 )
 def test_what_does_not_count_changes_nothing(client, conn, count, more):
@@ -79,7 +80,7 @@ def test_what_does_not_count_changes_nothing(client, conn, count, more):
 
 
 def test_a_job_is_never_taught_by_its_own_conclusion(client, conn):
-    proved_jobs(conn, 6, part="LA2")
+    proved_jobs(conn, 6)
     before = text_of(client.get(f"/jobs/{DIM}/trace"))
     add_entry(conn, DIM, "remedy", {"text": "cleaned"}, made_at="2026-11-20T09:00:00Z")
     add_entry(conn, DIM, "proof", {"works": "yes"}, made_at="2026-11-20T09:10:00Z")
@@ -100,9 +101,7 @@ def test_the_same_part_on_the_same_vehicle_came_back(client, conn):
 @pytest.mark.parametrize("words", ["%", "_", "\\", "'", '"', "<script>", "x" * 5000, "a b c d e f g h i j k l", "%00", "🔧", "(", "*"])
 def test_whatever_is_looked_for_a_page_comes(client, words):
     answer = client.get("/history", query_string={"q": words})
-    assert answer.status_code == 200 and "<script>" not in answer.get_data(as_text=True).replace("<script type", "").replace(
-        "<script src", ""
-    ).replace("<script defer", "")
+    assert answer.status_code == 200 and "<script>" not in answer.get_data(as_text=True)
 
 
 def test_jobs_are_found_by_words_of_complaint_vehicle_finding_and_repair(client):
