@@ -9,6 +9,7 @@ export PONDREL_PORT ?= 8765
 demo reset: export PONDREL_DATA := $(or $(PONDREL_DATA),demo-data)
 
 demo: .venv/ready
+	@sh tools/run_needs.sh
 	$(BIN)/pondrel demo
 	$(BIN)/pondrel serve
 
@@ -20,6 +21,7 @@ reset: .venv/ready
 
 test: .venv/ready-test
 	sh tools/test_needs.sh
+	@sh tools/run_needs.sh
 	$(MAKE) --no-print-directory check css-check
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 2 --dist worksteal
 

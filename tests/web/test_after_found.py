@@ -8,7 +8,8 @@ import re
 import pytest
 
 from pondrel.core.job.kinds import title_of
-from pondrel.store.db import DATABASE, connect
+from pondrel.store.conclusions import add_conclusion
+from pondrel.store.db import DATABASE, atomic, connect
 from pondrel.store.entries import add_entry, entries_of
 from pondrel.store.vehicle_entries import ledger_of, vehicle_entries_of
 
@@ -295,3 +296,17 @@ def test_hostile_text_in_every_field_stays_text(client, conn):
 def test_an_unknown_job_or_address_is_no_page(client):
     for address in ("/jobs/999/remedy", "/jobs/999/proof", "/jobs/999/report", "/jobs/999/refit", "/jobs/999/report.html"):
         assert client.get(address).status_code == 404
+
+
+def test_minutes_that_a_repair_took_here_are_counted_in_the_next_one(client, conn):
+    before = text_of(client.get(f"/jobs/{DIM}/remedy"))
+    assert "times the minutes here" not in before
+    repaired(client)
+    other = client.post("/jobs/new", data={"vehicle": "2", "complaint": "lamps dim again", "sheet": "1"}).headers["Location"]
+    job = int(re.search(r"/jobs/(\d+)", other)[1])
+    trace = conn.execute("SELECT id FROM trace WHERE job_id = ?", (job,)).fetchone()[0]
+    with atomic(conn):
+        add_conclusion(conn, job, trace, ["G3"], "G3", 0.99, True, "", [], "Oda")
+    page = text_of(client.get(f"/jobs/{job}/remedy"))
+    assert "times the minutes here (1 job)" in page
+    assert "It came back." in text_of(client.get(f"/jobs/{job}"))

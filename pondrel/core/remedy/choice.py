@@ -30,6 +30,7 @@ CHOICE = EntryKind(
         EntryField("which", "Which of them", choices=tuple(SETS)),
         EntryField("says", "What was chosen", longest=300),
         EntryField("reason", "The reason", required=False, longest=500),
+        EntryField("minutes", "The minutes reckoned", required=False, type=float),
         EntryField("today", "What it costs today", required=False, type=float),
         EntryField("average", "What it comes to", required=False, type=float),
         EntryField("low", "What it comes to at the least", required=False, type=float),

@@ -10,6 +10,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from ..base.judgement import OWN_RULE, judged
+from .experience import Experience
 from .life import Life
 from .money import Rates
 from .offer import Offer
@@ -28,6 +29,7 @@ FAILED, PAIR, OLD, ALL = "failed", "pair", "old", "all"
 SETS: Mapping[str, str] = {FAILED: "only the failed one", PAIR: "the pair", OLD: "all that are old", ALL: "all of them"}
 ALIKE = judged("COST_ALIKE", 0.15, "share", "above the cheapest up to which ways cost about the same", OWN_RULE)
 WORKING_DAY = 480.0  # minutes
+NONE_SEEN = Experience(0, 1.0, 0, 0)
 UNKNOWN_AGE = judged("UNKNOWN_AGE", 0.5, "share", "of its median life that a part has lived whose age nobody knows", OWN_RULE)
 
 
@@ -35,7 +37,8 @@ UNKNOWN_AGE = judged("UNKNOWN_AGE", 0.5, "share", "of its median life that a par
 class Option:
     """A way for some of a set (``which``). ``today`` is what is paid now, ``parts`` and ``minutes`` of that; ``outlook`` is over the years,
     None while a number ``lacks`` or it cures nothing; ``days`` is how long it is off the road, ``wait`` of them for the part; ``months`` of
-    warranty it brings, ``refused`` why it is not offered."""
+    warranty it brings, ``refused`` why it is not offered,
+    ``seen`` what repairs here say of the way."""
 
     way: Way
     which: str
@@ -51,6 +54,7 @@ class Option:
     lacks: str = ""
     claimed: bool = False
     again: float = 0.0
+    seen: str = ""
 
     @property
     def key(self) -> str:
@@ -103,26 +107,29 @@ class Comparison:
         return next((option for option in self.options if option.key == key), None)
 
 
+NOTHING_SEEN: Mapping[tuple[str, str], Experience] = {}
+
+
 def compared(
-    target: Target, offers: Mapping[str, Offer], rates: Rates, years: float, school: str = ONE_BY_ONE, stranded: bool = False
+    target: Target,
+    offers: Mapping[str, Offer],
+    rates: Rates,
+    years: float,
+    school: str = ONE_BY_ONE,
+    seen: Mapping[tuple[str, str], Experience] = NOTHING_SEEN,
 ) -> Comparison:
-    """Every way for a target, reckoned over so many years; ``stranded`` where the vehicle must not run as it is."""
+    """Every way for a target, reckoned over so many years; ``seen`` is what repairs here say by way and build."""
     found = []
     for way in ways_for(target.build):
-        refused = _refusal(way, target, stranded)
+        refused = f"{way.refused} ({target.safety})." if way.refused and target.safety else ""
         for which, members in _subsets(target) if way.cures and not refused else [(FAILED, (target.failed,))]:
             option = Option(way, which, members, refused=refused)
-            found.append(option if refused else _reckoned(option, target, offers.get(way.name, Offer(way.name)), rates, years, school))
+            offer, own = offers.get(way.name, Offer(way.name)), seen.get((way.name, target.build.name), NONE_SEEN)
+            found.append(option if refused else _reckoned(option, target, offer, rates, years, school, own))
     offered = [option for option in found if not option.refused]
     offered.sort(key=lambda o: (not o.way.cures, o.outlook is None, o.outlook.average if o.outlook else 0.0, o.key))
     alike = _alike(offered)
     return Comparison(tuple(offered), tuple(o for o in found if o.refused), alike, _says(offered, alike, rates, years))
-
-
-def _refusal(way: Way, target: Target, stranded: bool) -> str:
-    if way.refused and target.safety:
-        return f"{way.refused} ({target.safety})."
-    return "It must not run like this." if way.name == "leave" and stranded else ""
 
 
 def _subsets(target: Target) -> list[tuple[str, tuple[Member, ...]]]:
@@ -142,11 +149,13 @@ def _subsets(target: Target) -> list[tuple[str, tuple[Member, ...]]]:
     return found
 
 
-def _reckoned(option: Option, target: Target, offer: Offer, rates: Rates, years: float, school: str) -> Option:
+def _reckoned(option: Option, target: Target, offer: Offer, rates: Rates, years: float, school: str, seen: Experience) -> Option:
     way, count = option.way, option.count
     claimed = way.name == "new" and bool(target.failed.warranty and target.failed.warranty.stands)
     work = offer.minutes if offer.minutes is not None else way.minutes(target.build)
-    minutes = target.opening - target.saved + target.closing + work * count
+    times = 1.0 if offer.minutes is not None else seen.times  # what somebody wrote goes before what was usual here
+    minutes = times * (target.opening - target.saved + target.closing + work * count)
+    option = replace(option, seen=seen.says)
     wait = offer.days if offer.days is not None else way.wait_days
     months = offer.months if offer.months is not None else float(way.months)
     days = minutes / WORKING_DAY + wait
@@ -164,8 +173,9 @@ def _reckoned(option: Option, target: Target, offer: Offer, rates: Rates, years:
         return option
     today = rates.labour(minutes) + parts + rates.day * days
     again = (1.0 - target.found.chance, rates.labour(target.found.search_minutes))
-    visit = _Visit(target, rates, work, price, once, wait)
-    streams = _streams(option, target, visit, months, school)
+    visit = _Visit(target, rates, work, price, once, wait, times)
+    mended = way.life(target.build)
+    streams = _streams(option, target, visit, months, school, replace(mended, early=seen.early(mended.early)))
     return replace(option, today=today, outlook=outlook(today, streams, years, again), again=1.0 - target.found.chance)
 
 
@@ -179,15 +189,15 @@ class _Visit:
     price: float
     once: float
     wait: float
+    times: float
 
     def costs(self, count: int, paid: int) -> float:
         """That of one for so many parts, of which so many are paid."""
-        minutes = self.target.opening + self.target.closing + self.work * count
+        minutes = self.times * (self.target.opening + self.target.closing + self.work * count)
         return self.rates.labour(minutes) + self.price * paid + self.once + self.rates.day * (minutes / WORKING_DAY + self.wait)
 
 
-def _streams(option: Option, target: Target, visit: _Visit, months: float, school: str) -> list[Stream]:
-    mended = option.way.life(target.build)
+def _streams(option: Option, target: Target, visit: _Visit, months: float, school: str, mended: Life) -> list[Stream]:
     lives = {member.name: mended if member in option.members else _lived(member, target) for member in target.members}
     left = {m.name: months if m in option.members else _months_left(m) for m in target.members}
     if school == TOGETHER and len(target.members) > 1:

@@ -21,7 +21,9 @@ from ...store.vehicle_entries import ledger_of, mileage_now
 from ..jobs.docket import Docket, Record, docket_in
 from ..shell.attempt import attempt
 from ..shell.database import get_db
+from ..shell.learned import learns
 from .bars import Axis, axis_for
+from .experience import experience_here
 
 __all__ = ["Page", "Wanted", "page_of", "target_of"]
 
@@ -93,7 +95,8 @@ def page_of(record: Record, wanted: Wanted) -> Page:
         return Page(record, remedy, wanted, rates)
     targets = tuple(target_of(record, conclusion, part, remedy) for conclusion, part in named)
     target = targets[min(wanted.part, len(targets) - 1)]
-    found = compared(target, remedy.offers, rates, wanted.years, wanted.school)
+    seen = experience_here(record.job.id) if learns() else {}
+    found = compared(target, remedy.offers, rates, wanted.years, wanted.school, seen)
     chosen = remedy.chosen(found.options)
     picked = found.find(wanted.pick) or chosen or next(iter(found.options), None)
     counts = chosen or picked

@@ -111,6 +111,7 @@ def _choice(page: Page, option: Option, reason: str) -> dict[str, Value]:
         "which": option.which,
         "says": f"{page.target.called}: {option.title.lower() if option.which == 'failed' else option.title[0].lower() + option.title[1:]}",
         "reason": reason,
+        "minutes": option.minutes,
         "today": option.today,
         "average": seen.average if seen else None,
         "low": seen.low if seen else None,

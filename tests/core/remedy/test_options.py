@@ -10,6 +10,7 @@ from pondrel.core.base.errors import PondrelError
 from pondrel.core.circuit.sheet import Access
 from pondrel.core.power.guide import WAYS as GUIDED
 from pondrel.core.remedy.builds import BUILDS, build_in_words
+from pondrel.core.remedy.experience import Mended, experience_of
 from pondrel.core.remedy.gates import FOUND, KILLED, MIMIC, NOT_FOUND, Met, gates_for, open_gates
 from pondrel.core.remedy.money import Rates, amount_from, checked_rates
 from pondrel.core.remedy.offer import OFFER, Offer, offers_from
@@ -219,3 +220,21 @@ def test_the_last_price_counts_and_one_that_cannot_be_read_is_passed_over():
 
 def test_all_is_another_set_than_the_old_ones_only_where_one_is_spared():
     assert found(valve(), Offer("new", price=1.0)).find(f"new:{ALL}") is None
+
+
+def test_what_was_seen_here_moves_minutes_and_returns_and_a_written_number_goes_before_it():
+    repairs = [Mended("new", "coil", 40.0, 80.0, False)] * 6 + [Mended("new", "coil", None, None, True)] * 6
+    seen = experience_of(repairs)
+    assert seen["new", "coil"].times == pytest.approx(1.5) and seen["new", "coil"].early(0.02) == pytest.approx((6 * 0.02 + 6) / 18)
+    assert seen["new", "coil"].says == "takes 1.5 times the minutes here (6 jobs), 6 of 12 came back within a year"
+    price = {"new": Offer("new", price=100.0)}
+    plain, known = (compared(valve(), price, RATES, 3.0, seen=own).find("new:failed") for own in ({}, seen))
+    assert known.minutes == pytest.approx(1.5 * plain.minutes) and known.outlook.visits > plain.outlook.visits + 0.2
+    written = compared(valve(), {"new": Offer("new", price=100.0, minutes=20.0)}, RATES, 3.0, seen=seen).find("new:failed")
+    assert written.minutes == pytest.approx(50.0)
+    assert not experience_of([])
+
+
+def test_one_wild_number_moves_little():
+    seen = experience_of([Mended("clean", "joint", 20.0, 2000.0, None)])["clean", "joint"]
+    assert seen.times == pytest.approx((6 + 3) / 7) and seen.followed == 0
