@@ -13,7 +13,7 @@ from pondrel.store.db import DATABASE, atomic, connect
 from pondrel.store.entries import add_entry, entries_of
 from pondrel.store.vehicle_entries import ledger_of, vehicle_entries_of
 
-from .test_views import text_of
+from .test_views import sheet_of, text_of
 
 DIM, LIFT, KNEEL = 1, 2, 6
 HOSTILE = "<script>alert(1)</script> {{ 7*7 }} \"'><img src=x onerror=1> مرحبا 🔧 " + "A" * 200
@@ -302,7 +302,9 @@ def test_minutes_that_a_repair_took_here_are_counted_in_the_next_one(client, con
     before = text_of(client.get(f"/jobs/{DIM}/remedy"))
     assert "times the minutes here" not in before
     repaired(client)
-    other = client.post("/jobs/new", data={"vehicle": "2", "complaint": "lamps dim again", "sheet": "1"}).headers["Location"]
+    other = client.post(
+        "/jobs/new", data={"vehicle": "2", "complaint": "lamps dim again", "sheet": sheet_of(client, "Step lights")}
+    ).headers["Location"]
     job = int(re.search(r"/jobs/(\d+)", other)[1])
     trace = conn.execute("SELECT id FROM trace WHERE job_id = ?", (job,)).fetchone()[0]
     with atomic(conn):

@@ -1,0 +1,111 @@
+"""The report as PDF, read by another program: the same figures as on the screen, fonts inside, structure tagged, nothing active."""
+
+from __future__ import annotations
+
+import io
+import re
+import time
+
+import pytest
+from pypdf import PdfReader
+
+from pondrel.store.db import DATABASE, atomic, connect
+from pondrel.store.entries import add_entry
+from pondrel.web.report.customer import ON_THE_PAGE
+from pondrel.web.report.document import DocumentError
+from pondrel.web.report.made import CUSTOMER, FULL, ready_pdf
+
+from .test_after_found import proved
+from .test_views import text_of
+
+DIM = 1
+MARKUP = "<script>alert(1)</script> {{ 7*7 }} \"'><img src=x onerror=1>"
+EVERYTHING = frozenset(ON_THE_PAGE)
+
+
+@pytest.fixture
+def conn(data_folder):
+    own = connect(data_folder / DATABASE)
+    yield own
+    own.close()
+
+
+def made(client, job: int, sheet: str) -> PdfReader:
+    from pondrel.web.jobs.docket import record_of
+    from pondrel.web.shell.database import get_db
+
+    with client.application.test_request_context():
+        return PdfReader(io.BytesIO(ready_pdf(record_of(get_db(), job), sheet, EVERYTHING).pdf.content))
+
+
+def words(reader: PdfReader) -> str:
+    return re.sub(r"\s+", " ", " ".join(page.extract_text() for page in reader.pages))
+
+
+def test_the_pdf_says_what_the_screen_says(client):
+    report = proved(client)
+    pdf, screen = words(made(client, DIM, CUSTOMER)), text_of(client.get(f"{report}?on={','.join(EVERYTHING)}"))
+    for told in ("All three door lamps dim", "3.76 V", "0.02 V", "12.44 V", "outside limits", "within limits", "37.97 €", "Job 1",
+                 "Tried once afterwards, good then."):  # fmt: skip
+        assert told in pdf and told in screen, told
+    seal = re.search(r'class="paper-seal">([^<]+)', client.get(f"{report}?on={','.join(EVERYTHING)}").get_data(as_text=True))[1]
+    assert seal in pdf
+
+
+@pytest.mark.parametrize("sheet", [CUSTOMER, FULL])
+def test_fonts_are_inside_and_the_structure_is_tagged(client, sheet):
+    proved(client)
+    reader = made(client, DIM, sheet)
+    root = reader.trailer["/Root"]
+    assert root["/MarkInfo"]["/Marked"] and "/StructTreeRoot" in root and root["/Lang"] == "en"
+    assert reader.metadata.title.startswith("Job 1: All three door lamps dim")
+    fonts = {}
+    for page in reader.pages:
+        for font in page["/Resources"]["/Font"].values():
+            own = font.get_object()
+            own = own["/DescendantFonts"][0].get_object() if "/DescendantFonts" in own else own
+            fonts[own["/BaseFont"]] = own["/FontDescriptor"]
+    assert fonts and all({"/FontFile", "/FontFile2", "/FontFile3"} & set(descriptor) for descriptor in fonts.values())
+    assert any("Atkinson" in name for name in fonts)
+
+
+def test_the_customer_s_page_is_one_page_and_no_link_or_script_is_in_it(client):
+    proved(client)
+    reader = made(client, DIM, CUSTOMER)
+    assert len(reader.pages) == 1
+    for page in reader.pages:
+        assert "/Annots" not in page
+    assert "/OpenAction" not in reader.trailer["/Root"] and "/Names" not in reader.trailer["/Root"]
+
+
+def test_hostile_text_is_printed_as_text(client, conn):
+    proved(client)
+    add_entry(conn, DIM, "advice", {"text": MARKUP})
+    add_entry(conn, DIM, "note", {"text": MARKUP + '<img src="file:///etc/passwd"><a href="http://example.org">x</a>'})
+    assert "<script>alert(1)</script>" in words(made(client, DIM, CUSTOMER))
+    full = made(client, DIM, FULL)
+    assert "file:///etc/passwd" in words(full) and all("/Annots" not in page for page in full.pages)
+
+
+@pytest.mark.slow
+def test_a_record_of_a_thousand_lines_is_printed_whole(client, conn):
+    """Ten seconds were measured; what grows with the square of the lines would take minutes."""
+    proved(client)
+    with atomic(conn):
+        for number in range(1000):
+            add_entry(conn, DIM, "note", {"text": f"line {number} of many " + "and more words " * 8})
+    begun = time.process_time()
+    text = words(made(client, DIM, FULL))
+    assert "line 0 of many" in text and "line 999 of many" in text
+    assert time.process_time() - begun < 120.0
+
+
+def test_where_another_pdf_is_being_made_one_is_told_to_wait(client, monkeypatch):
+    from pondrel.web.report import document
+
+    report = proved(client)
+    monkeypatch.setattr(document, "WAIT_SECONDS", 0.05)
+    with document._ONE_AT_A_TIME:
+        answer = client.post(report, data={"sheet": "customer"})
+    assert answer.status_code == 400 and "Another PDF is being made" in text_of(answer)
+    assert issubclass(DocumentError, Exception)
