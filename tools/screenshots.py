@@ -22,7 +22,7 @@ TARGET = Path(__file__).parents[1] / "docs" / "screenshots"
 SIZE, UPRIGHT = {"width": 1280, "height": 800}, {"width": 800, "height": 1100}
 SETTLED, PATIENCE = 700, 120_000  # milliseconds: for fonts and what is fetched after the page; until it is there
 # The demo's jobs and sheets by their place in its depot.
-DIM, LIFT, GLASS, DARK, FLAT, GAUGES, CLICKS = 1, 2, 3, 4, 5, 10, 11
+LIFT, GLASS, FLAT, WAITING, GAUGES, CLICKS = 2, 3, 5, 6, 10, 11
 VALVES_SHEET, CLUTCH_CHECK = 7, 5
 
 Step = Callable[[Page], None]
@@ -59,11 +59,11 @@ VIEWS: dict[str, tuple[str, Step]] = {
     "trace": (f"/jobs/{GLASS}/trace", _a_number),
     "circuit": (f"/jobs/{LIFT}/trace?view=circuit", _nothing),
     "trace-night": (f"/jobs/{GLASS}/trace", _night),
-    "why": (f"/jobs/{DIM}/trace?view=why", _nothing),
-    "plan": (f"/jobs/{DARK}/trace?view=plan", _nothing),
+    "remedy": (f"/jobs/{WAITING}/remedy", _nothing),
+    "proof": (f"/jobs/{FLAT}/proof", _nothing),
     "complaint": (f"/jobs/{GAUGES}/complaint", _nothing),
     "look": (f"/jobs/{GAUGES}/look", _nothing),
-    "codes": (f"/jobs/{FLAT}/codes", _nothing),
+    "report": (f"/jobs/{FLAT}/report", _nothing),
     "visit": (f"/jobs/{LIFT}/visit", _nothing),
     "vehicle": ("/vehicles/1", _nothing),
     "start-charge": (f"/power/{CLICKS}/start", _nothing),
