@@ -312,3 +312,14 @@ def test_minutes_that_a_repair_took_here_are_counted_in_the_next_one(client, con
     page = text_of(client.get(f"/jobs/{job}/remedy"))
     assert "times the minutes here (1 job)" in page
     assert "It came back." in text_of(client.get(f"/jobs/{job}"))
+
+
+def test_another_supply_on_the_second_day_is_said_and_wants_the_same_again(client):
+    proof = repaired(client)
+    fields = again_fields(client, proof)
+    posted(client, f"{proof}/again", **dict(zip(fields, ("11.40", "0.09", "0.02"), strict=True)))
+    assert "Not the same: supply 11.40 V, before 12.47 V" in text_of(client.get(proof))
+    posted(client, f"{proof}/tried", good="1")
+    posted(client, proof, "the same conditions at Volts at ground stud")
+    posted(client, f"{proof}/again", **{fields[0]: "12.44"})
+    posted(client, proof)

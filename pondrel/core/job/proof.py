@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields
 
 from ..base.conditions import Conditions, Units
+from ..base.judgement import OWN_RULE, judged
 from ..base.written import Content, EntryError, EntryField, EntryKind, Value
 from ..check import Verdict
 from ..check.laws import SAME_C, SAME_SHARE, SAME_SPEED
@@ -17,9 +18,10 @@ from .codes import codes_of
 from .complaint import told_of
 from .entry import Entry, standing
 
-__all__ = ["PROOF", "PROOF_KINDS", "RETAKEN", "TRIED", "Pair", "Proving", "Seen", "Tries", "differing", "proving_of"]
+__all__ = ["PROOF", "PROOF_KINDS", "RETAKEN", "TRIED", "Pair", "Proving", "Seen", "Tries", "differing", "proving_of", "supply_differs"]
 
 MOST_TRIES = 1000
+SUPPLY_ALIKE = judged("SUPPLY_ALIKE", 0.05, "share", "by which the supply may differ between a reading and the same taken again", OWN_RULE)
 STILL_THERE = 0.5  # chance of a cure below which readings taken again speak for the old fault
 
 RETAKEN = EntryKind(
@@ -254,6 +256,17 @@ def differing(before: Conditions, after: Conditions, units: Units | None = None)
         elif abs(now - was) > apart + share * abs(was):
             found.append(f"{called} {_shown(field.name, now, units)}, before {shown}")
     return "; ".join(found)
+
+
+def supply_differs(before: float, after: float) -> str:
+    """What is to be said where the supply was another one when a reading was taken again; empty where it was much the same.
+
+    >>> supply_differs(12.5, 11.4)
+    'supply 11.40 V, before 12.50 V'
+    """
+    if not before or abs(after - before) <= SUPPLY_ALIKE * abs(before):
+        return ""
+    return f"supply {after:.2f} V, before {before:.2f} V"
 
 
 def _shown(name: str, value: float, units: Units | None) -> str:

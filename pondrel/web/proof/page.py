@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import NamedTuple
 
@@ -14,7 +14,7 @@ from ...core.job.codes import CODE_KINDS
 from ...core.job.entry import Entry, standing
 from ...core.job.power import Pair as WayPair
 from ...core.job.power import pairs_of, proof_of, setup_of
-from ...core.job.proof import RETAKEN, Pair, Proving, differing, proving_of
+from ...core.job.proof import RETAKEN, Pair, Proving, differing, proving_of, supply_differs
 from ...core.power.guide import WAYS
 from ...core.remedy.again import Cured, Retaken
 from ...core.remedy.builds import build_in_words
@@ -110,7 +110,17 @@ def _paired(docket: Docket, conclusion: Conclusion) -> OnTrace:
     after_items = workups().items(stored, [replace(e, content={**e.content, "value": a.text("value")}) for e, a in retaken])
     after = cured(workups().belief(stored, after_items), conclusion.parts) if after_items else None
     seen = {entry.id: (a, one) for (entry, a), one in zip(retaken, after.readings, strict=True)} if after else {}
-    return OnTrace(docket, tuple(_pair(sheet, one, seen.get(one.entry.id)) for one in kept), after)
+    supplies = {
+        one.item.state: supply_differs(one.item.measured.value, now[1].reading.measured.value)
+        for one in kept
+        # Where the supply itself was wrong, that it is another one now is the cure.
+        if _reads_supply(sheet, one.item) and one.was.verdict is not Verdict.OUTSIDE and (now := seen.get(one.entry.id))
+    }
+    return OnTrace(docket, tuple(_pair(sheet, one, seen.get(one.entry.id), supplies) for one in kept), after)
+
+
+def _reads_supply(sheet: Sheet, item: Reading) -> bool:
+    return item.instrument == "volts" and {item.red, item.black} == {sheet.plus, sheet.minus}
 
 
 class _Read(NamedTuple):
@@ -125,7 +135,7 @@ def _condemning(sheet: Sheet, every: Sequence[_Read], conclusion: Conclusion) ->
     states = {one.item.state for one in every if one.was.verdict is Verdict.OUTSIDE}
 
     def wanted(one: _Read) -> bool:
-        supply = one.item.instrument == "volts" and {one.item.red, one.item.black} == {sheet.plus, sheet.minus}
+        supply = _reads_supply(sheet, one.item)
         proves = conclusion.proved and one.entry.id in conclusion.basis
         return proves or one.was.verdict is Verdict.OUTSIDE or (supply and one.item.state in states)
 
@@ -138,9 +148,12 @@ def _again(entries: Sequence[Entry]) -> dict[int, Entry]:
     return {int(e.text("of")): e for e in standing(entries, RETAKEN.name) if e.id > repaired and e.text("of").isdecimal()}
 
 
-def _pair(sheet: Sheet, one: _Read, seen: tuple[Entry, Retaken] | None) -> Pair:
+def _pair(sheet: Sheet, one: _Read, seen: tuple[Entry, Retaken] | None, supplies: Mapping[str, str]) -> Pair:
     again, after = seen or (None, None)
-    differs = differing(one.was.reading.conditions, after.reading.conditions, units()) if after else ""
+    differs = ""
+    if after:
+        supply = "" if _reads_supply(sheet, one.item) else supplies.get(one.item.state, "")
+        differs = "; ".join(filter(None, (differing(one.was.reading.conditions, after.reading.conditions, units()), supply)))
     return Pair(one.entry, again, line_title(sheet, one.item), one.was, after, differs)
 
 

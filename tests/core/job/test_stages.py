@@ -183,6 +183,7 @@ def test_every_kind_of_entry_can_be_written_and_reads_as_a_line(kind):
         "seal": "7K4-Q2MA",
         "digest": "0" * 64,
         **({"way": "new"} if kind in ("offer", "choice") else {}),
+        **({"minutes": 12.0} if kind == "choice" else {}),
         **({"check": "pedal"} if kind == "checked" else {}),
         **({"sheet": "customer"} if kind == "issued" else {}),
     }
