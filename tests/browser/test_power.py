@@ -223,3 +223,56 @@ def test_a_capture_is_judged_by_touch(chromium, depot, tmp_path):
     expect(page.locator("main")).to_contain_text("compressions a second")
     expect(page.locator(".chart")).to_be_visible()
     page.close()
+
+
+@pytest.mark.parametrize(
+    ("typical", "fault", "way", "told"),
+    [
+        ("starter", "M1.contact_high_resistance=0.03", "start", "The solenoid contacts lose it."),
+        ("alternator", "GEN1.open", "charge", "The alternator itself does not charge."),
+        ("stator", "GEN1.v_shorted=0.06", "magnet", "A phase of the stator is burnt or open."),
+    ],
+)
+def test_what_was_found_on_a_way_is_priced_gated_fitted_and_printed(at_the_vehicle, typical, fault, way, told):
+    """From the vehicle's fault to a PDF, every gate looked at on the way."""
+    with at_the_vehicle(typical, fault) as walker:
+        page = walker.page
+        walker.begin(way)
+        walker.walk()
+        page.get_by_role("button", name="Write it down as found").tap()
+        expect(page).to_have_url(re.compile(r"/jobs/\d+$"))
+        job = re.search(r"/jobs/(\d+)", page.url)[1]
+        walker.world.mend()
+        page.goto(f"/jobs/{job}/remedy?pick=new:failed")
+        page.get_by_label("Price of one").fill("240")
+        page.get_by_role("button", name="Write it down").tap()
+        expect(page.get_by_role("button", name="Choose: New", exact=True)).to_be_enabled()
+        page.get_by_role("button", name="Choose: New", exact=True).tap()
+        expect(page.locator(".panel-head h2", has_text="Chosen: New")).to_be_visible()
+        page.get_by_label("Who", exact=True).fill("the driver")
+        page.get_by_role("button", name="Agrees").tap()
+        expect(page.locator(".gate.met", has_text="The customer agrees")).to_be_visible()
+        for name in page.locator(".gate", has=page.get_by_text("I looked")).locator("b").all_inner_texts():
+            gate = page.locator(".gate", has_text=name).filter(has=page.locator("summary", has_text="I looked"))
+            gate.get_by_text("I looked").tap()
+            gate.get_by_role("button", name="Not found").tap()
+            expect(page.locator(".gate.met", has_text=name)).to_be_visible()
+        for name, text in (("The right version", "9W-240"), ("Measure the new one", "as the limit has it")):
+            gate = page.locator(".gate", has_text=name)
+            gate.get_by_role("textbox").fill(text)
+            gate.get_by_role("button", name="Done").tap()
+            expect(page.locator(".gate.met", has_text=name)).to_be_visible()
+        reason = page.get_by_label("Why, with things still open")
+        if reason.count():
+            reason.fill("nothing left that could hurt")
+        page.get_by_role("button", name="It is done").tap()
+        page.get_by_role("link", name="Prove it").tap()
+        page.get_by_role("button", name="It worked").tap()
+        expect(page.locator(".lead-text", has_text="1 good of 1")).to_be_visible()
+        page.get_by_label("Why", exact=True).fill("the vehicle was needed on the road")
+        page.get_by_role("button", name="Write it down", exact=True).last.tap()
+        paper = page.get_by_role("article", name="The customer's page")
+        expect(paper).to_contain_text(told.removesuffix("."))
+        with page.expect_response(re.compile(r"\.pdf$")) as made:
+            page.get_by_role("button", name="Make the PDF").tap()
+        assert made.value.headers["content-type"] == "application/pdf"
