@@ -5,11 +5,9 @@ from __future__ import annotations
 import io
 import re
 
-import pytest
-
 from pondrel.core.job.kinds import title_of
 from pondrel.store.conclusions import add_conclusion
-from pondrel.store.db import DATABASE, atomic, connect
+from pondrel.store.db import atomic
 from pondrel.store.entries import add_entry, entries_of
 from pondrel.store.vehicle_entries import ledger_of, vehicle_entries_of
 
@@ -17,13 +15,6 @@ from .test_views import sheet_of, text_of
 
 DIM, LIFT, KNEEL = 1, 2, 6
 HOSTILE = "<script>alert(1)</script> {{ 7*7 }} \"'><img src=x onerror=1> مرحبا 🔧 " + "A" * 200
-
-
-@pytest.fixture
-def conn(data_folder):
-    own = connect(data_folder / DATABASE)
-    yield own
-    own.close()
 
 
 def kinds(conn, job: int) -> list[str]:

@@ -5,11 +5,9 @@ from __future__ import annotations
 import io
 import re
 
-import pytest
 from PIL import Image
 
 from pondrel.core.evidence.hazards import HAZARDS
-from pondrel.store.db import DATABASE, connect
 from pondrel.store.entries import entries_of
 from pondrel.store.vehicle_entries import ledger_of, vehicle_entries_of
 from pondrel.store.vehicles import all_vehicles
@@ -18,13 +16,6 @@ from pondrel.web.jobs import codes
 from .test_views import sheet_of, text_of
 
 LIFT, GLASS, BARE, CART, GAUGES = 2, 3, 7, 9, 10
-
-
-@pytest.fixture
-def conn(data_folder):
-    own = connect(data_folder / DATABASE)
-    yield own
-    own.close()
 
 
 def kinds(conn, job: int) -> list[str]:

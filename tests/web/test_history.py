@@ -10,7 +10,7 @@ from pondrel.core.job.alike import likeness, words_in
 from pondrel.core.learn import LEAST_JOBS
 from pondrel.store.bay import refresh_job
 from pondrel.store.conclusions import add_conclusion
-from pondrel.store.db import DATABASE, atomic, connect
+from pondrel.store.db import atomic
 from pondrel.store.entries import add_entry
 from pondrel.store.jobs import add_job
 from pondrel.store.traces import add_trace
@@ -18,13 +18,6 @@ from pondrel.store.traces import add_trace
 from .test_views import text_of
 
 DIM, BUS_4, LIGHTS = 1, 2, "Step lights with a shared ground"
-
-
-@pytest.fixture
-def conn(data_folder):
-    own = connect(data_folder / DATABASE)
-    yield own
-    own.close()
 
 
 OPENED = "2026-11-01T08:00:00Z"

@@ -9,7 +9,7 @@ import time
 import pytest
 from pypdf import PdfReader
 
-from pondrel.store.db import DATABASE, atomic, connect
+from pondrel.store.db import atomic
 from pondrel.store.entries import add_entry
 from pondrel.web.report.customer import ON_THE_PAGE
 from pondrel.web.report.document import DocumentError
@@ -21,13 +21,6 @@ from .test_views import text_of
 DIM = 1
 MARKUP = "<script>alert(1)</script> {{ 7*7 }} \"'><img src=x onerror=1>"
 EVERYTHING = frozenset(ON_THE_PAGE)
-
-
-@pytest.fixture
-def conn(data_folder):
-    own = connect(data_folder / DATABASE)
-    yield own
-    own.close()
 
 
 def made(client, job: int, sheet: str) -> PdfReader:

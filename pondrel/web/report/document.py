@@ -58,14 +58,14 @@ def _style() -> Markup:
     return Markup("<style>{}</style>").format(Markup(faces + sheets))
 
 
-def html_of(template: str, report: Any) -> str:
-    """A report as one HTML file that fetches nothing."""
-    return render_template(template, report=report, style=_style(), picture=picture_inside)
+def html_of(sheet: str, report: Any) -> str:
+    """One of the sheets as one HTML file that fetches nothing."""
+    return render_template("report/document.html", sheet=sheet, report=report, style=_style(), picture=picture_inside)
 
 
-def pdf_of(template: str, report: Any) -> bytes:
+def pdf_of(sheet: str, report: Any) -> bytes:
     """The same as PDF. Raises DocumentError where the machine lacks what that takes, or another one is being made."""
-    text = html_of(template, report)
+    text = html_of(sheet, report)
     if not _ONE_AT_A_TIME.acquire(timeout=WAIT_SECONDS):
         raise DocumentError("Another PDF is being made just now: try again in a moment.")
     try:

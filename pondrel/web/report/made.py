@@ -18,7 +18,6 @@ from .full import Full, full_of
 __all__ = ["CUSTOMER", "FULL", "Ready", "html_sheet", "kept", "ready_pdf"]
 
 CUSTOMER, FULL = "customer", "full"
-_TEMPLATES = {CUSTOMER: "report/customer_document.html", FULL: "report/full_document.html"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,13 +36,13 @@ def _report(record: Record, sheet: str, shows: frozenset[str]) -> Customer | Ful
 
 def html_sheet(record: Record, sheet: str, shows: frozenset[str]) -> str:
     """One of the sheets as an HTML file that holds everything."""
-    return html_of(_TEMPLATES[sheet], _report(record, sheet, shows))
+    return html_of(sheet, _report(record, sheet, shows))
 
 
 def ready_pdf(record: Record, sheet: str, shows: frozenset[str]) -> Ready:
     """One of the sheets as PDF; to be asked for before the transaction that keeps it. Raises DocumentError."""
     report = _report(record, sheet, shows)
-    return Ready(sheet, report.seal, report.digest, ready_file(pdf_of(_TEMPLATES[sheet], report)))
+    return Ready(sheet, report.seal, report.digest, ready_file(pdf_of(sheet, report)))
 
 
 def kept(conn: sqlite3.Connection, folder: Path, job_id: int, ready: Ready, person: str) -> None:
