@@ -223,7 +223,7 @@ def _by_record(check: str, entries: Sequence[Entry]) -> Seen | None:
     if check == "cleared" and last:
         return Seen(DONE, cleared[-1].text("text"), cleared[-1].person)
     if check == "away" and last and after:
-        left = [found.code.name for found in codes_of(entries).counting]
+        left = [found.code.name for found in codes_of(entries).codes if found.is_back]
         return Seen(FAILED, ", ".join(left)) if left else Seen(DONE, "read out after it", after[-1].person)
     return None
 

@@ -49,6 +49,11 @@ class CodeStanding:
     after_clearing: str
 
     @property
+    def is_back(self) -> bool:
+        """Whether it came back after it was cleared."""
+        return self.after_clearing == BACK
+
+    @property
     def counts(self) -> bool:
         """Whether it is a code of the vehicle as it came."""
         return not self.self_made

@@ -124,3 +124,18 @@ def test_conditions_are_told_in_the_units_of_the_workshop():
 def test_tries_that_are_none_are_refused_in_a_sentence(good, bad, text, says):
     with pytest.raises(EntryError, match=says):
         TRIED.check({"good": good, "bad": bad, "text": text})
+
+
+def test_the_codes_of_the_record_meet_the_checks_that_ask_for_them():
+    codes = [check for check in CHECKS if check.group == "Codes"]
+    scan, none = ("scan", {"codes": '[{"code":"P0562","failure":"16"}]', "text": ""}), ("scan", {"codes": "[]", "text": ""})
+    cleared = ("cleared", {"text": "to see"})
+
+    def results(*written) -> dict[str, str]:
+        return {check.name: seen.result for check, seen in proving_of(record(*written), [], codes).checks if seen}
+
+    assert results(scan, MENDED) == {}
+    assert results(scan, MENDED, cleared) == {"saved": "done", "cleared": "done"}
+    assert results(scan, MENDED, cleared, none) == {"saved": "done", "cleared": "done", "away": "done"}
+    back = proving_of(record(scan, MENDED, cleared, scan), [], codes)
+    assert back.failed == ("no code came back: no",) and not back.holds
