@@ -46,13 +46,13 @@ def test_the_demo_has_a_job_at_every_stage_and_one_without_a_circuit(data_folder
 
 def test_a_job_that_waits_goes_on_with_a_reason_and_one_handed_over_asks_for_nothing(client):
     page = client.get("/jobs/6").get_data(as_text=True)
-    assert "Go on with it" in page and "Write down the repair" not in page
+    assert "Go on with it" in page and "Choose the repair" not in page
     lift = re.search(r'action="(/jobs/6/entries/\d+/strike)"', page)[1]
     assert client.post(lift, data={"reason": "valve came on Monday"}).status_code == 302
     page = client.get("/jobs/6").get_data(as_text=True)
-    assert "Write down the repair" in page and "valve came on Monday" in page and "Go on with it" not in page
+    assert "Choose the repair" in page and "valve came on Monday" in page and "Go on with it" not in page
     over = client.get("/jobs/5").get_data(as_text=True)
-    assert "To the Bay" in over and "Hand it over" not in over
+    assert "To the Bay" in over and "To the report" not in over
 
 
 def test_an_empty_bay_invites_the_first_job(tmp_path):
