@@ -79,11 +79,15 @@ BUILDS: Mapping[str, Build] = {
     )
 }  # fmt: skip
 _ELSE = BUILDS["part"]
+_PREPOSITION = re.compile(r"\b(?:of|in|on|at|for|from|behind|under)\b")
 
 
 def build_in_words(text: str) -> Build:
     """What a part that stands on no circuit is likely to be, by how it is called: the word that stands last counts, a *starter relay* is a
-    relay."""
-    low = text.lower()
+    relay; and what stands before a preposition, a *capacitor of the board* is a capacitor."""
+    return _named(_PREPOSITION.split(text.lower(), maxsplit=1)[0]) or _named(text.lower()) or _ELSE
+
+
+def _named(low: str) -> Build | None:
     found = [(match.end(), build) for build in BUILDS.values() if build.said for match in re.finditer(rf"\b(?:{build.said})", low)]
-    return max(found, key=lambda pair: pair[0])[1] if found else _ELSE
+    return max(found, key=lambda pair: pair[0])[1] if found else None

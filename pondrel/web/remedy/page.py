@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from ...core.isolate import accesses_gained, minutes_spent
+from ...core.job.entry import Entry, standing
 from ...core.job.refit import left_over
 from ...core.job.remedy import Remedy, remedy_of
 from ...core.job.safety import hazards_of_job, made_safe
@@ -75,6 +76,16 @@ class Page:
     def counts(self) -> Option | None:
         """The option that the gates are for: the chosen one, else the one that is picked."""
         return self.chosen or self.picked
+
+    @property
+    def checks(self) -> tuple[Entry, ...]:
+        """The checks of parts by themselves in this job, the latest first."""
+        return standing(self.record.entries, "bench")[::-1]
+
+    @property
+    def on_no_circuit(self) -> bool:
+        """Whether what is found was found on no circuit: then it is taken back here."""
+        return any(conclusion.trace_id is None and conclusion.parts for conclusion in self.record.standing_conclusions)
 
     @property
     def left(self) -> tuple[Gate, ...]:

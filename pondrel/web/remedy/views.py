@@ -9,6 +9,7 @@ from werkzeug.wrappers import Response
 
 from ...core.base.errors import PondrelError
 from ...core.base.written import Value
+from ...core.check import Verdict
 from ...core.job.remedy import REMEDY, held_back
 from ...core.remedy.choice import AGREED, CHOICE, MEMBER, MEMBER_STATES
 from ...core.remedy.gates import GATE
@@ -16,18 +17,22 @@ from ...core.remedy.money import HORIZONS, amount_from, checked_rates
 from ...core.remedy.offer import OFFER
 from ...core.remedy.options import SCHOOLS, Option
 from ...store.bay import refresh_job
-from ...store.entries import add_entry
+from ...store.bench import check_of
+from ...store.conclusions import add_conclusion, standing_conclusion
+from ...store.entries import add_entry, strike_entry
 from ...store.mended import fit_parts
 from ...store.rates import keep_rates
 from ..jobs.docket import Record, record_of
 from ..shell.database import get_db
-from ..shell.fields import typed
+from ..shell.fields import checked, typed
 from ..shell.once import answered_once
 from ..shell.rooms import Stop, add_stop
 from ..shell.who import me
 from .page import Page, Wanted, page_of
 
 __all__ = ["init_app"]
+
+LONGEST_PART, LONGEST_REASON = 120, 500
 
 bp = Blueprint("remedy", __name__, url_prefix="/jobs/<id:job_id>/remedy")
 
@@ -71,6 +76,43 @@ def _add(job_id: int, kind: str, content: Mapping[str, Value]) -> None:
 
 def _fields(kind: object, given: Mapping[str, str]) -> dict[str, Value]:
     return {field.name: given[field.name] for field in kind.fields if field.name in given}  # type: ignore[attr-defined]
+
+
+@bp.post("/found")
+def found(job_id: int) -> Response | tuple[str, int]:
+    """Name a part that was found on no circuit: by a check on the bench, or by what was seen."""
+
+    def named(page: Page, given: dict[str, str]) -> None:
+        part = checked("The part", given["part"], LONGEST_PART)
+        if not part:
+            raise PondrelError("The part is missing: write what was found to be at fault.")
+        if standing_conclusion(get_db(), job_id, None) is not None:
+            raise PondrelError("Something is found already: take it back with a reason first.")
+        check = next((e for e in page.checks if str(e.id) == given["check"]), None)
+        reason = checked("What shows it", given["reason"], LONGEST_REASON)
+        row = check_of(get_db(), int(check.text("check"))) if check and check.text("check").isdecimal() else None
+        proved = row is not None and row.verdict == Verdict.OUTSIDE
+        if not proved and not reason:
+            raise PondrelError("What shows it is missing: choose a check that was outside limits, or write what was seen.")
+        basis = [check.id] if check else []
+        add_conclusion(get_db(), job_id, None, [part], part, None, proved, reason, basis, me())
+
+    return _answered(job_id, ("part", "check", "reason"), named)
+
+
+@bp.post("/withdraw")
+def withdraw(job_id: int) -> Response | tuple[str, int]:
+    """Take back what was found on no circuit, with a reason."""
+
+    def withdrawn(page: Page, given: dict[str, str]) -> None:
+        reason = checked("The reason", given["reason"], LONGEST_REASON)
+        entry_id = standing_conclusion(get_db(), job_id, None)
+        if not reason:
+            raise PondrelError("A reason is missing: say why it no longer stands.")
+        if entry_id is None or not strike_entry(get_db(), job_id, entry_id, reason, me()):
+            raise PondrelError("There is nothing to take back here: what was found on a circuit is reopened there.")
+
+    return _answered(job_id, ("reason",), withdrawn)
 
 
 @bp.post("/offer")
