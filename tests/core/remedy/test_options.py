@@ -134,7 +134,8 @@ def test_every_build_can_be_mended_somehow_and_left():
     [
         ("Ground cable", "wire"), ("starter relay", "relay"), ("Starter: worn brushes", "alternator"), ("Stator", "stator"),
         ("Battery worn out", "battery"), ("post clamp", "joint"), ("engine computer", "module"), ("thing", "part"),
-        ("ignition switch", "switch"), ("capacitor of the board", "component"), ("lamp in the door switch", "lamp"), ("fuel pump motor", "motor"), ("shift solenoid", "coil"), ("regulator", "board"),
+        ("ignition switch", "switch"), ("capacitor of the board", "component"),
+        ("lamp in the door switch", "lamp"), ("fuel pump motor", "motor"), ("shift solenoid", "coil"), ("regulator", "board"),
     ],
 )  # fmt: skip
 def test_what_a_part_is_follows_from_the_word_that_stands_last(called, build):
