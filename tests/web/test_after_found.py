@@ -318,19 +318,19 @@ def test_another_supply_on_the_second_day_is_said_and_wants_the_same_again(clien
 
 def test_a_part_that_stands_on_no_circuit_is_named_by_a_bench_check_or_with_a_reason(client, conn):
     remedy, bare = "/jobs/7/remedy", 7
-    posted(client, f"{remedy}/found", "The part is missing", part="")
-    posted(client, f"{remedy}/found", "What shows it is missing", part="Bleeper")
+    posted(client, f"{remedy}/found", "The part is missing", called="")
+    posted(client, f"{remedy}/found", "What shows it is missing", called="Bleeper")
     coil = conn.execute("SELECT id FROM bench_check WHERE verdict = 'outside limits' AND family = 'coil'").fetchone()[0]
     client.post(f"/bench/checks/{coil}/job", data={"job": str(bare)})
     check = next(e.id for e in entries_of(conn, bare) if e.kind == "bench")
-    posted(client, f"{remedy}/found", part="Roof unit clutch", check=str(check))
+    posted(client, f"{remedy}/found", called="Roof unit clutch", check=str(check))
     page = text_of(client.get(remedy))
     assert "Roof unit clutch" in page and "Proved by the readings" in page and "The whole unit it sits in" in page
-    posted(client, f"{remedy}/found", "Something is found already", part="Fuse", reason="burnt")
+    posted(client, f"{remedy}/found", "Something is found already", called="Fuse", reason="burnt")
     posted(client, f"{remedy}/withdraw", "A reason is missing")
     posted(client, f"{remedy}/withdraw", reason="it was read with bad clips")
     assert "Nothing is found yet" in text_of(client.get(remedy))
-    posted(client, f"{remedy}/found", part="Capacitor of the board", reason="burst")
+    posted(client, f"{remedy}/found", called="Capacitor of the board", reason="burst")
     page = text_of(client.get(remedy))
     assert "Concluded without proof (burst)" in page and "What killed it: heat?" in page
     posted(client, f"{remedy}/offer", way="new", price="1.20")

@@ -87,7 +87,9 @@ def test_the_same_part_on_the_same_vehicle_came_back(client, conn):
     second = proved_jobs(conn, 1)[0]
     text = text_of(client.get(f"/jobs/{second}"))
     assert "Seen before" in text and "It came back." in text and "the same part, the same complaint, this vehicle" in text
-    other = proved_jobs(conn, 1, part="LA2", vehicle=1)[0]
+    elsewhere = text_of(client.get(f"/jobs/{proved_jobs(conn, 1, vehicle=1)[0]}"))
+    assert "the same part, the same complaint" in elsewhere and "It came back." not in elsewhere
+    other = proved_jobs(conn, 1, part="LA2", vehicle=3)[0]
     assert "It came back." not in text_of(client.get(f"/jobs/{other}")) and "the same complaint" in text_of(client.get(f"/jobs/{other}"))
 
 

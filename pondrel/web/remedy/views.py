@@ -83,7 +83,7 @@ def found(job_id: int) -> Response | tuple[str, int]:
     """Name a part that was found on no circuit: by a check on the bench, or by what was seen."""
 
     def named(page: Page, given: dict[str, str]) -> None:
-        part = checked("The part", given["part"], LONGEST_PART)
+        part = checked("The part", given["called"], LONGEST_PART)
         if not part:
             raise PondrelError("The part is missing: write what was found to be at fault.")
         if standing_conclusion(get_db(), job_id, None) is not None:
@@ -97,7 +97,7 @@ def found(job_id: int) -> Response | tuple[str, int]:
         basis = [check.id] if check else []
         add_conclusion(get_db(), job_id, None, [part], part, None, proved, reason, basis, me())
 
-    return _answered(job_id, ("part", "check", "reason"), named)
+    return _answered(job_id, ("called", "check", "reason"), named)
 
 
 @bp.post("/withdraw")
@@ -197,7 +197,7 @@ def done(job_id: int) -> Response | tuple[str, int]:
 
     def mended(page: Page, given: dict[str, str]) -> None:
         if page.target is not None and page.counts is not None:
-            held_back(page.gates if page.chosen else (*page.gates,), given["reason"])
+            held_back(page.gates, given["reason"])
         if given["minutes"] and not (given["minutes"].isascii() and given["minutes"].isdecimal() and len(given["minutes"]) < 5):
             raise PondrelError("The minutes it took must be a whole number, such as 35.")
         amount_from("What it cost", given["paid"])
