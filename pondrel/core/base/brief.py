@@ -8,7 +8,7 @@ import reprlib
 from collections.abc import Iterable
 from itertools import islice
 
-__all__ = ["MOST_QUOTED", "first_unshowable", "listed", "near", "quoted"]
+__all__ = ["MOST_QUOTED", "capitalized", "either", "first_unshowable", "listed", "near", "quoted"]
 
 MOST_QUOTED = 80  # characters of what somebody gave that a message repeats
 _LONG_NUMBER_BITS = 200
@@ -52,6 +52,17 @@ def first_unshowable(text: str) -> str:
     """
     found = _UNSHOWABLE.search(text)
     return f"U+{ord(found[0]):04X}" if found else ""
+
+
+def capitalized(text: str) -> str:
+    """With a capital letter in front, the rest as it is."""
+    return text[:1].upper() + text[1:]
+
+
+def either(words: Iterable[str]) -> str:
+    """``dark, dim or normal``."""
+    *first, last = words
+    return f"{', '.join(first)} or {last}" if first else last
 
 
 def listed(names: Iterable[str], most: int = 12) -> str:

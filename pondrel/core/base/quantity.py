@@ -125,7 +125,8 @@ def as_typed(value: float, digits: int = 5) -> str:
 # By unit: from this size on, the prefix and what it divides by, largest first.
 _LARGE_AND_SMALL = ((1e6, "M", 1e6), (1e3, "k", 1e3), (0.0995, "", 1.0), (0.0, "m", 1e-3))
 _SHOWN: dict[str, tuple[tuple[float, str, float], ...]] = {
-    "F": ((0.995, "", 1.0), (0.995e-3, "m", 1e-3), (0.0995e-6, "µ", 1e-6), (0.0995e-9, "n", 1e-9), (0.0, "p", 1e-12)),
+    # Nobody prints millifarads on a capacitor: it is 4700 µF.
+    "F": ((0.995, "", 1.0), (0.0995e-6, "µ", 1e-6), (0.0995e-9, "n", 1e-9), (0.0, "p", 1e-12)),
     "s": ((0.0995, "", 1.0), (0.0995e-3, "m", 1e-3), (0.0, "µ", 1e-6)),
     "H": ((0.0995, "", 1.0), (0.0995e-3, "m", 1e-3), (0.0, "µ", 1e-6)),
     **dict.fromkeys(("mV", "%", "°C", "kPa", "mm", "min", "rpm", ""), ((0.0, "", 1.0),)),

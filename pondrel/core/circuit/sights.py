@@ -56,6 +56,13 @@ SEEN: Mapping[str, Mapping[str, tuple[str, ...]]] = {
     "ripple": {"missing": ("pulses missing", "gaps", "uneven"), "even": ("ok", "fine", "steady")},
     HEAT: {"cold": ("cool", "fine"), "warm": (), "hot": ("burning", "smokes")},
 }  # fmt: skip
+# How a colleague would ask for it.
+ASKED: Mapping[str, str] = {
+    "brightness": "How does it shine", "runs": "How does it run", "moves": "Does it move", "clicks": "Does it click",
+    "sounds": "How does it sound", "indicates": "What does it show", "heats": "Does it get warm", "answers": "Does it answer",
+    "diagnosis": "What does the module report of it", "code": "Which code is set for this circuit",
+    "ripple": "How even is the ripple", HEAT: "Does it get hot",
+}  # fmt: skip
 _SCALES = {
     "brightness": _Scale((0.006, 0.62, 1.45), (0.8, 0.3, 0.2), True),
     "runs": _Scale((0.2, 0.82, 1.15), (0.3, 0.08, 0.06), True),

@@ -14,7 +14,7 @@ from typing import Protocol
 import numpy as np
 
 from ..base.arrays import Floats
-from ..base.brief import near, quoted
+from ..base.brief import either, near, quoted
 from ..base.errors import ReadingError
 from ..base.judgement import judged
 from ..circuit.operate import Points
@@ -206,7 +206,7 @@ class WordSort(Sort):
 
     def asks(self, sheet: Sheet, test: Measurement | Question) -> str:
         """To look, and what for."""
-        return f"Look and listen: {' or '.join(self.outcomes(sheet, test.red))}?"
+        return f"Look and listen: {either(self.outcomes(sheet, test.red))}?"
 
     def told_by_module(self, sheet: Sheet, question: Question) -> bool:
         """Whether a module tells it."""

@@ -107,7 +107,19 @@ class Isolation:
             return "Nothing is left to test"
         if self.standing.named:
             return "Testing ends here"
-        return "No further test here would change the ranking"
+        return "No other place would tell more" if self.comes_and_goes else "No further test here would change the ranking"
+
+    @property
+    def comes_and_goes(self) -> bool:
+        """Whether what leads is a fault that is there at some readings only."""
+        return bool(self.suspects) and self.suspects[0].kind == "sometimes"
+
+    @property
+    def onward(self) -> str:
+        """What would still help where no test is proposed and nothing is proved."""
+        if self.comes_and_goes:
+            return "It comes and goes. Make it show, and read the same places again while it is there: each such reading counts."
+        return "A part taken out and checked by itself, or another state of the circuit, may still tell."
 
     @cached_property
     def parts(self) -> dict[str | None, float]:

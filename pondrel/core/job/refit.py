@@ -6,14 +6,30 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from ..base.errors import PondrelError
-from ..base.written import EntryField, EntryKind
+from ..base.torque import torque_from
+from ..base.written import Content, EntryError, EntryField, EntryKind
+from ..check import Verdict
 from ..evidence.registry import SORTS
+from ..refit.board import VALUE
 from ..refit.card import CARD, Card, card_from
-from ..refit.steps import BACK_ON, CAME_OFF, FITTED_STEP, Step
+from ..refit.components import COMPONENT, Component, component_from
+from ..refit.step import TORQUE, Step
+from ..refit.steps import BACK_ON, CAME_OFF, FITTED_STEP
 from .changes import ACTION, UNPLUGGED
 from .entry import Entry, standing
 
-__all__ = ["FUNCTION", "REFIT_KINDS", "Refit", "came_off_of", "function_list", "left_over", "refit_of", "unplugged_in"]
+__all__ = [
+    "FUNCTION",
+    "REFIT_KINDS",
+    "Refit",
+    "came_off_of",
+    "components_of",
+    "function_list",
+    "left_over",
+    "refit_of",
+    "tick",
+    "unplugged_in",
+]
 
 FUNCTION = EntryKind(
     "function",
@@ -26,7 +42,7 @@ FUNCTION = EntryKind(
     ),
     lambda c: f"{c['name']}, {c['when']}: {'works' if c['works'] == 'yes' else 'does not'}" + (f", {c['text']}" if c.get("text") else ""),
 )
-REFIT_KINDS = (CARD, CAME_OFF, FITTED_STEP, FUNCTION)
+REFIT_KINDS = (CARD, CAME_OFF, FITTED_STEP, COMPONENT, FUNCTION)
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,9 +77,31 @@ def refit_of(entries: Sequence[Entry], steps: Sequence[Step]) -> Refit:
     return Refit(tuple((step, ticked.get(step.name)) for step in steps), tuple(cards.values()))
 
 
+def tick(step: Step, text: str, components: Sequence[Component]) -> Content:
+    """A step's tick as it is written down. Raises PondrelError where it may not be ticked yet."""
+    if step.must and not text:
+        raise EntryError(f"{step.title}: write down {step.wanted.partition(',')[0]}.")
+    if step.wanted == TORQUE and text:
+        text = torque_from(text).says
+    if step == VALUE and not text:
+        if not components:
+            raise EntryError("No part of the board is listed: write each down with what is printed on it, or why there is none.")
+        for one in components:
+            if one.fit is None:
+                raise EntryError(f"{one.name}: what is printed on the new one is not written down yet.")
+            if one.fit.verdict is not Verdict.WITHIN:
+                raise EntryError(f"{one.name}: {' '.join(one.fit.says)} Fit another one, or write why it may stay.")
+    return {"step": step.name, "title": step.title, "text": text}
+
+
 def came_off_of(entries: Sequence[Entry]) -> tuple[str, ...]:
     """What was written down to have come off, in order."""
     return tuple(dict.fromkeys(e.text("what") for e in standing(entries, CAME_OFF.name)))
+
+
+def components_of(entries: Sequence[Entry]) -> tuple[Component, ...]:
+    """The components of the board that were written down, each as it was last, in the order in which they came."""
+    return tuple({e.text("name"): component_from(e.content) for e in standing(entries, COMPONENT.name)}.values())
 
 
 def left_over(entries: Sequence[Entry]) -> tuple[str, ...]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
+from ..base.brief import capitalized
 from ..bench.case import Case, Read
 from ..bench.decide import by_reading
 from ..bench.family import Check, Family, Setting
@@ -79,4 +80,4 @@ def ahead(family: Family, name: str) -> str:
     """What a check of a family is, as the beginning of a sentence."""
     check = family.check(name)
     says = check.says if check else name
-    return says[:1].upper() + says[1:]
+    return capitalized(says)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from ..base.brief import capitalized
 from ..base.errors import MakingError
 from ..base.judgement import judged
 from ..base.melting import FIRE_WATTS
@@ -74,5 +75,5 @@ def lost(
         says.append(f"From {FIRE_WATTS:g} W on one pin or terminal scorches its plastic: see to it before it burns.")
     if share is not None:
         says.append(f"The {load} gets {show(supply - volts, 'V')} and loses {100 * share:.0f} % {words}.")
-    says.append(f"{finding.says[:1].upper()}{finding.says[1:]}. {finding.next}")
+    says.append(f"{capitalized(finding.says)}. {finding.next}")
     return Drop(ohms, heat, share, finding, tuple(says))

@@ -16,6 +16,7 @@ from ...store.photos import size_of
 from ..shell.database import get_db
 from ..shell.fields import typed
 from ..shell.once import answered_once
+from ..shell.points import points_typed
 from ..shell.who import me
 from .docket import Record, record_of
 from .files import data_folder
@@ -46,7 +47,7 @@ def _page(record: Record, digest: str, given: Mapping[str, str], error: str) -> 
         width=width,
         height=height,
         marks=marks_of(record.entries, digest),
-        kept=[[m.x, m.y, m.words] for m in marks_of(record.entries, digest)],
+        kept=points_typed(given.get("marks", ""), 1) or [[m.x, m.y, m.words] for m in marks_of(record.entries, digest)],
         most=MOST_MARKS,
         longest=LONGEST_WORDS,
         typed=given,

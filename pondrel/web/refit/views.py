@@ -9,15 +9,16 @@ from flask import Blueprint, Flask, render_template, url_for
 from werkzeug.wrappers import Response
 
 from ...core.base.errors import PondrelError
-from ...core.base.torque import torque_from
 from ...core.base.written import EntryKind, Value
 from ...core.circuit.sheet import Access
 from ...core.evidence.hazards import HAZARDS
 from ...core.isolate import accesses_gained
 from ...core.job.entry import standing
-from ...core.job.refit import FUNCTION, Refit, came_off_of, function_list, refit_of, unplugged_in
+from ...core.job.refit import FUNCTION, Refit, came_off_of, components_of, function_list, refit_of, tick, unplugged_in
 from ...core.job.safety import CAUTION
+from ...core.refit.board import FALLBACK
 from ...core.refit.card import CARD, MOST_FASTENERS, card_from
+from ...core.refit.components import COMPONENT, SORTS, USES
 from ...core.refit.steps import CAME_OFF, FITTED_STEP, refit_steps
 from ...store.bay import refresh_job
 from ...store.entries import add_entry
@@ -30,6 +31,7 @@ from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import typed
 from ..shell.once import answered_once
+from ..shell.points import points_typed
 from ..shell.who import me
 
 __all__ = ["init_app"]
@@ -49,7 +51,7 @@ class Page:
     def on_a_board(self) -> bool:
         """Whether a board is mended: then every function is tried before and after."""
         option = self.chosen.counts
-        return option is not None and any(step.name == "fallback" for step, _ in self.refit.steps)
+        return option is not None and any(step == FALLBACK for step, _ in self.refit.steps)
 
 
 def _page(record: Record) -> Page:
@@ -90,7 +92,11 @@ def _drawn(record: Record, given: Mapping[str, str], error: str) -> str:
         record=record,
         photos=sorted(photos_of(get_db(), record.job.id)),
         functions=function_list(record.entries),
+        components=components_of(record.entries),
+        sorts=SORTS,
+        uses=USES,
         most=MOST_FASTENERS,
+        kept=points_typed(given.get("fasteners", ""), 2),
         typed=given,
         error=error,
     )
@@ -114,19 +120,14 @@ def _add(record: Record, kind: EntryKind, given: Mapping[str, Value]) -> None:
 
 
 @bp.post("/step")
-def tick(job_id: int) -> Response | tuple[str, int]:
+def done(job_id: int) -> Response | tuple[str, int]:
     """Tick a step."""
 
     def ticked(page: Page, given: dict[str, str]) -> None:
         step = next((step for step, _ in page.refit.steps if step.name == given["step"]), None)
         if step is None:
             raise PondrelError("This is none of the steps here: load the page again.")
-        text = given["text"]
-        if step.wanted and not text:
-            raise PondrelError(f"{step.title}: write down {step.wanted.partition(',')[0]}.")
-        if step.wanted.startswith("torque"):
-            text = torque_from(text).says
-        _add(page.record, FITTED_STEP, {"step": step.name, "title": step.title, "text": text})
+        _add(page.record, FITTED_STEP, tick(step, given["text"], components_of(page.record.entries)))
 
     return _answered(job_id, ("step", "text"), ticked)
 
@@ -152,6 +153,12 @@ def card(job_id: int) -> Response | tuple[str, int]:
 def came_off(job_id: int) -> Response | tuple[str, int]:
     """Write down something that came off: it will have to go back on."""
     return _answered(job_id, ("what",), lambda page, given: _add(page.record, CAME_OFF, given))
+
+
+@bp.post("/component")
+def component(job_id: int) -> Response | tuple[str, int]:
+    """Write down a component of the board, or what is printed on its new one."""
+    return _answered(job_id, tuple(f.name for f in COMPONENT.fields), lambda page, given: _add(page.record, COMPONENT, given))
 
 
 @bp.post("/function")

@@ -7,13 +7,13 @@ from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
+from ...core.base.brief import capitalized
 from ...core.base.quantity import show
 from ...core.circuit.sheet import Part, Sheet
 from ...core.circuit.solve import OperatingPoint
 from ...core.circuit.unplug import plug_of
 from ...core.drawing import Bar, Box, Drawn, Strip, draw
 from ...core.isolate import percent
-from .words import capitalized
 
 __all__ = ["EMPTY_SKETCH", "LIVE_SHARE", "Diagram", "Frame", "diagram", "frame_of", "shape_of", "sketch"]
 

@@ -8,6 +8,7 @@ from collections.abc import Iterable, Mapping
 from flask import Flask
 from markupsafe import Markup, escape
 
+from ...core.base.brief import capitalized
 from ...core.base.quantity import show
 from ...core.circuit.connector import pin_at
 from ...core.circuit.unplug import in_words
@@ -49,11 +50,6 @@ def when(text: str) -> str:
     """``2026-11-20T08:12:00Z`` as ``20 Nov 08:12``."""
     months = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"]
     return f"{int(text[8:10])} {months[int(text[5:7]) - 1]} {text[11:16]}"
-
-
-def capitalized(text: str) -> str:
-    """With a capital letter in front, the rest as it is."""
-    return text[:1].upper() + text[1:]
 
 
 def options(names: Iterable[str], chosen: str, words: Mapping[str, str] | None = None) -> Markup:

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from ...base.arrays import Floats
+from ...base.brief import either
 from ...circuit.sheet import Sheet
-from ...circuit.sights import SEEN, sight_of, sight_values, word_chances
+from ...circuit.sights import ASKED, SEEN, sight_of, sight_values, word_chances
 from ..asked import Measurement, Question
 from ..sort import WordSort, World
 
@@ -65,9 +66,10 @@ class Sight(WordSort):
         return state
 
     def asks(self, sheet: Sheet, test: Measurement | Question) -> str:
-        """The sheet's own note, or to look and listen."""
-        note = str(sheet.observe.get(test.red, {}).get("note") or "")
-        return f"{note or 'Look and listen'}: {' or '.join(self.outcomes(sheet, test.red))}?"
+        """The sheet's own note, or as a colleague would ask for it."""
+        found = sight_of(sheet, test.red)
+        asked = str(sheet.observe.get(test.red, {}).get("note") or "") or (ASKED[found[2]] if found else "Look and listen")
+        return f"{asked}: {either(self.outcomes(sheet, test.red))}?"
 
 
 SORTS = (Sight(),)

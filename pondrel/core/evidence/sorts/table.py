@@ -7,6 +7,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from ...base.arrays import Floats
+from ...base.brief import either
 from ...circuit.safety import Caution
 from ...circuit.sheet import Sheet
 from ..asked import Measurement, Question
@@ -59,7 +60,7 @@ class Table(WordSort):
 
     def asks(self, sheet: Sheet, test: Measurement | Question) -> str:
         """The table's note."""
-        return f"{sheet.tables[test.red].note or 'Look and listen'}: {' or '.join(self.outcomes(sheet, test.red))}?"
+        return f"{sheet.tables[test.red].note or 'Look and listen'}: {either(self.outcomes(sheet, test.red))}?"
 
 
 SORTS = (Table(),)

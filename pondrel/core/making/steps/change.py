@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ...base.brief import quoted
+from ...base.brief import capitalized, quoted
 from ...base.errors import MakingError
 from ...circuit.part import Param
 from ..asked import Asked, choice, text
@@ -113,7 +113,7 @@ def _asks(document: Document, name: str) -> tuple[Asked, ...]:
     for param in kind.params:
         if param.name in _HIDDEN or (param.name in ("awg",)) or (param.name == "ohms" and kind.name in ("relay", "wire")):
             continue
-        words = f"{param.text[:1].upper()}{param.text[1:]}" + (f", {param.unit}" if param.unit not in ("", "-") else "")
+        words = capitalized(param.text) + (f", {param.unit}" if param.unit not in ("", "-") else "")
         shown = _shown(entry, param.name)
         if param.choices:
             ways = dict.fromkeys((shown or param.default, *param.choices))

@@ -7,6 +7,12 @@ const MOST = 40;
 document.addEventListener("alpine:init", () => {
   Alpine.data("carding", () => ({
     fasteners: [],
+    init() {
+      // What a refused card was drawn with.
+      this.fasteners = JSON.parse(this.$root.dataset.kept);
+      this.draw();
+      if (this.$refs.chosen) this.lay();
+    },
     add(event) {
       if (this.fasteners.length >= MOST) return;
       const last = this.fasteners.at(-1);
@@ -18,8 +24,8 @@ document.addEventListener("alpine:init", () => {
       this.fasteners.pop();
       this.draw();
     },
-    lay(event) {
-      const address = event.target.selectedOptions[0].dataset.address ?? "";
+    lay() {
+      const address = this.$refs.chosen.selectedOptions[0].dataset.address ?? "";
       this.$refs.photo.setAttribute("href", address);
       this.$refs.cover.setAttribute("display", address ? "none" : "inline");
     },
