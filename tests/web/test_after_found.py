@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import html
 import io
+import json
 import re
 
 from pondrel.core.job.kinds import title_of
@@ -206,7 +208,6 @@ def test_steps_cards_and_what_came_off(client, conn):
     remedy = chosen(client, DIM)
     page = text_of(client.get(refit))
     assert "Bare metal, both faces" in page and "Closed again" in page
-    posted(client, f"{refit}/step", "write down torque", step="tight")
     posted(client, f"{refit}/step", "A torque needs its unit", step="tight", text="9")
     posted(client, f"{refit}/step", step="tight", text="80 in-lb")
     assert "80 lbf·in (9.0 N·m, 6.7 lbf·ft)" in text_of(client.get(refit))
@@ -217,6 +218,10 @@ def test_steps_cards_and_what_came_off(client, conn):
     assert "not back on" not in text_of(client.get(remedy))
     posted(client, f"{refit}/card", "The card is empty", title="Plate", fasteners="[]")
     posted(client, f"{refit}/card", "This photo is none", title="Plate", fasteners='[[0.1,0.1,"M6",""]]', photo="0" * 64)
+    drawn = '[[0.1,0.1,"M6×25","seized"],[0.9,0.9,"M6×25",""]]'
+    refused = client.post(f"{refit}/card", data={"title": "Plate", "fasteners": drawn, "torque": "9"})
+    kept = json.loads(html.unescape(re.search(r"data-kept='([^']+)'", refused.get_data(as_text=True))[1]))
+    assert refused.status_code == 400 and kept == json.loads(drawn)
     posted(client, f"{refit}/card", title="Plate", fasteners='[[0.1,0.1,"M6×25","seized"],[0.9,0.9,"M6×25",""]]', torque="9 Nm")
     page = text_of(client.get(refit))
     assert "Plate" in page and "9.0 N·m (80 lbf·in, 6.6 lbf·ft)" in page
@@ -332,11 +337,44 @@ def test_a_part_that_stands_on_no_circuit_is_named_by_a_bench_check_or_with_a_re
     assert "Nothing is found yet" in text_of(client.get(remedy))
     posted(client, f"{remedy}/found", called="Capacitor of the board", reason="burst")
     page = text_of(client.get(remedy))
-    assert "Concluded without proof (burst)" in page and "What killed it: heat?" in page
+    assert "Concluded without proof: burst." in page and "What killed it: heat?" in page
     posted(client, f"{remedy}/offer", way="new", price="1.20")
     chosen(client, bare, "new:failed")
-    assert "The old unit kept" in text_of(client.get(f"/jobs/{bare}/refit"))
+    refit = f"/jobs/{bare}/refit"
+    assert "The old unit kept" in text_of(client.get(refit))
+    posted(client, f"{refit}/step", "No part of the board is listed", step="value")
+    old = {"name": "C12", "sort": "electrolytic", "printed": "470 µF 25 V 105 °C", "use": "timing", "wrong": "bulged"}
+    posted(client, f"{refit}/component", "holds no capacitance", **{**old, "printed": "blue, 25 V"})
+    posted(client, f"{refit}/component", **old)
+    assert "470 µF (the same), 25 V or more, 105 °C or more" in text_of(client.get(refit))
+    posted(client, f"{refit}/step", "C12: what is printed on the new one", step="value")
+    posted(client, f"{refit}/component", **old, new="470 µF 16 V 105 °C")
+    posted(client, f"{refit}/step", "It bears fewer volts", step="value")
+    posted(client, f"{refit}/component", **old, new="470 µF 35 V 105 °C")
+    posted(client, f"{refit}/step", step="value")
     posted(client, f"{remedy}/done", text="Capacitor renewed", reason="asked on the telephone")
     posted(client, f"/jobs/{bare}/proof/tried", good="1")
     posted(client, f"/jobs/{bare}/proof")
-    assert "Capacitor of the board." in text_of(client.get(f"/jobs/{bare}/report"))
+    page = text_of(client.get(f"/jobs/{bare}/report"))
+    assert "Capacitor of the board." in page and "C12 on its board renewed: 470 µF 35 V 105 °C." in page
+
+
+def test_several_tries_that_are_refused_come_back_in_their_own_form(client):
+    proof = repaired(client)
+    page = client.post(f"{proof}/tried", data={"several": "yes", "good": "a lot", "text": "over the kerb"}).get_data(as_text=True)
+    several = page[page.index('name="several"') :]
+    assert 'value="a lot"' in several and 'value="over the kerb"' in several and 'value="over the kerb"' not in page[: -len(several)]
+    page = client.post(f"{proof}/tried", data={"bad": "1"}).get_data(as_text=True)
+    assert 'name="bad" inputmode="numeric" value=""' in page  # a refused single try does not slip into several
+
+
+def test_a_reading_taken_twice_is_taken_again_once(client):
+    sheet = sheet_of(client, "Step lights")
+    made = client.post("/jobs/new", data={"vehicle": "1", "complaint": "dim lamps", "sheet": sheet})
+    job = made.headers["Location"].removesuffix("/trace")
+    for line in ("open volts batt+ 12.47", "open volts la2.gnd 3.81", "open volts g3 3.70", "open volts g3 3.76"):
+        assert client.post(f"{job}/readings", data={"value": line}).status_code == 302
+    posted(client, f"{job}/conclude", target="G3", reason="seen")
+    proof = repaired(client, int(job.rpartition("/")[2]))
+    page = text_of(client.get(proof))
+    assert len(again_fields(client, proof)) == 3 and "3.76 V" in page and "3.70 V" not in page

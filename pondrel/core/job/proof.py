@@ -139,6 +139,16 @@ class Proving:
     repaired: Entry | None
 
     @property
+    def works(self) -> bool:
+        """Whether the proof is written down, and it works."""
+        return self.proof is not None and self.proof.text("works") == "yes"
+
+    @property
+    def sure(self) -> float:
+        """How likely it is that the right part was mended, by a proof that is written down; 0 without one."""
+        return max(ENOUGH, self.tries.chance) if self.works else 0.0
+
+    @property
     def failed(self) -> tuple[str, ...]:
         """What speaks against a cure."""
         found = [f"{pair.title} is outside limits" for pair in self.pairs if pair.after and pair.after.verdict is Verdict.OUTSIDE]

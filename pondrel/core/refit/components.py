@@ -194,7 +194,9 @@ def _on_the_bench(component: Component, old: Mapping[str, float], new: Mapping[s
 
 
 def _told(value: float, unit: str) -> str:
-    return f"{value:g} {unit}" if unit in (HOURS, "°C") else show(value, unit)
+    """As it is printed, without noughts behind the point."""
+    number, _, shown = (f"{value:g} {unit}" if unit in (HOURS, "°C") else show(value, unit)).partition(" ")
+    return f"{number.rstrip('0').rstrip('.') if '.' in number else number} {shown}"
 
 
 def _figures(text: str, sort: Sort) -> dict[str, float]:

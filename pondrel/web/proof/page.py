@@ -8,6 +8,7 @@ from typing import NamedTuple
 
 from ...core.check import Verdict
 from ...core.circuit.sheet import Sheet
+from ...core.evidence.asked import Measurement
 from ...core.evidence.items import Reading
 from ...core.isolate import cured
 from ...core.job.codes import CODE_KINDS
@@ -139,7 +140,12 @@ def _condemning(sheet: Sheet, every: Sequence[_Read], conclusion: Conclusion) ->
         proves = conclusion.proved and one.entry.id in conclusion.basis
         return proves or one.was.verdict is Verdict.OUTSIDE or (supply and one.item.state in states)
 
-    return ([one for one in every if wanted(one)] or list(every))[:MOST_PAIRS]
+    kept = [one for one in every if wanted(one)] or list(every)
+    once: dict[Measurement, _Read] = {}
+    for one in kept:  # what was read twice at one place is taken again once: as it was when it was wrong
+        if one.item.test not in once or one.was.verdict is Verdict.OUTSIDE:
+            once[one.item.test] = one
+    return list(once.values())[:MOST_PAIRS]
 
 
 def _again(entries: Sequence[Entry]) -> dict[int, Entry]:

@@ -87,13 +87,13 @@ def again(job_id: int) -> Response | tuple[str, int]:
 @bp.post("/tried")
 def tried(job_id: int) -> Response | tuple[str, int]:
     """Take down how often the function was tried."""
-    given = typed("good", "bad", "text")
+    given = typed("good", "bad", "text", "several")
 
     def took(record: Record) -> None:
         held = page_of(record).proving.held
         if held and given["good"]:
             raise PondrelError(f"Not before these are seen to: {', '.join(title.lower() for title in held)}. Nothing was written.")
-        _add(record, TRIED.name, given)
+        _add(record, TRIED.name, {field.name: given[field.name] for field in TRIED.fields})
 
     return _answered(job_id, given, took)
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from ...core.isolate import accesses_gained, minutes_spent
 from ...core.job.entry import Entry, standing
+from ...core.job.proof import proving_of
 from ...core.job.refit import left_over
 from ...core.job.remedy import Remedy, remedy_of
 from ...core.job.safety import hazards_of_job, made_safe
@@ -124,6 +125,7 @@ def target_of(record: Record, conclusion: Conclusion, part: str, remedy: Remedy)
     trace = next((trace for trace in record.traces if trace.id == conclusion.trace_id), None)
     docket = docket_in(get_db(), record, trace) if trace else None
     chance = (conclusion.probability if conclusion.probability is not None else NOT_GIVEN) / max(len(conclusion.parts), 1)
+    chance = max(chance, proving_of(record.entries, (), ()).sure)
     found, _ = attempt(lambda: _on_circuit(docket, part, chance, conclusion.proved, remedy)) if docket else (None, "")
     if found:
         return found

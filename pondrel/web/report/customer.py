@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from ...core.base.brief import capitalized
 from ...core.check import Verdict
 from ...core.job.complaint import told_of
 from ...core.job.entry import standing
 from ...core.job.marks import marks_of
+from ...core.job.refit import components_of
 from ...core.job.remedy import REMEDY
 from ...core.job.report import ADVICE, seal_of
 from ...core.remedy.money import Rates, amount_from
@@ -101,12 +103,12 @@ def customer_of(record: Record, shows: frozenset[str]) -> Customer:
         _pictures(record) if "pictures" in shows else (),
         _tried(proof),
         _claim(record, figures) if "claim" in shows else (),
-        proof.proving.proof is not None and proof.proving.proof.text("works") == "yes",
+        proof.proving.works,
     )
 
 
 def _sentence(text: str) -> str:
-    whole = text[:1].upper() + text[1:]
+    whole = capitalized(text)
     return whole if whole.endswith((".", "!", "?")) else f"{whole}."
 
 
@@ -118,7 +120,7 @@ def _found(record: Record, conclusion: Conclusion) -> tuple[str, str]:
 
 
 def _unproved(conclusion: Conclusion) -> str:
-    return f"Concluded without proof: {conclusion.reason}." if conclusion.reason else ""
+    return f"Not proved by the readings alone: {_sentence(conclusion.reason)}" if conclusion.reason else ""
 
 
 def _found_on(record: Record, conclusion: Conclusion) -> tuple[str, str] | None:
@@ -159,6 +161,7 @@ def _done(record: Record, remedy: Remedy, rates: Rates, price: bool) -> tuple[st
             filter(None, (f"{entry.text('minutes')} minutes" if entry.text("minutes") else "", rates.exact(paid) if paid and price else ""))
         )
         found += [_sentence(own)] if own else []
+    found += [_sentence(f"{one.name} on its board renewed: {one.new}") for one in components_of(record.entries) if one.new]
     for line in ledger_of(get_db(), record.vehicle.id):
         if line.job_id == record.job.id and line.helped != "no" and line.how != "repaired":
             months = f", {line.months} months warranty" if line.months else ""
@@ -203,7 +206,7 @@ def _tried(proof: Proof) -> str:
     if tries.good and not tries.bad:
         times = "once" if tries.good == 1 else f"{tries.good} times"
         return f"Tried {times} afterwards, good {'then' if tries.good == 1 else 'every time'}."
-    return _sentence(proving.text("text")) if proving and proving.text("works") == "yes" and proving.text("text") else ""
+    return _sentence(proving.text("text")) if proving and proof.proving.works and proving.text("text") else ""
 
 
 def _claim(record: Record, figures: Sequence[Beside]) -> tuple[str, ...]:

@@ -84,7 +84,8 @@ def _scale(most: float, unit: str) -> tuple[float, str, int]:
     shown = show(most, unit)
     prefix = shown.removesuffix(unit)[-1:].strip()
     factor = {"µ": 1e-6, "m": 1e-3, "k": 1e3, "M": 1e6}.get(prefix, 1.0)
-    return factor, prefix if factor != 1.0 else "", 2 if most / factor < 100.0 else 0
+    size = most / factor
+    return factor, prefix if factor != 1.0 else "", 0 if size >= 100.0 else 1 if prefix == "m" and size >= 10.0 else 2
 
 
 def _place(one: Retaken, unit: str) -> tuple[float, float, str, str]:

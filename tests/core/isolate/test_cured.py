@@ -6,8 +6,10 @@ from __future__ import annotations
 import pytest
 
 from pondrel.core.check import Verdict
-from pondrel.core.isolate import cured, update
-from tests.circuits import measure
+from pondrel.core.circuit.read.sheet import parse_sheet
+from pondrel.core.isolate import Workup, cured, update
+from pondrel.core.making.typical import TYPICALS, made
+from tests.circuits import measure, reading_of
 
 POINTS = [("lit", place, "batt-") for place in ("batt+", "lamp.feed", "g1")]
 
@@ -30,6 +32,17 @@ def test_the_old_fault_is_not_cured_and_its_reading_is_outside(step_light, step_
     assert found.chance < 0.1
     assert [one.verdict for one in found.readings][2] is Verdict.OUTSIDE
     assert not found.readings[2].low <= found.readings[2].reading.measured.value <= found.readings[2].high
+
+
+def test_what_was_as_it_should_be_stays_so_beside_what_was_not():
+    """A wiper that lifts off: nothing that it does not touch is laid at the door of the others."""
+    sheet = parse_sheet(made(TYPICALS["pedal"], {}))
+    read = (("pedal up", "b1.2", "0.765"), ("pedal up", "b1.5", "0.39"), ("half way", "b1.2", "0.05"), ("half way", "b1.1", "5.02"),
+            ("pedal down", "b1.2", "0.06"), ("pedal down", "n1.signal1", "0.05"))  # fmt: skip
+    readings = tuple(reading_of(sheet, state, "volts", red, "batt-", value) for state, red, value in read)
+    found = cured(update(Workup(sheet), readings), ("B1",))
+    within = [one.verdict is Verdict.WITHIN for one in found.readings]
+    assert within == [float(value) > 0.1 for _, _, value in read]
 
 
 def test_another_fault_is_no_return_of_the_old_one_but_shows(step_light, step_light_workup):

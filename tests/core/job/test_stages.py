@@ -176,6 +176,8 @@ def test_every_kind_of_entry_can_be_written_and_reads_as_a_line(kind):
         "fasteners": '[[0.5,0.5,"M6",""]]',
         "torque": "9 Nm",
         "what": "bracket",
+        "sort": "resistor",
+        "printed": "4k7 0.25 W",
         "when": "after",
         "of": "3",
         "good": "2",

@@ -1,4 +1,4 @@
-"""Fastener cards: sizes, order and what is refused; steps of the refit."""
+"""Fastener cards: sizes, order and what is refused."""
 
 from __future__ import annotations
 
@@ -11,14 +11,7 @@ from hypothesis import strategies as st
 
 from pondrel.core.base.errors import PondrelError
 from pondrel.core.base.written import EntryError
-from pondrel.core.circuit.sheet import Access
 from pondrel.core.refit.card import CARD, MOST_FASTENERS, card_from, crisscross
-from pondrel.core.refit.steps import refit_steps
-from pondrel.core.remedy.builds import BUILDS
-from pondrel.core.remedy.money import Rates
-from pondrel.core.remedy.offer import Offer
-from pondrel.core.remedy.options import compared
-from pondrel.core.remedy.target import Found, Target, member_in_words
 
 SHARE = st.floats(0.0, 1.0)
 
@@ -76,25 +69,3 @@ def test_a_card_that_is_none_is_refused_in_a_sentence(rows, says):
 def test_a_torque_without_its_unit_is_refused(torque):
     with pytest.raises(PondrelError):
         CARD.check(card([[0.5, 0.5, "", ""]], torque=torque))
-
-
-def steps(build: str, way: str, words: str = "", opened=(), unplugged=(), came_off=(), hazards=()) -> list[str]:
-    target = Target("X", "x", BUILDS[build], Found(1.0, True), "", (member_in_words("x", "failed"),))
-    option = compared(target, {way: Offer(way, price=1.0)}, Rates(), 3.0).find(f"{way}:failed")
-    return [step.name for step in refit_steps(target, option, words, opened, unplugged, came_off, hazards)]
-
-
-def test_what_was_opened_last_is_closed_first_after_what_came_off_and_was_unplugged():
-    panels = (Access("skirt", 5.0, "skirt"), Access("cover", 3.0, "inner cover", "sharp edge"))
-    names = steps("relay", "new", "", panels, ["plug C2"], ["bracket"], ["Battery"])
-    assert names == ["polarity", "plug:plug C2", "back:bracket", "open:cover", "open:skirt", "battery_on"]
-
-
-def test_steps_follow_from_what_is_mended_and_what_is_said():
-    assert {"bare", "tight", "greased"} <= set(steps("joint", "clean"))
-    assert {"routed", "clear"} <= set(steps("wire", "mend_wire"))
-    assert {"dowels", "cover_oil"} <= set(steps("stator", "new", "stator of the magneto burnt"))
-    assert "brake_fluid" in steps("sensor", "new", "brake fluid lamp") and "brake_fluid" not in steps("sensor", "new", "breaker trips")
-    board = steps("module", "board_repair")
-    assert {"static", "photo", "heat", "solvent", "value", "polarity", "bridges", "fallback"} <= set(board)
-    assert board.count("static") == 1

@@ -138,7 +138,7 @@ def _sometimes(belief: Belief, more: float) -> list[Beyond]:
         silent = more <= 1.0 and not stirred and log <= sound + SHOWN_NATS
         weight = workup.hypotheses.prior[h] * curves.share[c] * prior
         log += stirred + math.log(max(weight, 1e-300))
-        found.append(Beyond("sometimes", (cause.part,), f"{cause.words}, but not always", log, silent))
+        found.append(Beyond("sometimes", (cause.part,), f"{cause.words}, now and then", log, silent))
         ohms = math.exp(_log_ohms(curves, c, spot, best)) if cause.swept else 0.0
         plus = comes_from_plus(workup.sheet, cause.part, cause.mode)
         takes = takes_as_a_load(workup, cause.part, cause.mode, ohms) if ohms and not plus else None

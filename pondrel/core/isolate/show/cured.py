@@ -35,7 +35,8 @@ def cured(belief: Belief, parts: Iterable[str]) -> Cured:
     spread = belief.evidence.spread(spot.near)
     own = belief.evidence.uncertainty(spot.near, 0, spread)[0]
     sigma = np.sqrt((spread[0] ** 2).sum(axis=1) + own**2)
-    scores = belief.explain(nothing)[1][0]
+    # Each by itself: what one reading is off by must not be laid on the others.
+    scores = (belief.evidence.value - middle) / sigma
     return Cured(tuple(_retaken(belief, i, middle, sigma, scores) for i in range(len(belief.readings))), chance)
 
 
