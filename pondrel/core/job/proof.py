@@ -17,6 +17,7 @@ from ..remedy.tries import ENOUGH, Rate, cured_chance, rate_of, tries_needed
 from .codes import codes_of
 from .complaint import told_of
 from .entry import Entry, standing
+from .refit import function_list
 
 __all__ = ["PROOF", "PROOF_KINDS", "RETAKEN", "TRIED", "Pair", "Proving", "Seen", "Tries", "differing", "proving_of", "supply_differs"]
 
@@ -224,7 +225,9 @@ def proving_of(entries: Sequence[Entry], pairs: Sequence[Pair], checks: Sequence
 
 
 def _by_record(check: str, entries: Sequence[Entry]) -> Seen | None:
-    """What the codes of the record say to a check that asks for them; None where they say nothing."""
+    """What the record's own codes and functions say to a check that asks for them; None where they say nothing."""
+    if check == "functions":
+        return _functions(entries)
     scans, cleared = standing(entries, "scan"), standing(entries, "cleared")
     last = cleared[-1].id if cleared else 0
     after = [scan for scan in scans if scan.id > last]
@@ -236,6 +239,15 @@ def _by_record(check: str, entries: Sequence[Entry]) -> Seen | None:
         left = [found.code.name for found in codes_of(entries).codes if found.is_back]
         return Seen(FAILED, ", ".join(left)) if left else Seen(DONE, "read out after it", after[-1].person)
     return None
+
+
+def _functions(entries: Sequence[Entry]) -> Seen | None:
+    tried = {name: after for name, (_, after) in function_list(entries).items()}
+    failing = [name for name, after in tried.items() if after is not None and after.text("works") == "no"]
+    if failing:
+        return Seen(FAILED, ", ".join(failing))
+    whole = [after for after in tried.values() if after is not None]
+    return Seen(DONE, f"{len(whole)} of {len(tried)} work", whole[-1].person) if whole and len(whole) == len(tried) else None
 
 
 _SAME: Mapping[str, tuple[str, float, float]] = {  # what it is called, how near is the same: a difference, a share

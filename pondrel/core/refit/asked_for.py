@@ -14,7 +14,7 @@ __all__ = ["asked_for"]
 _BELT = Step("belt", "Belt on and tensioned", "Push it in the middle of its longest stretch.", "deflection in mm")
 _RULES: tuple[tuple[str, tuple[Step, ...]], ...] = (
     (
-        r"brak\w*\b(?! (?:light|lamp))|abs\b",
+        r"brak\w*\b(?! light)|abs\b",
         (
             Step(
                 "brake_fluid",

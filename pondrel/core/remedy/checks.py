@@ -17,11 +17,17 @@ __all__ = ["CHECK", "CHECKS", "Check", "Facts", "checks_for"]
 @dataclass(frozen=True, slots=True)
 class Facts:
     """What a job knows that decides which checks it needs: how the part is ``built``, all ``words`` of complaint, circuit and repair, and
-    whether ``codes`` were read out."""
+    whether ``codes`` were read out, and the ``way`` that was chosen (empty where nobody chose)."""
 
     built: str
     words: str
     codes: bool = False
+    way: str = ""
+
+    @property
+    def on_a_board(self) -> bool:
+        """Whether a board was mended: the unit stays the same one."""
+        return self.way == "board_repair" or self.built == "component"
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,7 +53,7 @@ def _built(*names: str) -> Callable[[Facts], bool]:
     return lambda facts: facts.built in names
 
 
-_BRAKES = _said(r"brak\w*|abs\b")
+_BRAKES = _said(r"brak\w*\b(?! light)|abs\b")
 _LEAKS = _said(r"leak\w*|hiss\w*|sinks?\b|air spring\w*|kneel\w*|vacuum|hydraulic\w*|purge|vapour|coolant|oil (?:cooler|line)|cylinder\w*")
 _CHARGES = _said(r"charg\w*|battery (?:flat|sag)")
 _FLUIDS = _said(r"hydraulic\w*|coolant|brake fluid|oil\b|refrigerant")
@@ -71,7 +77,9 @@ CHECKS: tuple[Check, ...] = (
     Check("trend", "Charging", "The volts climb and stay", "A flat battery pulls the first minutes down: note the minutes with the volts.",
           lambda facts: _CHARGES(facts) or facts.built in ("alternator", "stator", "battery"), "volts and minutes, idle and raised"),
     Check("taught", "Teaching", "Taught as its maker says", "Straight ahead, a slow drive, turns and a stop, in a safe place: whatever it "
-          "asks for.", _built("module"), "what it wanted, and what it answered"),
+          "asks for.", lambda facts: facts.built == "module" and not facts.on_a_board, "what it wanted, and what it answered"),
+    Check("functions", "Functions", "Every function of the list again", "One by one with load: what worked before, and what did not.",
+          lambda facts: facts.on_a_board),
     Check("restart", "Teaching", "Still so after a restart", "Key off, a minute, on again.", _built("module")),
 )  # fmt: skip
 DONE, FAILED = "done", "failed"

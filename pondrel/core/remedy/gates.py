@@ -10,7 +10,7 @@ from ..base.written import Content, EntryError, EntryField, EntryKind, Value
 from .options import Option
 from .target import Target
 
-__all__ = ["DONE", "FOUND", "GATE", "NOT_FOUND", "Gate", "Met", "gates_for", "looked_for", "open_gates"]
+__all__ = ["DONE", "FOUND", "GATE", "KILLED", "NOT_FOUND", "Gate", "Met", "gates_for", "looked_for", "open_gates"]
 
 DONE, FOUND, NOT_FOUND = "done", "found", "not found"
 _HOW = {
@@ -96,6 +96,9 @@ GATE = EntryKind(
 )
 
 
+_THE_SAME_ONE = ("rebuild", "board_repair")  # what goes back in is what came out
+
+
 def looked_for(target: Target, option: Option) -> bool:
     """Whether a new part goes in, so that what killed the old one matters."""
     return option.way.priced and option.way.cures
@@ -122,7 +125,7 @@ def gates_for(
         found += [
             Gate(KILLED + name, f"What killed it: {name}?", _HOW[name], met.get(KILLED + name), looks=True) for name in target.build.died_of
         ]
-        if option.way.name != "rebuild":
+        if option.way.name not in _THE_SAME_ONE:
             found.append(Gate("fits", _TITLES["fits"], "its number against the vehicle's papers", met.get("fits"), words="part number"))
     if option.way.measured and option.way.cures:
         each = "it" if option.count == 1 else f"each of the {option.count}"

@@ -14,6 +14,7 @@ _FUNCTIONS: Mapping[str, str] = {
     "brakes": r"brak\w*|abs\b|anti.?lock|stability control",
     "steering": r"steer\w*",
     "the pedal that drives it": r"pedal|accelerator|throttle",
+    "a drive that stops by itself": r"stall\w*|(?:cuts|dies|quits|drops)(?: out)? (?:while|when|under) (?:driv\w*|way|load)",
     "airbags and belts": r"air.?bag\w*|pretensioner\w*|squib|seat.?belt\w*|restraint",
     "crash and emergency cut-off": r"crash\w*|inertia\b|emergency|e-stop",
     "high voltage and its interlock": r"high.voltage|interlock\w*|traction battery|isolation monitor",

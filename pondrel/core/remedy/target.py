@@ -49,11 +49,13 @@ class Member:
 
 @dataclass(frozen=True, slots=True)
 class Found:
-    """How a target was found: how likely it is the part, whether that was ``proved``, and the minutes that the search took."""
+    """How a target was found: how likely it is the part, whether that was ``proved``, the minutes that the search took, and whether
+    the chance is ``reckoned`` (else taken, because no number stands behind it)."""
 
     chance: float
     proved: bool
     search_minutes: float = 0.0
+    reckoned: bool = True
 
 
 @dataclass(frozen=True, slots=True)

@@ -16,6 +16,7 @@ from ...core.job.entry import Entry, standing
 from ...core.job.power import Pair as WayPair
 from ...core.job.power import pairs_of, proof_of, setup_of
 from ...core.job.proof import RETAKEN, Pair, Proving, differing, proving_of, supply_differs
+from ...core.job.remedy import remedy_of
 from ...core.power.guide import WAYS
 from ...core.remedy.again import Cured, Retaken
 from ...core.remedy.builds import build_in_words
@@ -175,4 +176,5 @@ def _facts(record: Record, told: Sequence[OnTrace]) -> Facts:
             built = known.kind.built if known else guided or build_in_words(conclusion.says).name
         texts += [sheet.title] if sheet else []
     codes = any(e.kind in {kind.name for kind in CODE_KINDS} for e in standing(record.entries))
-    return Facts(built, " . ".join(texts), codes)
+    choice = remedy_of(record.entries).choice
+    return Facts(built, " . ".join(texts), codes, choice.text("way") if choice else "")

@@ -124,8 +124,9 @@ def target_of(record: Record, conclusion: Conclusion, part: str, remedy: Remedy)
     """What one conclusion names, with all that is known of it."""
     trace = next((trace for trace in record.traces if trace.id == conclusion.trace_id), None)
     docket = docket_in(get_db(), record, trace) if trace else None
-    chance = (conclusion.probability if conclusion.probability is not None else NOT_GIVEN) / max(len(conclusion.parts), 1)
-    chance = max(chance, proving_of(record.entries, (), ()).sure)
+    sure = proving_of(record.entries, (), ()).sure
+    given = conclusion.probability if conclusion.probability is not None else NOT_GIVEN
+    chance = max(given / max(len(conclusion.parts), 1), sure)
     found, _ = attempt(lambda: _on_circuit(docket, part, chance, conclusion.proved, remedy)) if docket else (None, "")
     if found:
         return found
@@ -133,7 +134,13 @@ def target_of(record: Record, conclusion: Conclusion, part: str, remedy: Remedy)
     title, built = way.mended(part) if way else ("", "")
     called = title or part
     members = (member_in_words(called, "failed"), *_others(remedy, ()))
-    return target_in_words(called, Found(chance, conclusion.proved), members, record.job.complaint, built)
+    return target_in_words(
+        called,
+        Found(chance, conclusion.proved, reckoned=conclusion.probability is not None or sure > 0.0),
+        members,
+        record.job.complaint,
+        built,
+    )
 
 
 def _on_circuit(docket: Docket, name: str, chance: float, proved: bool, remedy: Remedy) -> Target | None:

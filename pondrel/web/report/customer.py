@@ -13,6 +13,7 @@ from ...core.job.marks import marks_of
 from ...core.job.refit import components_of
 from ...core.job.remedy import REMEDY
 from ...core.job.report import ADVICE, seal_of
+from ...core.remedy.gates import FOUND, KILLED
 from ...core.remedy.money import Rates, amount_from
 from ...core.vehicle.ledger import warranty_of
 from ...store.conclusions import Conclusion
@@ -161,6 +162,9 @@ def _done(record: Record, remedy: Remedy, rates: Rates, price: bool) -> tuple[st
             filter(None, (f"{entry.text('minutes')} minutes" if entry.text("minutes") else "", rates.exact(paid) if paid and price else ""))
         )
         found += [_sentence(own)] if own else []
+    for gate in remedy.gates:
+        if gate.name.startswith(KILLED) and gate.met is not None and gate.met.result == FOUND:
+            found.append(_sentence(f"why it failed: {gate.name.removeprefix(KILLED)}. {capitalized(gate.met.text)}"))
     found += [_sentence(f"{one.name} on its board renewed: {one.new}") for one in components_of(record.entries) if one.new]
     for line in ledger_of(get_db(), record.vehicle.id):
         if line.job_id == record.job.id and line.helped != "no" and line.how != "repaired":
@@ -203,9 +207,11 @@ def _pictures(record: Record) -> tuple[Picture, ...]:
 
 def _tried(proof: Proof) -> str:
     tries, proving = proof.proving.tries, proof.proving.proof
+    functions = [seen.text for check, seen in proof.proving.checks if check.name == "functions" and seen is not None and seen.text]
+    told = f" Functions tried one by one: {functions[0]}." if functions else ""
     if tries.good and not tries.bad:
         times = "once" if tries.good == 1 else f"{tries.good} times"
-        return f"Tried {times} afterwards, good {'then' if tries.good == 1 else 'every time'}."
+        return f"Tried {times} afterwards, good {'then' if tries.good == 1 else 'every time'}.{told}"
     return _sentence(proving.text("text")) if proving and proof.proving.works and proving.text("text") else ""
 
 

@@ -139,3 +139,27 @@ def test_the_codes_of_the_record_meet_the_checks_that_ask_for_them():
     assert results(scan, MENDED, cleared, none) == {"saved": "done", "cleared": "done", "away": "done"}
     back = proving_of(record(scan, MENDED, cleared, scan), [], codes)
     assert back.failed == ("no code came back: no",) and not back.holds
+
+
+def test_the_functions_of_a_board_are_proved_by_their_own_list():
+    checks = [check for check in CHECKS if check.name == "functions"]
+
+    def tried(name: str, when: str, works: str) -> tuple[str, dict]:
+        return "function", {"name": name, "when": when, "works": works, "text": ""}
+
+    before = [tried("starts", "before", "yes"), tried("idles", "before", "no"), MENDED]
+    assert proving_of(record(*before), [], checks).checks[0][1] is None
+    half = proving_of(record(*before, tried("starts", "after", "yes")), [], checks)
+    assert half.checks[0][1] is None and "every function of the list again" in half.missing
+    whole = proving_of(record(*before, tried("starts", "after", "yes"), tried("idles", "after", "yes")), [], checks)
+    assert whole.checks[0][1].text == "2 of 2 work" and not whole.failed
+    worse = proving_of(record(*before, tried("starts", "after", "no"), tried("idles", "after", "yes")), [], checks)
+    assert worse.failed == ("every function of the list again: no",)
+
+
+def test_a_proof_that_is_written_down_makes_it_likely_that_the_right_part_was_mended():
+    proof = ("proof", {"works": "yes", "text": "", "reason": ""})
+    assert proving_of(record(MENDED), [], []).sure == 0.0
+    assert proving_of(record(MENDED, proof), [], []).sure == 0.95
+    assert proving_of(record(SOMETIMES, MENDED, tries(40), proof), [], []).sure > 0.99
+    assert proving_of(record(proof, MENDED), [], []).sure == 0.0  # before the repair it is none

@@ -106,6 +106,8 @@ def test_without_a_price_nothing_is_reckoned_and_what_costs_none_is():
     [
         ("brake light switch", "brakes"), ("steering lock module", "steering"), ("seat-belt pretensioner", "airbags and belts"),
         ("inertia switch", "crash and emergency cut-off"), ("throttle body", "the pedal that drives it"),
+        ("stalls when warm", "a drive that stops by itself"), ("installed last year", ""),
+        ("dies under load", "a drive that stops by itself"),
         ("interlock loop plug", "high voltage and its interlock"),
         ("park lock solenoid", "a lock that holds people or loads"), ("heated seat relay", ""), ("breaker of the roof unit", ""),
     ],

@@ -42,6 +42,9 @@ def test_two_good_tries_are_no_cure_of_what_comes_and_goes():
         (Facts("module", "silent"), {"taught", "restart"}),
         (Facts("lamp", "dim", codes=True), {"saved", "cleared", "window", "away"}),
         (Facts("lamp", "dim"), set()),
+        (Facts("lamp", "brake light dark"), set()),
+        (Facts("module", "silent", way="board_repair"), {"functions", "restart"}),
+        (Facts("component", "hangs"), {"functions"}),
     ],
 )
 def test_the_checks_follow_from_what_was_mended(facts, wanted):
