@@ -352,11 +352,18 @@ def test_a_part_that_stands_on_no_circuit_is_named_by_a_bench_check_or_with_a_re
     posted(client, f"{refit}/step", "It bears fewer volts", step="value")
     posted(client, f"{refit}/component", **old, new="470 µF 35 V 105 °C")
     posted(client, f"{refit}/step", step="value")
+    posted(client, f"{refit}/function", name="bleeps in reverse", when="before", works="no")
+    posted(client, f"{remedy}/gate", "What was found is missing", gate="killed:heat", result="found")
+    posted(client, f"{remedy}/gate", gate="killed:heat", result="found", text="the heater duct blows on it; turned away")
     posted(client, f"{remedy}/done", text="Capacitor renewed", reason="asked on the telephone")
     posted(client, f"/jobs/{bare}/proof/tried", good="1")
+    posted(client, f"/jobs/{bare}/proof", "every function of the list again")
+    posted(client, f"{refit}/function", name="bleeps in reverse", when="after", works="yes")
     posted(client, f"/jobs/{bare}/proof")
     page = text_of(client.get(f"/jobs/{bare}/report"))
     assert "Capacitor of the board." in page and "C12 on its board renewed: 470 µF 35 V 105 °C." in page
+    assert "Functions tried one by one: 1 of 1 work." in page
+    assert "Why it failed: heat. The heater duct blows on it; turned away." in page
 
 
 def test_several_tries_that_are_refused_come_back_in_their_own_form(client):
