@@ -10,6 +10,7 @@ from werkzeug.wrappers import Response
 from ...core.base.errors import PondrelError
 from ...core.bench import outcome
 from ...core.bench.given import given_from
+from ...core.check import Verdict
 from ...core.circuit.sheet import Part
 from ...core.evidence.registry import content_of, sort_of
 from ...core.job.bench import Said, said_of
@@ -91,7 +92,12 @@ def into_job(check_id: int) -> Response | tuple[str, int]:
             kind, items = sort_of(one.item).name, content_of(one.item, one.value)
             add_entry(conn, job_id, kind, items, trace_id=docket.trace.id, person=me())
         refresh_job(conn, job_id)
-        return url_for("trace.show", job_id=job_id, number=said[0][0].trace.number) if said else url_for("jobs.show", job_id=job_id)
+        if said:
+            return url_for("trace.show", job_id=job_id, number=said[0][0].trace.number)
+        # Outside its limits, and nothing else is found or traced: it may be the part, which is named there.
+        record = record_of(conn, job_id)
+        alone = row.verdict == Verdict.OUTSIDE and not record.traces and not record.state.found
+        return url_for("remedy.show" if alone else "jobs.show", job_id=job_id)
 
     return answered_with(ready, write, lambda error: _page(row, error))
 

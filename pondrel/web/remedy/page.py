@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
+from ...core.check import Verdict
 from ...core.isolate import accesses_gained, minutes_spent
 from ...core.job.entry import Entry, standing
 from ...core.job.proof import proving_of
@@ -29,7 +30,7 @@ from .experience import experience_here
 
 __all__ = ["Page", "Wanted", "page_of", "target_of"]
 
-NOT_GIVEN = 0.9  # the chance taken for a conclusion that nobody could work out
+NOT_GIVEN, PROVED_ALONE = 0.9, 0.95  # the chance taken for a conclusion that nobody could work out, and for one by a check of the part
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,6 +85,12 @@ class Page:
         return standing(self.record.entries, "bench")[::-1]
 
     @property
+    def shown_by(self) -> tuple[str, str]:
+        """The latest of them that was outside limits, and the part that it was of; empty where there is none."""
+        bad = next((e for e in self.checks if f": {Verdict.OUTSIDE}" in e.text("text")), None)
+        return (str(bad.id), bad.text("part") or bad.text("text").partition(": ")[0]) if bad else ("", "")
+
+    @property
     def on_no_circuit(self) -> bool:
         """Whether what is found was found on no circuit: then it is taken back here."""
         return any(conclusion.trace_id is None and conclusion.parts for conclusion in self.record.standing_conclusions)
@@ -125,7 +132,8 @@ def target_of(record: Record, conclusion: Conclusion, part: str, remedy: Remedy)
     trace = next((trace for trace in record.traces if trace.id == conclusion.trace_id), None)
     docket = docket_in(get_db(), record, trace) if trace else None
     sure = proving_of(record.entries, (), ()).sure
-    given = conclusion.probability if conclusion.probability is not None else NOT_GIVEN
+    taken = PROVED_ALONE if conclusion.proved else NOT_GIVEN
+    given = conclusion.probability if conclusion.probability is not None else taken
     chance = max(given / max(len(conclusion.parts), 1), sure)
     found, _ = attempt(lambda: _on_circuit(docket, part, chance, conclusion.proved, remedy)) if docket else (None, "")
     if found:

@@ -6,9 +6,10 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
+from ...base.conditions import Conditions
 from ...base.judgement import judged
 from ...base.quantity import show
-from ...check import Limit, Verdict
+from ...check import Limit, Verdict, around
 from .. import cautions
 from ..case import Case
 from ..decide import by_number
@@ -29,11 +30,16 @@ USUAL: Mapping[str, tuple[float, float]] = {
 }
 CASE_OHMS = judged("CASE_OHMS", 100e3, "Ω", "what a winding has to its case at the least")
 LEADS_GOOD_OHMS = judged("LEADS_GOOD_OHMS", 0.5, "Ω", "what leads and clips have at the most that can be measured with")
+NOMINAL_WITHIN = judged("COIL_NOMINAL_WITHIN", 10.0, "%", "how far a winding may be from the ohms that it should have")
 PULL_IN_MOST = judged("BENCH_PULL_IN", 9.0, "V", "a cold 12 V solenoid or clutch pulls in at this at most")
 HOT_RISE_WITHIN = judged("HOT_RISE_WITHIN", 5.0, "%", "how far hot ohms may be from what copper makes of the cold ones")
 
 
 def _usual(case: Case) -> Limit | None:
+    nominal = case.known("nominal")
+    if nominal:
+        return around(nominal, NOMINAL_WITHIN, "Ω", f"{nominal:g} Ω ± {NOMINAL_WITHIN:.0f} % at 20 °C: common practice, no source",
+                      conditions=Conditions(celsius=20.0))  # fmt: skip
     least, most = USUAL.get(case.word("sort"), (0.0, 0.0))
     return Limit("Ω", least, most, f"common practice, no source: {case.word('sort')}") if most else None
 

@@ -10,6 +10,8 @@ REBUILT = judged("LIFE_REBUILT", 0.8, "share", "of a new part's life that one bo
 REBUILT_EARLY = judged("EARLY_REBUILT", 0.05, "share", "parts bought rebuilt that fail within months")
 OWN = judged("LIFE_REBUILT_HERE", 0.75, "share", "of a new part's life that one rebuilt here has")
 OWN_EARLY = judged("EARLY_REBUILT_HERE", 0.05, "share", "parts rebuilt here that fail within months")
+FREED = judged("LIFE_FREED", 0.5, "share", "of a new part's life that one cleaned and freed has")
+FREED_EARLY = judged("EARLY_FREED", 0.15, "share", "parts that stick again within months of being cleaned and freed")
 BOARD = judged("LIFE_BOARD", 0.6, "share", "of a new unit's life that one with a mended board has")
 BOARD_EARLY = judged("EARLY_BOARD", 0.1, "share", "mended boards that fail within months")
 USED_EARLY = judged("EARLY_USED", 0.08, "share", "used parts, tested first, that fail within months")
@@ -76,6 +78,17 @@ WAYS = (
         material="seals, brushes or contacts",
         priced=True,
         measured=True,
+    ),
+    Way(
+        "free",
+        "Clean and free it",
+        "cleaned and freed",
+        frozenset({"coil", "switch", "sensor"}),
+        FREED,
+        FREED_EARLY,
+        more_minutes=15.0,
+        material="cleaner and seals, where it only sticks",
+        priced=True,  # so that it does not head the list where a winding is burnt
     ),
     Way(
         "board_repair",
