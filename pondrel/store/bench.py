@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from .db import now
 
-__all__ = ["BenchRow", "add_check", "alike", "check_of", "checks_of_vehicle", "earlier_of_vehicle", "latest_checks"]
+__all__ = ["BenchRow", "add_check", "alike", "check_of", "checks_of_vehicle", "earlier_of_vehicle", "latest_checks", "new_one_after"]
 
 _COLUMNS = """
 bench_check.id, family, title, bench_check.vehicle_id, vehicle.name, bench_check.job_id, part, before_id, given, verdict, says, number,
@@ -97,3 +97,9 @@ def alike(conn: sqlite3.Connection, family: str, title: str, unit: str) -> list[
     sql = f"""{_FROM} WHERE family = ? AND title = ? COLLATE NOCASE AND bench_check.unit = ? AND number IS NOT NULL
     ORDER BY bench_check.id DESC LIMIT ?"""
     return [_row(row) for row in conn.execute(sql, (family, title, unit, MOST_ALIKE))]
+
+
+def new_one_after(conn: sqlite3.Connection, check_id: int) -> BenchRow | None:
+    """The newest check of the new part that follows the one of an old part; None where the new one was not measured."""
+    row = conn.execute(f"{_FROM} WHERE bench_check.before_id = ? ORDER BY bench_check.id DESC LIMIT 1", (check_id,)).fetchone()
+    return _row(row) if row else None

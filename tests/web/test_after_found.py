@@ -385,3 +385,33 @@ def test_a_reading_taken_twice_is_taken_again_once(client):
     proof = repaired(client, int(job.rpartition("/")[2]))
     page = text_of(client.get(proof))
     assert len(again_fields(client, proof)) == 3 and "3.76 V" in page and "3.70 V" not in page
+
+
+def test_a_part_condemned_on_the_bench_is_proved_by_measuring_the_one_that_is_in_now(client):
+    job = client.post("/jobs/new", data={"new_vehicle": "Parcel lorry", "complaint": "revs too high on the flat"}).headers["Location"]
+    number = int(re.search(r"/jobs/(\d+)", job)[1])
+    coil = {"title": "Lock-up solenoid", "s.sort": "lock-up solenoid", "s.nominal": "13", "c.ohms": "20", "job": str(number)}
+    kept = client.post("/bench/coil/keep", data={**coil, "r.ohms": "27.4", "r.click": "no"}).headers["Location"]
+    old = kept.rpartition("/")[2]
+    assert posted(client, f"{kept}/job", job=str(number)) == f"/jobs/{number}/remedy"  # nothing else is found: it may be the part
+    page = client.get(f"/jobs/{number}/remedy").get_data(as_text=True)
+    assert 'value="Lock-up solenoid"' in page and "selected" in page
+    check = re.search(r'<option value="(\d+)" selected>Lock-up', page)[1]
+    remedy = f"/jobs/{number}/remedy"
+    posted(client, f"{remedy}/found", called="Lock-up solenoid", check=check)
+    posted(client, f"{remedy}/offer", way="new", price="64")
+    chosen(client, number, "new:failed")
+    assert f"after={old}" in client.get(remedy).get_data(as_text=True)
+    posted(client, f"{remedy}/done", text="Solenoid renewed", reason="asked on the telephone")
+    proof = f"/jobs/{number}/proof"
+    posted(client, f"{proof}/tried", good="1")
+    posted(client, proof, "Lock-up solenoid, the one that is in now, measured as before")
+    client.post("/bench/coil/keep", data={**coil, "after": old, "r.ohms": "29.0", "r.click": "yes"})
+    posted(client, proof, "Lock-up solenoid, the one that is in now, is outside limits")
+    client.post("/bench/coil/keep", data={**coil, "after": old, "r.ohms": "12.9", "r.click": "yes"})
+    page = text_of(client.get(remedy))
+    assert "done : within limits. 12.9 Ω" in page
+    posted(client, proof)
+    report = text_of(client.get(f"/jobs/{number}/report"))
+    assert "27.4 Ω" in report and "12.9 Ω" in report
+    assert "It clicks when it is powered: before no, with the one that is in now yes." in report

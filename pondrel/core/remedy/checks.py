@@ -56,7 +56,14 @@ def _built(*names: str) -> Callable[[Facts], bool]:
 _BRAKES = _said(r"brak\w*\b(?! light)|abs\b")
 _LEAKS = _said(r"leak\w*|hiss\w*|sinks?\b|air spring\w*|kneel\w*|vacuum|hydraulic\w*|purge|vapour|coolant|oil (?:cooler|line)|cylinder\w*")
 _CHARGES = _said(r"charg\w*|battery (?:flat|sag)")
+_CODED = _said(r"codes?\b|(?:engine|fault|warning|check) lamp")
 _FLUIDS = _said(r"hydraulic\w*|coolant|brake fluid|oil\b|refrigerant")
+
+
+def _codes(facts: Facts) -> bool:
+    """Where codes were read out, or the complaint speaks of one."""
+    return facts.codes or _CODED(facts)
+
 
 CHECKS: tuple[Check, ...] = (
     Check("wiped", "Leak", "Wiped clean first, then no leak",
@@ -69,11 +76,11 @@ CHECKS: tuple[Check, ...] = (
     Check("brakes_bled", "Brakes", "Bled, and no leak", "At every joint that was opened, under pressure.", _BRAKES, before_drive=True),
     Check("lamps_out", "Brakes", "Its lamps go out after a restart", "Off, a minute, on again.", _BRAKES),
     Check("saved", "Codes", "Codes saved before they were cleared", "With their freeze frames: the readiness tests start anew.",
-          lambda facts: facts.codes),
-    Check("cleared", "Codes", "Codes cleared", "A crash flag is not cleared from here.", lambda facts: facts.codes),
+          _codes),
+    Check("cleared", "Codes", "Codes cleared", "A crash flag is not cleared from here.", _codes),
     Check("window", "Codes", "Its own test could run", "A code that stays away before its test has run says nothing.",
-          lambda facts: facts.codes, "fuel level, hours it stood, speed and minutes driven"),
-    Check("away", "Codes", "No code came back", "Read out again after that drive.", lambda facts: facts.codes),
+          _codes, "fuel level, hours it stood, speed and minutes driven"),
+    Check("away", "Codes", "No code came back", "Read out again after that drive.", _codes),
     Check("trend", "Charging", "The volts climb and stay", "A flat battery pulls the first minutes down: note the minutes with the volts.",
           lambda facts: _CHARGES(facts) or facts.built in ("alternator", "stator", "battery"), "volts and minutes, idle and raised"),
     Check("taught", "Teaching", "Taught as its maker says", "Straight ahead, a slow drive, turns and a stop, in a safe place: whatever it "

@@ -26,6 +26,7 @@ from ...store.house import house_choices
 from ..jobs.docket import Docket, Record, docket_in
 from ..shell.attempt import attempt
 from ..shell.database import get_db
+from ..shell.on_the_bench import OldAndNew, old_and_new
 from ..shell.titles import line_title
 from ..shell.workshop import units
 from ..shell.workups import workups
@@ -47,7 +48,8 @@ class OnTrace:
 
 @dataclass(frozen=True)
 class Page:
-    """The page; ``way`` is the guided way that it was found on with its pairs, ``unread`` whether those are not whole yet."""
+    """The page; ``way`` is the guided way that it was found on with its pairs, ``benched`` the parts that a check on the bench condemned
+    beside their new ones."""
 
     record: Record
     traces: tuple[OnTrace, ...]
@@ -56,17 +58,24 @@ class Page:
     way_title: str = ""
     way_pairs: tuple[WayPair, ...] = ()
     way_proof: str = ""
+    benched: tuple[OldAndNew, ...] = ()
 
     @property
     def missing(self) -> tuple[str, ...]:
         """What the proof lacks, the points of the guided way among it."""
         own = ("the same points of the guided way again",) if self.way_pairs and not self.way_proof else ()
-        return (*own, *self.proving.missing)
+        unmeasured = tuple(f"{one.old.title}, the one that is in now, measured as before" for one in self.benched if one.new is None)
+        return (*own, *unmeasured, *self.proving.missing)
+
+    @property
+    def failed(self) -> tuple[str, ...]:
+        """What speaks against a cure."""
+        return (*(f"{one.old.title}, the one that is in now, is outside limits" for one in self.benched if one.fails), *self.proving.failed)
 
     @property
     def holds(self) -> bool:
         """Whether all of it is there, and nothing speaks against it."""
-        return not self.missing and not self.proving.failed
+        return not self.missing and not self.failed
 
     @property
     def says(self) -> str:
@@ -83,11 +92,12 @@ def page_of(record: Record) -> Page:
     worst = min(after, key=lambda one: one.chance) if after else None
     proving = proving_of(record.entries, pairs, checks_for(_facts(record, told)), worst)
     way = record.state.way if any(c.trace_id is None and c.parts for c in record.standing_conclusions) else ""
+    benched = old_and_new(record.standing_conclusions, record.entries)
     if way not in WAYS:
-        return Page(record, tuple(told), proving)
+        return Page(record, tuple(told), proving, benched=benched)
     setup = setup_of(record.entries, record.vehicle.volts, house_choices(get_db()))
     way_pairs, _ = attempt(lambda: pairs_of(record.entries, way, setup))
-    return Page(record, tuple(told), proving, way, WAYS[way].title, way_pairs or (), proof_of(way_pairs or ()))
+    return Page(record, tuple(told), proving, way, WAYS[way].title, way_pairs or (), proof_of(way_pairs or ()), benched)
 
 
 def _on_trace(record: Record, conclusion: Conclusion) -> OnTrace | None:

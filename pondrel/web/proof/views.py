@@ -118,8 +118,8 @@ def prove(job_id: int) -> Response | tuple[str, int]:
 
     def proved(record: Record) -> str:
         page = page_of(record)
-        if page.proving.failed:
-            raise PondrelError(f"It is not cured: {'; '.join(page.proving.failed)}. Go on looking, or strike out what was misread.")
+        if page.failed:
+            raise PondrelError(f"It is not cured: {'; '.join(page.failed)}. Go on looking, or strike out what was misread.")
         if page.missing and not given["reason"]:
             raise PondrelError(f"Still missing: {'; '.join(page.missing)}. Do it, or say why it is proved all the same.")
         reason = f"{given['reason']} (missing: {'; '.join(page.missing)})" if page.missing else ""
@@ -140,7 +140,7 @@ def reopen(job_id: int) -> Response | tuple[str, int]:
 
     def reopened(record: Record) -> str:
         page = page_of(record)
-        says = given["reason"] or "; ".join(page.proving.failed)
+        says = given["reason"] or "; ".join(page.failed)
         if not says:
             raise PondrelError("A reason is missing: say what shows that it is not cured.")
         says = checked("The reason", says, LONGEST_REASON)

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 
 from ...core.check import Verdict
 from ...core.isolate import accesses_gained, minutes_spent
@@ -13,7 +13,7 @@ from ...core.job.refit import left_over
 from ...core.job.remedy import Remedy, remedy_of
 from ...core.job.safety import hazards_of_job, made_safe
 from ...core.power.guide import WAYS as GUIDED
-from ...core.remedy.gates import Gate, open_gates
+from ...core.remedy.gates import DONE, Gate, Met, open_gates
 from ...core.remedy.money import HORIZONS, Rates
 from ...core.remedy.options import ONE_BY_ONE, SCHOOLS, Comparison, Option, compared
 from ...core.remedy.target import Found, Member, Target, member_in_words, members_on, target_in_words, target_on
@@ -25,6 +25,7 @@ from ..jobs.docket import Docket, Record, docket_in
 from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.learned import learns
+from ..shell.on_the_bench import OldAndNew, old_and_new
 from .bars import Axis, axis_for
 from .experience import experience_here
 
@@ -73,6 +74,7 @@ class Page:
     picked: Option | None = None
     chosen: Option | None = None
     gates: tuple[Gate, ...] = ()
+    benched: tuple[OldAndNew, ...] = ()
 
     @property
     def counts(self) -> Option | None:
@@ -120,11 +122,22 @@ def page_of(record: Record, wanted: Wanted) -> Page:
     picked = found.find(wanted.pick) or chosen or next(iter(found.options), None)
     counts = chosen or picked
     gates = remedy.gates(target, counts, _unsafe(record)) if counts else ()
+    benched = old_and_new(record.standing_conclusions, record.entries)
+    gates = tuple(_measured(gate, benched) for gate in gates)
     if left := left_over(record.entries):
         gates = (*gates, Gate("left_over", "Nothing is left over", f"not back on: {', '.join(left)}", own=True))
     return Page(
-        record, remedy, wanted, rates, tuple(t.called for t in targets), target, found, axis_for(found.options), picked, chosen, gates
-    )
+        record, remedy, wanted, rates, tuple(t.called for t in targets), target, found, axis_for(found.options), picked, chosen, gates,
+        benched,
+    )  # fmt: skip
+
+
+def _measured(gate: Gate, benched: Sequence[OldAndNew]) -> Gate:
+    """The gate of measuring the new one, met where the bench has it."""
+    new = next((one.new for one in benched if one.new is not None), None)
+    if gate.name != "measured" or gate.met is not None or new is None or new.verdict == Verdict.OUTSIDE:
+        return gate
+    return replace(gate, met=Met(DONE, f"{new.verdict}. {new.says}", new.person, new.made_at))
 
 
 def target_of(record: Record, conclusion: Conclusion, part: str, remedy: Remedy) -> Target:

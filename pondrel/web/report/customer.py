@@ -91,6 +91,8 @@ def customer_of(record: Record, shows: frozenset[str]) -> Customer:
     words = (record.job.complaint, record.job.conditions, told.says if told else "", told.text if told else "",
              f"Done before: {told.before}" if told and told.before else "")  # fmt: skip
     figures = tuple(figure for pair in proof.proving.pairs if (figure := beside(pair)) is not None)
+    figures += tuple(figure for one in proof.benched for figure in one.figures)
+    words_of_both = tuple(says for one in proof.benched for says in one.words)
     return Customer(
         head_of(record),
         record.job.complaint,
@@ -98,7 +100,7 @@ def customer_of(record: Record, shows: frozenset[str]) -> Customer:
         tuple(_found(record, conclusion) for conclusion in record.standing_conclusions if conclusion.parts),
         _showed(figures) if "readings" in shows else "",
         figures if "readings" in shows else (),
-        _notes(figures) if "readings" in shows else (),
+        (*words_of_both, *_notes(figures)) if "readings" in shows else (),
         _done(record, remedy, rates, "price" in shows),
         _watch(record, remedy),
         _pictures(record) if "pictures" in shows else (),

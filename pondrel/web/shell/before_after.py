@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from flask import Flask
@@ -14,7 +15,7 @@ from ...core.meter.instrument import INSTRUMENTS
 from ...core.remedy.again import Retaken
 from .workshop import units
 
-__all__ = ["Beside", "Number", "beside", "init_app"]
+__all__ = ["Beside", "Number", "beside", "init_app", "laid_out"]
 
 LEAST_WIDE = 0.8  # percent: nought is seen, too
 
@@ -47,14 +48,12 @@ class Beside:
         return f"{self.title}: {told}; it should be {self.belongs}"
 
 
-def beside(pair: Pair) -> Beside | None:
-    """The figure of a pair; None where nothing of it could be worked out."""
-    known = [(when, one) for when, one in (("before", pair.before), ("after", pair.after)) if one is not None]
-    if pair.before is None:
-        return None
-    unit = INSTRUMENTS[pair.before.reading.instrument].unit
-    low, high, belongs, source = _place(known[-1][1], unit)
-    shown = [abs(_value(one)) for _, one in known if math.isfinite(_value(one))]
+def laid_out(
+    title: str, place: tuple[float, float, str, str], numbers: Sequence[tuple[str, float, str, Verdict]], differs: str = ""
+) -> Beside:
+    """A figure of numbers (when, SI value, text, verdict) over the place from low to high, with its words and whose it is."""
+    low, high, belongs, source = place
+    shown = [abs(value) for _, value, _, _ in numbers if math.isfinite(value)]
     most = max([*shown, *(abs(edge) for edge in (low, high) if math.isfinite(edge))], default=1.0) * 1.06 or 1.0
 
     def wide(value: float) -> float:
@@ -62,17 +61,24 @@ def beside(pair: Pair) -> Beside | None:
 
     first = 0.0 if not math.isfinite(low) or low * high < 0 else 100.0 * min(abs(low), abs(high)) / most
     last = 100.0 if not math.isfinite(high) else 100.0 * max(abs(low) if math.isfinite(low) else 0.0, abs(high)) / most
-    factor, prefix, digits = _scale(max(shown, default=0.0), unit)
-    numbers = tuple(
-        Number(
-            when,
-            wide(_value(one)),
-            "OL" if one.reading.measured.over_range else f"{_value(one) / factor:.{digits}f} {prefix}{unit}",
-            one.verdict,
-        )
-        for when, one in known
-    )
-    return Beside(pair.title, (round(first, 1), round(max(last - first, LEAST_WIDE), 1)), belongs, source, numbers, pair.differs)
+    told = tuple(Number(when, wide(value), text, verdict) for when, value, text, verdict in numbers)
+    return Beside(title, (round(first, 1), round(max(last - first, LEAST_WIDE), 1)), belongs, source, told, differs)
+
+
+def beside(pair: Pair) -> Beside | None:
+    """The figure of a pair; None where nothing of it could be worked out."""
+    known = [(when, one) for when, one in (("before", pair.before), ("after", pair.after)) if one is not None]
+    if pair.before is None:
+        return None
+    unit = INSTRUMENTS[pair.before.reading.instrument].unit
+    finite = [abs(_value(one)) for _, one in known if math.isfinite(_value(one))]
+    factor, prefix, digits = _scale(max(finite, default=0.0), unit)
+
+    def text(one: Retaken) -> str:
+        return "OL" if one.reading.measured.over_range else f"{_value(one) / factor:.{digits}f} {prefix}{unit}"
+
+    numbers = [(when, _value(one), text(one), one.verdict) for when, one in known]
+    return laid_out(pair.title, _place(known[-1][1], unit), numbers, pair.differs)
 
 
 def _value(one: Retaken) -> float:

@@ -41,6 +41,7 @@ def test_two_good_tries_are_no_cure_of_what_comes_and_goes():
         (Facts("stator", "does not charge"), {"trend"}),
         (Facts("module", "silent"), {"taught", "restart"}),
         (Facts("lamp", "dim", codes=True), {"saved", "cleared", "window", "away"}),
+        (Facts("coil", "a code for the lock-up"), {"saved", "cleared", "window", "away"}),
         (Facts("lamp", "dim"), set()),
         (Facts("lamp", "brake light dark"), set()),
         (Facts("module", "silent", way="board_repair"), {"functions", "restart"}),
