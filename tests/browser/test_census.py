@@ -89,6 +89,7 @@ SCREENS = {
     "proof.show": [f"/jobs/{FLAT}/proof", f"/jobs/{LIFT}/proof"],
     "report.show": [f"/jobs/{FLAT}/report", f"/jobs/{DIM}/report?on=readings,claim"],
     "report.record": [f"/jobs/{FLAT}/report/record"],
+    "report.plan": [f"/jobs/{DIM}/report/plan", "/jobs/2/report/plan"],
     "history.show": ["/history", "/history?q=lamps", "/history?q=zeppelin"],
     "report.seal": ["/seal", "/seal?seal=0000000"],
     "nowhere": ["/nothing-here"],

@@ -5,20 +5,26 @@ from __future__ import annotations
 import io
 import re
 import time
+from pathlib import Path
+from xml.etree import ElementTree as ET
 
 import pytest
 from pypdf import PdfReader
 
+from pondrel import demo
+from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.store.db import atomic
 from pondrel.store.entries import add_entry
 from pondrel.web.report.customer import ON_THE_PAGE
 from pondrel.web.report.document import DocumentError
-from pondrel.web.report.made import CUSTOMER, FULL, ready_pdf
+from pondrel.web.report.drawing import drawn_circuit
+from pondrel.web.report.made import CUSTOMER, FULL, PLAN, ready_pdf
 
 from .test_after_found import proved
 from .test_views import text_of
 
 DIM = 1
+DEMO_SHEETS = {file.stem: file.read_text() for file in sorted(Path(demo.__file__).parent.glob("sheets/*.yaml"))}
 MARKUP = "<script>alert(1)</script> {{ 7*7 }} \"'><img src=x onerror=1>"
 EVERYTHING = frozenset(ON_THE_PAGE)
 
@@ -45,7 +51,7 @@ def test_the_pdf_says_what_the_screen_says(client):
     assert seal in pdf
 
 
-@pytest.mark.parametrize("sheet", [CUSTOMER, FULL])
+@pytest.mark.parametrize("sheet", [CUSTOMER, FULL, PLAN])
 def test_fonts_are_inside_and_the_structure_is_tagged(client, sheet):
     proved(client)
     reader = made(client, DIM, sheet)
@@ -102,3 +108,42 @@ def test_where_another_pdf_is_being_made_one_is_told_to_wait(client, monkeypatch
         answer = client.post(report, data={"sheet": "customer"})
     assert answer.status_code == 400 and "Another PDF is being made" in text_of(answer)
     assert issubclass(DocumentError, Exception)
+
+
+def test_the_plan_is_what_is_left_from_finding_it_to_proving_it(client):
+    finding = words(made(client, 2, PLAN))
+    assert "To find it: Tail-lift pump and lowering valve" in finding and "reckoned, not promised" in finding and "Bring:" in finding
+    assert "To fit it" not in finding and "To prove it" not in finding
+    mending = words(made(client, DIM, PLAN))
+    assert "Ground stud in the step well: Clean and tighten, not chosen yet." in mending and "Bare metal, both faces" in mending
+    assert "Read again: Volts at ground stud" in mending and "3.76 V before; it should be" in mending and "To find it" not in mending
+    proved(client)
+    done = words(made(client, DIM, PLAN))
+    assert "Nothing is planned" in done and "To prove it" not in done
+
+
+def test_the_circuit_is_drawn_in_the_record_as_it_stands(client):
+    page = client.get(f"/jobs/{DIM}/report/record").get_data(as_text=True)
+    drawings = re.findall(r'<svg[^>]*class="paper-circuit".*?</svg>', page, re.DOTALL)
+    assert drawings and not re.search(r"<use|<style|\sclass=\"(?!paper-circuit)|\sstyle=", "".join(drawings))
+    pdf = words(made(client, DIM, FULL))
+    for told in ("Step light", "G3", "Ground stud"):
+        assert any(told in one for one in drawings) and told in pdf
+
+
+@pytest.mark.parametrize("name", list(DEMO_SHEETS))
+def test_every_drawing_is_whole_on_its_own_and_hostile_names_stay_text(client, name):
+    """Nothing in it hangs on styles or symbols of the page, and a part's name is text whatever it holds."""
+    text = re.sub(r"(kind: battery.*label: )([A-Za-z ]+)", r"""\1'<b>"x"</b> & \2'""", DEMO_SHEETS[name], count=1)
+    with client.application.test_request_context():
+        sheet = parse_sheet(text)
+        strips = drawn_circuit(sheet)
+    drawn = [ET.fromstring(strip) for strip in strips]
+    every = [element for strip in drawn for element in strip.iter()]
+    assert drawn and {element.tag.partition("}")[2] for element in every} <= {"svg", "g", "path", "rect", "circle", "text", "tspan", "line"}
+    words = "".join("".join(strip.itertext()) for strip in drawn)
+    assert "<b>" in words
+    for part in sheet.parts.values():
+        if part.kind.symbol != "wire":
+            assert part.name in words, part.name
+    assert all(element.get("fill") or element.get("stroke") for element in every if element.tag.endswith("path"))

@@ -16,11 +16,11 @@ from ..base.errors import PondrelError
 from ..base.written import EntryField, EntryKind
 from .entry import Entry, standing
 
-__all__ = ["ADVICE", "ISSUED", "REPORT", "REPORT_KINDS", "Issued", "digest_of", "issued_of", "seal_in", "seal_of"]
+__all__ = ["ADVICE", "ISSUED", "REPORT", "REPORT_KINDS", "SHEETS", "Issued", "digest_of", "issued_of", "seal_in", "seal_of"]
 
 _SIGNS = "0123456789ABCDEFGHJKMNPQRSTVWXYZ"
 _LONG = 7
-SHEETS = ("customer", "full")
+SHEETS: Mapping[str, str] = {"customer": "for the customer", "full": "the full record", "plan": "the plan"}
 
 REPORT = EntryKind(
     "report",
@@ -33,12 +33,12 @@ ISSUED = EntryKind(
     "issued",
     "Report made",
     (
-        EntryField("sheet", "Which report", choices=SHEETS),
+        EntryField("sheet", "Which report", choices=tuple(SHEETS)),
         EntryField("seal", "The seal", longest=12),
         EntryField("digest", "The digest", longest=64),
         EntryField("pdf", "The digest of the file", required=False, longest=64),
     ),
-    lambda c: f"{'for the customer' if c['sheet'] == 'customer' else 'the full record'}, seal {c['seal']}",
+    lambda c: f"{SHEETS[str(c['sheet'])]}, seal {c['seal']}",
 )
 REPORT_KINDS = (ADVICE, ISSUED, REPORT)
 

@@ -25,7 +25,7 @@ from ..shell.words import minutes_text
 from ..shell.workups import workups
 from .docket import Docket, Record, docket_in, record_of
 
-__all__ = ["init_app"]
+__all__ = ["OnCircuit", "init_app", "on_circuit"]
 
 bp = Blueprint("visit", __name__, url_prefix="/jobs/<id:job_id>")
 
@@ -68,7 +68,7 @@ def _page(record: Record, given: Mapping[str, str], error: str) -> str:
     return render_template(
         "jobs/visit.html",
         record=record,
-        circuits=[_on_circuit(docket) for docket in dockets],
+        circuits=[on_circuit(docket) for docket in dockets],
         told=told_of(record.entries),
         authorised=authorised_minutes(record.entries),
         typed=given,
@@ -76,7 +76,8 @@ def _page(record: Record, given: Mapping[str, str], error: str) -> str:
     )
 
 
-def _on_circuit(docket: Docket) -> OnCircuit:
+def on_circuit(docket: Docket) -> OnCircuit:
+    """The plan on the circuit of a trace."""
     found, says = attempt(lambda: _planned(docket))
     return found or OnCircuit(docket, None, (), None, None, (), {}, (), says)
 

@@ -3,80 +3,31 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 
 from flask import Blueprint, Flask, render_template, url_for
 from werkzeug.wrappers import Response
 
 from ...core.base.errors import PondrelError
 from ...core.base.written import EntryKind, Value
-from ...core.circuit.sheet import Access
-from ...core.evidence.hazards import HAZARDS
-from ...core.isolate import accesses_gained
-from ...core.job.entry import standing
-from ...core.job.refit import FUNCTION, Refit, came_off_of, components_of, function_list, refit_of, tick, unplugged_in
-from ...core.job.safety import CAUTION
-from ...core.refit.board import FALLBACK
+from ...core.job.refit import FUNCTION, components_of, function_list, tick
 from ...core.refit.card import CARD, MOST_FASTENERS, card_from
 from ...core.refit.components import COMPONENT, SORTS, USES
-from ...core.refit.steps import CAME_OFF, FITTED_STEP, refit_steps
+from ...core.refit.steps import CAME_OFF, FITTED_STEP
 from ...store.bay import refresh_job
 from ...store.entries import add_entry
 from ...store.files import photos_of
 from ...store.vehicle_entries import add_vehicle_entry
-from ..jobs.docket import Record, docket_in, record_of
-from ..remedy.page import Page as Chosen
-from ..remedy.page import Wanted, page_of
-from ..shell.attempt import attempt
+from ..jobs.docket import Record, record_of
 from ..shell.database import get_db
 from ..shell.fields import typed
 from ..shell.once import answered_once
 from ..shell.points import points_typed
 from ..shell.who import me
+from .page import Page, page_of
 
 __all__ = ["init_app"]
 
 bp = Blueprint("refit", __name__, url_prefix="/jobs/<id:job_id>/refit")
-
-
-@dataclass(frozen=True)
-class Page:
-    """The page: what is fitted, how far it is, and the functions before and after."""
-
-    record: Record
-    chosen: Chosen
-    refit: Refit
-
-    @property
-    def on_a_board(self) -> bool:
-        """Whether a board is mended: then every function is tried before and after."""
-        option = self.chosen.counts
-        return option is not None and any(step == FALLBACK for step, _ in self.refit.steps)
-
-
-def _page(record: Record) -> Page:
-    chosen = page_of(record, Wanted())
-    if chosen.target is None or chosen.counts is None:
-        return Page(record, chosen, refit_of(record.entries, ()))
-    opened: dict[str, Access] = {}
-    names, words = dict[str, str](), [record.job.complaint, chosen.target.called]
-    for trace in record.traces:
-        docket = docket_in(get_db(), record, trace)
-        sheet, _ = attempt(lambda docket=docket: docket.sheet)  # type: ignore[misc]
-        items, _ = attempt(lambda docket=docket: docket.items)  # type: ignore[misc]
-        if sheet is None:
-            continue
-        words.append(sheet.title)
-        names |= {name: part.called for name, part in sheet.parts.items()}
-        opened |= {name: sheet.access[name] for name in sheet.access if name in accesses_gained(sheet, items or ())}
-    opened |= {access.name: access for access in chosen.target.behind}
-    unplugged = [names.get(name.partition(".")[0], name) for name in unplugged_in(record.entries)]
-    safe = {entry.text("text") for entry in standing(record.entries, CAUTION.name)}
-    hazards = [hazard.title for hazard in HAZARDS.values() if hazard.caution in safe]
-    steps = refit_steps(
-        chosen.target, chosen.counts, " . ".join(words), tuple(opened.values()), unplugged, came_off_of(record.entries), hazards
-    )
-    return Page(record, chosen, refit_of(record.entries, steps))
 
 
 @bp.get("")
@@ -88,7 +39,7 @@ def show(job_id: int) -> str:
 def _drawn(record: Record, given: Mapping[str, str], error: str) -> str:
     return render_template(
         "refit/show.html",
-        page=_page(record),
+        page=page_of(record),
         record=record,
         photos=sorted(photos_of(get_db(), record.job.id)),
         functions=function_list(record.entries),
@@ -107,7 +58,7 @@ def _answered(job_id: int, names: tuple[str, ...], write: Callable[[Page, dict[s
     given = typed(*names)
 
     def written() -> str:
-        write(_page(record), given)
+        write(page_of(record), given)
         refresh_job(get_db(), job_id)
         return url_for("refit.show", job_id=job_id)
 

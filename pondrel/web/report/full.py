@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from xml.etree.ElementTree import ParseError
 
 from ...core.job.changes import cuts
 from ...core.job.entry import Entry
@@ -15,6 +16,7 @@ from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.titles import line_title, told
 from ..shell.workups import workups
+from .drawing import drawn_circuit
 from .head import Head, digest_of_report, head_of
 
 __all__ = ["Full", "full_of"]
@@ -36,6 +38,16 @@ class RecordLine:
 
 
 @dataclass(frozen=True, slots=True)
+class Circuit:
+    """A circuit as it stands: its title, what was corrected on it, its drawing in strips (SVG), and its text."""
+
+    title: str
+    corrected: tuple[str, ...]
+    strips: tuple[str, ...]
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
 class Full:
     """The record for the next workshop: all lines, the circuits as they stand with what was corrected, and the meters."""
 
@@ -43,7 +55,7 @@ class Full:
     title: str
     stages: tuple[tuple[str, str], ...]
     lines: tuple[RecordLine, ...]
-    circuits: tuple[tuple[str, str, tuple[str, ...]], ...]
+    circuits: tuple[Circuit, ...]
     meters: tuple[str, ...]
 
     @property
@@ -67,7 +79,7 @@ def full_of(record: Record) -> Full:
         docket = docket_in(get_db(), record, trace)
         corrected = tuple(f"{c.part}: {c.says}" for c in corrections if c.sheet_id in (trace.sheet_id, trace.begun_id))
         titles |= _titles(docket)
-        circuits.append((trace.title, docket.stored_sheet.text, corrected))
+        circuits.append(Circuit(trace.title, corrected, _strips(docket), docket.stored_sheet.text))
     meters = tuple(f"{own.meter.name}: {own.meter.words}" if own.meter.words else own.meter.name for own in own_meters(get_db()))
     return Full(
         head_of(record),
@@ -77,6 +89,15 @@ def full_of(record: Record) -> Full:
         tuple(circuits),
         meters,
     )
+
+
+def _strips(docket: Docket) -> tuple[str, ...]:
+    """Its drawing; none where the sheet cannot be read."""
+    try:
+        found, _ = attempt(lambda: drawn_circuit(docket.sheet, docket.drawn_otherwise))
+    except ParseError:  # a name that no XML can hold: the text beside it has it
+        return ()
+    return found or ()
 
 
 def _titles(docket: Docket) -> dict[int, str]:

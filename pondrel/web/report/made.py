@@ -14,10 +14,11 @@ from ..jobs.docket import Record
 from .customer import Customer, customer_of
 from .document import html_of, pdf_of
 from .full import Full, full_of
+from .plan import Plan, plan_of
 
-__all__ = ["CUSTOMER", "FULL", "Ready", "html_sheet", "kept", "ready_pdf"]
+__all__ = ["CUSTOMER", "FULL", "PLAN", "Ready", "html_sheet", "kept", "ready_pdf"]
 
-CUSTOMER, FULL = "customer", "full"
+CUSTOMER, FULL, PLAN = "customer", "full", "plan"
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,8 +31,8 @@ class Ready:
     pdf: ReadyFile
 
 
-def _report(record: Record, sheet: str, shows: frozenset[str]) -> Customer | Full:
-    return full_of(record) if sheet == FULL else customer_of(record, shows)
+def _report(record: Record, sheet: str, shows: frozenset[str]) -> Customer | Full | Plan:
+    return full_of(record) if sheet == FULL else plan_of(record) if sheet == PLAN else customer_of(record, shows)
 
 
 def html_sheet(record: Record, sheet: str, shows: frozenset[str]) -> str:

@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from flask import Blueprint, Flask, Response, abort, render_template, request, send_file, url_for
 
 from ...core.base.errors import PondrelError
-from ...core.job.report import ADVICE, REPORT, issued_of, seal_in
+from ...core.job.report import ADVICE, REPORT, SHEETS, issued_of, seal_in
 from ...store.bay import refresh_job
 from ...store.entries import add_entry
 from ...store.files import file_path, get_file
@@ -22,13 +22,15 @@ from ..shell.rooms import Stop, add_stop
 from ..shell.who import me
 from .customer import ON_THE_PAGE, customer_of
 from .full import full_of
-from .made import CUSTOMER, FULL, Ready, html_sheet, kept, ready_pdf
+from .made import CUSTOMER, FULL, PLAN, Ready, html_sheet, kept, ready_pdf
+from .plan import plan_of
 
 __all__ = ["init_app", "shown_by"]
 
 bp = Blueprint("report", __name__)
 
 LONGEST_HEAD = 80
+_FILES = {CUSTOMER: "report", FULL: "record", PLAN: "plan"}
 USUAL = frozenset(ON_THE_PAGE) - {"claim"}
 
 
@@ -55,6 +57,7 @@ def _drawn(record: Record, given: Mapping[str, str], error: str) -> str:
         shows=shows,
         choices=ON_THE_PAGE,
         made=issued_of(record.entries),
+        sheets=SHEETS,
         letterhead=letterhead_of(get_db()),
         typed=given,
         error=error,
@@ -65,7 +68,14 @@ def _drawn(record: Record, given: Mapping[str, str], error: str) -> str:
 def record(job_id: int) -> str:
     """The full record on a page of its own."""
     found = record_of(get_db(), job_id)
-    return render_template("report/record.html", record=found, report=full_of(found))
+    return render_template("report/sheet.html", record=found, report=full_of(found), sheet=FULL)
+
+
+@bp.get("/jobs/<id:job_id>/report/plan")
+def plan(job_id: int) -> str:
+    """The plan on a page of its own."""
+    found = record_of(get_db(), job_id)
+    return render_template("report/sheet.html", record=found, report=plan_of(found), sheet=PLAN)
 
 
 @bp.post("/jobs/<id:job_id>/report")
@@ -79,7 +89,7 @@ def make(job_id: int) -> Response | tuple[str, int]:
         kept(conn, data_folder(), job_id, ready, me())
         return url_for("report.made", job_id=job_id, seal=ready.seal)
 
-    sheet = FULL if given["sheet"] == FULL else CUSTOMER
+    sheet = given["sheet"] if given["sheet"] in SHEETS else CUSTOMER
     shows = shown_by(request.form)
     return answered_with(lambda: ready_pdf(found, sheet, shows), written, lambda error: _drawn(found, given, error))  # type: ignore[return-value]
 
@@ -102,9 +112,10 @@ def made(job_id: int, seal: str) -> Response:
 def as_html(job_id: int) -> Response:
     """One of the sheets as an HTML file that holds everything, as it would be made now."""
     found = record_of(get_db(), job_id)
-    sheet = FULL if request.args.get("sheet") == FULL else CUSTOMER
+    sheet = request.args.get("sheet", CUSTOMER)
+    sheet = sheet if sheet in SHEETS else CUSTOMER
     text = html_sheet(found, sheet, shown_by(request.args))
-    name = f"job-{job_id}-{'record' if sheet == FULL else 'report'}.html"
+    name = f"job-{job_id}-{_FILES[sheet]}.html"
     answer = Response(text, mimetype="text/html", headers={"Content-Disposition": f'attachment; filename="{name}"'})
     answer.headers["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; img-src data:; font-src data:; sandbox"
     return answer
@@ -168,7 +179,7 @@ def _sealed(text: str, error: str, file: object) -> str:
             found = reports_sealed(get_db(), seal_in(text))  # type: ignore[assignment]
         except PondrelError as problem:
             error = str(problem)
-    return render_template("report/seal.html", text=text, found=found, file=file, error=error)
+    return render_template("report/seal.html", text=text, found=found, file=file, error=error, sheets=SHEETS)
 
 
 @bp.post("/seal")
