@@ -215,8 +215,21 @@ def _conclude(conn: sqlite3.Connection, job: int, trace: int, sheet: Sheet, reas
     stands = [entry for entry in entries_of(conn, job) if entry.trace_id == trace and entry.stands and is_evidence(entry.kind)]
     items = tuple(item_from(sheet, entry.kind, {name: entry.text(name) for name in entry.content}) for entry in stands)
     found = isolate(Workup(sheet), items)
-    end = closing(sheet, found.standing.target, len(items), found.standing, tuple(found.parts.items()))
+    end = closing(
+        sheet, found.standing.target, len(items), found.standing, tuple(found.parts.items()), modes=found.modes_of(found.standing.target)
+    )
     basis = [stands[i].id for i in end.basis]
     add_conclusion(
-        conn, job, trace, end.parts, end.says, end.probability, end.proved, reason if end.wants_reason else "", basis, person, when
+        conn,
+        job,
+        trace,
+        end.parts,
+        end.says,
+        end.probability,
+        end.proved,
+        reason if end.wants_reason else "",
+        basis,
+        person,
+        when,
+        end.modes,
     )

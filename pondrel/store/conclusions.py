@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from ..core.base.errors import PondrelError
 from ..core.base.written import Value
+from ..core.job.conclusion import modes_text
 from .entries import add_entry, entries_of
 
 __all__ = ["Conclusion", "add_conclusion", "conclusions_of", "is_concluded", "standing_conclusion"]
@@ -44,10 +45,12 @@ def add_conclusion(
     basis: Sequence[int],
     person: str = "",
     concluded_at: str | None = None,
+    modes: Mapping[str, str] | None = None,
 ) -> int:
-    """Write a conclusion, return its entry's id. Raises PondrelError where one stands already, sqlite3.IntegrityError for one that is
-    neither proved nor has a reason."""
+    """Write a conclusion, with the modes of its parts where those are known, return its entry's id. Raises PondrelError where one stands
+    already, sqlite3.IntegrityError for one that is neither proved nor has a reason."""
     content: dict[str, Value] = {"says": says, "reason": reason, "faulty": bool(parts), "proved": proved, "probability": probability}
+    content["modes"] = modes_text(modes or {})
     try:
         entry_id = add_entry(conn, job_id, "conclusion", content, trace_id=trace_id, person=person, made_at=concluded_at)
     except sqlite3.IntegrityError as error:

@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import Any
 
 from ..core.base.errors import PondrelError
+from ..core.job.conclusion import modes_in
 from ..core.job.entry import Entry
 from ..core.job.exchange import ExchangeError, read_exchange, written_exchange
 from ..core.job.kinds import answer_of, words_of
@@ -235,7 +236,18 @@ def _add_entry(
         basis = [ids[number] for number in line["basis"] if number in ids]
         says, reason, probability = content.get("says"), content.get("reason"), content.get("probability")
         return add_conclusion(
-            conn, job_id, trace_id, line["parts"], str(says), probability, bool(content.get("proved")), str(reason or ""), basis, person, at
+            conn,
+            job_id,
+            trace_id,
+            line["parts"],
+            str(says),
+            probability,
+            bool(content.get("proved")),
+            str(reason or ""),
+            basis,
+            person,
+            at,
+            modes_in(content),
         )
     files = [(kept.get(file["digest"], ""), file["name"]) for file in line["files"]]
     if not all(digest for digest, _ in files):

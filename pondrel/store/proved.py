@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
 from dataclasses import dataclass
+
+from ..core.job.conclusion import modes_in
 
 __all__ = ["ProvedPart", "proved_before"]
 
 _PROVED = """
-SELECT entry.job_id, trace.sheet_id, conclusion_part.part, trim(vehicle.make || ' ' || vehicle.model), vehicle.year, job.opened_at
+SELECT entry.job_id, trace.sheet_id, conclusion_part.part, trim(vehicle.make || ' ' || vehicle.model), vehicle.year, job.opened_at,
+    entry.content
 FROM conclusion_standing
 JOIN entry ON entry.id = conclusion_standing.entry_id
 JOIN conclusion_part ON conclusion_part.entry_id = entry.id
@@ -28,7 +32,8 @@ ORDER BY entry.id, conclusion_part.place
 
 @dataclass(frozen=True, slots=True)
 class ProvedPart:
-    """A part that a proved job names, with its circuit's sheet, the vehicle's make and model and year, and when the job was opened."""
+    """A part that a proved job names, with its circuit's sheet, the vehicle's make and model and year, when the job was opened, and the
+    mode in which it failed (empty where nobody knows)."""
 
     job_id: int
     sheet_id: int
@@ -36,8 +41,12 @@ class ProvedPart:
     model: str
     year: str
     opened_at: str
+    mode: str
 
 
 def proved_before(conn: sqlite3.Connection, job_id: int, before: str) -> tuple[ProvedPart, ...]:
     """What other jobs had proved when a job was opened: what comes later does not change it, so that it can be replayed."""
-    return tuple(ProvedPart(*row) for row in conn.execute(_PROVED, {"job": job_id, "before": before}))
+    return tuple(
+        ProvedPart(job, sheet, part, model, year, opened_at, modes_in(json.loads(content)).get(part, ""))
+        for job, sheet, part, model, year, opened_at, content in conn.execute(_PROVED, {"job": job_id, "before": before})
+    )

@@ -10,6 +10,7 @@ from ..core.base.errors import PondrelError, SheetError
 from ..core.circuit.read.sheet import parse_sheet
 from ..core.circuit.sheet import Sheet
 from ..core.job.which import Phrase, kept_phrases, phrases_kept, phrases_of
+from ..core.learn import NO_WEIGHTS, Weights
 from ..core.library.find import mentions_pin, wanted
 from .db import now
 
@@ -32,7 +33,7 @@ class StoredSheet:
     added_at: str
     replaces_id: int | None
     note: str
-    learned: tuple[tuple[str, float], ...] = ()
+    learned: Weights = NO_WEIGHTS
 
 
 _COLUMNS = "id, title, family, digest, text, added_at, replaces_id, note"

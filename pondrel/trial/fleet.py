@@ -18,7 +18,7 @@ import numpy as np
 from ..core.circuit.read.sheet import parse_sheet
 from ..core.circuit.sheet import Sheet
 from ..core.isolate import Workup
-from ..core.learn import Here, Learned, Past, learned_from, part_shares
+from ..core.learn import Here, Learned, Past, learned_from, mode_shares, part_shares
 from .bench import hidden_cases, run
 from .sets import sheets_of
 from .tally import case_weights
@@ -53,7 +53,8 @@ class Told:
 
 def here_of(sheet: Sheet, model: str = "a model", years: float = 8.0) -> Here:
     """A circuit on a vehicle of a model."""
-    return Here(sheet.title, sheet.family, model, years, {name: part.kind.name for name, part in sheet.parts.items()}, part_shares(sheet))
+    return Here(sheet.title, sheet.family, model, years, {name: part.kind.name for name, part in sheet.parts.items()}, part_shares(sheet),
+                mode_shares(sheet))  # fmt: skip
 
 
 def drawn(sheet: Sheet, jobs: int, differs: float, seed: int) -> Fleet:
@@ -72,7 +73,7 @@ def fleet_trial(text: str, jobs: int, differs: float, seed: int, every: int = 1)
     sheet = parse_sheet(text)
     fleet = drawn(sheet, jobs, differs, seed)
     plain = Workup(sheet)
-    taught = plain.weighed_by(fleet.learned(here_of(sheet)).factors)
+    taught = plain.weighed_by(fleet.learned(here_of(sheet)).weights)
     cases = hidden_cases(plain, seed)
     chosen = [i for i in range(0, len(cases), every) if cases[i].part is not None]
     weights = case_weights(plain, cases, chosen)

@@ -7,15 +7,16 @@ import re
 import pytest
 
 from pondrel.core.job.alike import likeness, words_in
+from pondrel.core.job.conclusion import modes_in
 from pondrel.core.learn import LEAST_JOBS
 from pondrel.store.bay import refresh_job
 from pondrel.store.conclusions import add_conclusion
 from pondrel.store.db import atomic
-from pondrel.store.entries import add_entry
+from pondrel.store.entries import add_entry, entries_of
 from pondrel.store.jobs import add_job
 from pondrel.store.traces import add_trace
 
-from .test_views import text_of
+from .test_views import sheet_of, text_of
 
 DIM, BUS_4, LIGHTS = 1, 2, "Step lights with a shared ground"
 
@@ -23,7 +24,9 @@ DIM, BUS_4, LIGHTS = 1, 2, "Step lights with a shared ground"
 OPENED = "2026-11-01T08:00:00Z"
 
 
-def proved_jobs(conn, count: int, part: str = "G3", opened: str = OPENED, vehicle: int = BUS_4, works: str = "yes") -> list[int]:
+def proved_jobs(
+    conn, count: int, part: str = "G3", opened: str = OPENED, vehicle: int = BUS_4, works: str = "yes", mode: str = ""
+) -> list[int]:
     """So many jobs on the step lights that found a part and proved it, before the demo's own was opened."""
     sheet = conn.execute("SELECT id FROM sheet WHERE title = ? ORDER BY id LIMIT 1", (LIGHTS,)).fetchone()[0]
     made = []
@@ -31,7 +34,7 @@ def proved_jobs(conn, count: int, part: str = "G3", opened: str = OPENED, vehicl
         for _ in range(count):
             job = add_job(conn, vehicle, "Lamps at the door are dim", opened_at=opened)
             trace = add_trace(conn, job, sheet, "Oda", opened)
-            add_conclusion(conn, job, trace, [part], part, 0.99, True, "", [], "Oda", opened)
+            add_conclusion(conn, job, trace, [part], part, 0.99, True, "", [], "Oda", opened, {part: mode} if mode else None)
             add_entry(conn, job, "remedy", {"text": "cleaned"}, made_at=opened)
             add_entry(conn, job, "proof", {"works": works}, made_at=opened)
             refresh_job(conn, job)
@@ -70,6 +73,24 @@ def test_what_does_not_count_changes_nothing(client, conn, count, more):
     before = shares(client)
     proved_jobs(conn, count, **more)
     assert shares(client) == before
+
+
+def test_how_a_part_failed_here_is_told_and_leads_among_its_modes(client, conn):
+    proved_jobs(conn, 14, mode="open")
+    assert "of 14 such jobs here, 14 were it, mostly loose or broken off" in text_of(client.get("/jobs/4/trace"))
+    page = text_of(client.get("/history"))
+    assert re.search(r"Ground stud in the step well.{0,8} mostly loose or broken off", page)
+    assert "loose or broken off" in text_of(client.get("/jobs/4/trace")).partition("Suspects")[2][:600]
+
+
+def test_a_conclusion_keeps_how_its_part_failed(client, conn):
+    made = client.post("/jobs/new", data={"vehicle": "1", "complaint": "dim lamps", "sheet": sheet_of(client, "Step lights")})
+    job = made.headers["Location"].removesuffix("/trace")
+    for line in ("open volts batt+ 12.47", "open volts la2.feed 12.15", "open volts la2.gnd 3.81", "open volts g3 3.76"):
+        assert client.post(f"{job}/readings", data={"value": line}).status_code == 302
+    assert client.post(f"{job}/conclude", data={"target": "G3"}).status_code == 302
+    kept = next(e for e in entries_of(conn, int(job.rpartition("/")[2])) if e.kind == "conclusion")
+    assert modes_in(kept.content) == {"G3": "high_resistance"}
 
 
 def test_a_job_is_never_taught_by_its_own_conclusion(client, conn):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -30,7 +31,7 @@ from .believe.other_diagrams import touching_wires
 from .believe.supposed import Beyond
 from .conclude.proof import CERTAIN, Standing, inseparable, percent, proof_tests, standing
 from .conclude.slips import likeliest_slip
-from .conclude.suspects import Suspect, Target, chances, parted, targets
+from .conclude.suspects import Suspect, Target, chances, likeliest_modes, parted, targets
 from .conclude.worn import Coverage, Worn, coverage, worn_joints
 from .predict.chances import log_factor
 from .predict.workup import Workup
@@ -130,6 +131,10 @@ class Isolation:
     def targets(self) -> tuple[Target, ...]:
         """The parts, or groups of them, as targets of a repair, the likeliest first: what the headline goes by."""
         return targets(self.suspects, tuple(self.belief.workup.sheet.parts), self.groups)
+
+    def modes_of(self, parts: tuple[str, ...]) -> Mapping[str, str]:
+        """How a part that is named alone most likely failed; nothing is said of one of several that nothing told apart."""
+        return likeliest_modes(self.belief, parts) if len(parts) == 1 else {}
 
     def as_json(self) -> dict[str, object]:
         """The command line's answer; a suspect whose part is None stands for "nothing on this sheet is wrong"."""

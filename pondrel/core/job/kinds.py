@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from ..base.brief import quoted
-from ..base.written import Content, EntryError, EntryField, EntryKind, Value, checked_entry, checked_fields
+from ..base.written import EntryError, EntryField, EntryKind, Value, checked_entry, checked_fields
 from ..circuit.unplug import in_words
 from ..evidence.registry import SORTS
 from .budget import AUTHORISED
 from .changes import ACTION
 from .codes import CODE_KINDS
 from .complaint import COMPLAINT
+from .conclusion import CONCLUSION
 from .corrected import CORRECTED
 from .entry import Entry
 from .look import LOOKED
@@ -29,10 +30,6 @@ __all__ = ["KINDS", "WAITS_FOR", "answer_of", "checked_content", "is_evidence", 
 
 def _text(words: str, required: bool = True) -> EntryField:
     return EntryField("text", words, required)
-
-
-def _conclusion(content: Content) -> str:
-    return f"{content.get('says')}" + (f", without proof: {content.get('reason')}" if content.get("reason") else "")
 
 
 _PART = EntryField("part", "The part", False)
@@ -60,21 +57,10 @@ KINDS: Mapping[str, EntryKind] = {
         CORRECTED,
         CAUTION,
         UNSAFE,
-        EntryKind(
-            "conclusion",
-            "Found",
-            (
-                EntryField("says", "What was found"),
-                EntryField("reason", "The reason", False),
-                EntryField("faulty", "Whether parts are named", type=bool),
-                EntryField("proved", "Whether it is proved", type=bool),
-                EntryField("probability", "Its probability", False, type=float),
-            ),
-            _conclusion,
-        ),
+        CONCLUSION,
         *REMEDY_KINDS,
         *REFIT_KINDS,
-*PROOF_KINDS,
+        *PROOF_KINDS,
         *REPORT_KINDS,
         EntryKind(
             "waits",

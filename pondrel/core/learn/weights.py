@@ -9,14 +9,16 @@ A. Gelman et al., *Bayesian Data Analysis* (3rd ed.), 2.6, for the conjugate pai
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Callable, Hashable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from ..base.judgement import OWN_RULE, judged
 from ..circuit.sheet import Sheet
+from .modes import mode_factors
+from .past import Here, Past
 
-__all__ = ["LEAST_JOBS", "Here", "Learned", "Past", "Told", "learned_from", "part_shares"]
+__all__ = ["LEAST_JOBS", "NO_WEIGHTS", "Learned", "Told", "Weights", "learned_from", "part_shares"]
 
 LEAST_JOBS = int(judged("LEARNED_FROM", 5.0, "jobs", "proved jobs below which nothing is learned from them", OWN_RULE))
 PSEUDO_COUNTS = judged("LEARNED_AGAINST", 20.0, "jobs", "what a shipped weight counts for beside proved jobs, at every level", OWN_RULE)
@@ -25,46 +27,47 @@ _AGES = (4.0, 10.0)  # years at which a vehicle becomes of middle age, and old
 
 
 @dataclass(frozen=True, slots=True)
-class Here:
-    """A circuit on a vehicle: what both are called, its ``family``, the vehicle's age in years (None where nobody knows), and by part its
-    kind and its shipped share of the circuit's faults."""
-
-    circuit: str
-    family: str
-    model: str
-    years: float | None
-    kinds: Mapping[str, str]
-    shares: Mapping[str, float]
-
-
-@dataclass(frozen=True, slots=True)
-class Past:
-    """A proved job: where it was, and the parts that were at fault."""
-
-    job_id: int
-    here: Here
-    faulty: tuple[str, ...]
-
-
-@dataclass(frozen=True, slots=True)
 class Told:
-    """What the record says of a part: ``count`` of ``jobs`` on this circuit were it, and what became of its share by all that is known."""
+    """What the record says of a part: ``count`` of ``jobs`` on this circuit were it, what became of its share by all that is known, and how
+    often it was in each mode (the commonest first, only where that is known)."""
 
     part: str
     count: int
     jobs: int
     factor: float
     job_ids: tuple[int, ...]
+    modes: tuple[tuple[str, int], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Weights:
+    """Factors on shipped weights: of all modes of a part, and of one mode of it."""
+
+    parts: tuple[tuple[str, float], ...] = ()
+    modes: tuple[tuple[str, str, float], ...] = ()
+
+    def __bool__(self) -> bool:
+        """Whether anything is weighed otherwise."""
+        return bool(self.parts or self.modes)
+
+
+NO_WEIGHTS = Weights()
 
 
 @dataclass(frozen=True, slots=True)
 class Learned:
     """By part the factor on its shipped weight, as pairs in the sheet's order; what the record says of each part that was ever at fault
-    here; and how many proved jobs there are in all."""
+    here; how many proved jobs there are in all; and by part and mode the factor on that mode's weight."""
 
     factors: tuple[tuple[str, float], ...]
     told: tuple[Told, ...]
     jobs: int
+    modes: tuple[tuple[str, str, float], ...] = ()
+
+    @property
+    def weights(self) -> Weights:
+        """All factors together."""
+        return Weights(self.factors, self.modes)
 
 
 def part_shares(sheet: Sheet) -> dict[str, float]:
@@ -103,7 +106,7 @@ def learned_from(past: Sequence[Past], here: Here) -> Learned:
         for part in own:
             own[part] *= factors.get(level(here, part), 1.0)
     kept = tuple((part, round(min(max(factor, 1.0 / MOST_TIMES), MOST_TIMES), 3)) for part, factor in own.items())
-    return Learned(kept, _told(past, here, dict(kept)), len(past))
+    return Learned(kept, _told(past, here, dict(kept)), len(past), mode_factors(past, here))
 
 
 def _factors(past: Iterable[Past], shares: Iterable[Mapping[str, float]], level: Callable[[Here, str], Hashable]) -> dict[Hashable, float]:
@@ -130,5 +133,6 @@ def _told(past: Iterable[Past], here: Here, factors: Mapping[str, float]) -> tup
     for part in here.shares:
         jobs = tuple(job.job_id for job in same if part in job.faulty)
         if jobs:
-            found.append(Told(part, len(jobs), len(same), factors[part], jobs))
+            modes = Counter(job.modes[part] for job in same if part in job.modes).most_common()
+            found.append(Told(part, len(jobs), len(same), factors[part], jobs, tuple(modes)))
     return tuple(sorted(found, key=lambda told: (-told.count, told.part)))

@@ -16,7 +16,7 @@ from ...store.house import settle_house
 from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import typed
-from ..shell.learned import LEARNING, learns, proved_jobs
+from ..shell.learned import LEARNING, commonest_mode, learns, proved_on
 from ..shell.once import written_once
 from ..shell.who import me
 
@@ -28,12 +28,21 @@ MOST_FOUND, MOST_WORDS, LONGEST_WORDS = 50, 8, 200
 
 
 @dataclass(frozen=True)
+class Line:
+    """What the record teaches of one part: what it is called, how it failed most often (empty where nobody knows), and the counts."""
+
+    called: str
+    mostly: str
+    told: Told
+
+
+@dataclass(frozen=True)
 class OnCircuit:
     """What the record teaches of one circuit."""
 
     circuit: str
     jobs: int
-    told: tuple[Told, ...]
+    lines: tuple[Line, ...]
 
 
 @bp.get("/history")
@@ -48,16 +57,20 @@ def show() -> str:
 
 
 def _taught() -> tuple[list[OnCircuit], int]:
-    past = proved_jobs(0, now())
+    proved = proved_on(0, now())
+    past = [job for job, _ in proved]
     names = Counter(job.here.circuit for job in past)
     found = []
     for circuit, count in names.most_common():
-        here = next(job.here for job in reversed(past) if job.here.circuit == circuit)
+        here, sheet = next((job.here, sheet) for job, sheet in reversed(proved) if job.here.circuit == circuit)
         told = learned_from(past, here).told or tuple(
             Told(part, n, count, 1.0, tuple(job.job_id for job in past if job.here.circuit == circuit and part in job.faulty))
             for part, n in Counter(part for job in past if job.here.circuit == circuit for part in job.faulty).most_common()
         )
-        found.append(OnCircuit(circuit, count, told))
+        lines = [
+            Line(sheet.parts[one.part].spoken if one.part in sheet.parts else one.part, commonest_mode(one, sheet), one) for one in told
+        ]
+        found.append(OnCircuit(circuit, count, tuple(lines)))
     return found, len(past)
 
 

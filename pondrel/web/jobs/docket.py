@@ -169,7 +169,7 @@ def docket_in(conn: sqlite3.Connection, record: Record, trace: Trace) -> Docket:
     assert stored is not None  # a foreign key holds this
     begun = get_sheet(conn, trace.begun_id) if trace.begun_id != trace.sheet_id else None
     learned, _ = attempt(lambda: learned_for(record.job, record.vehicle, stored))
-    known = replace(stored, learned=learned.factors) if learned and learned.factors else stored
+    known = replace(stored, learned=learned.weights) if learned and learned.weights else stored
     return Docket(record, trace, known, begun_with=begun, learned=learned)
 
 

@@ -46,6 +46,7 @@ from ...core.isolate import (
     visit_from,
 )
 from ...core.job.entry import Entry
+from ...core.learn import NO_WEIGHTS, Weights
 from ...store.sheets import StoredSheet
 from .figures import Frame, frame_of, sketch
 
@@ -103,7 +104,7 @@ class Workups:
     def __init__(self) -> None:
         self._lock = Lock()  # held for looking things up, never for work
         self._parsed: OrderedDict[str, Sheet] = OrderedDict()
-        self._sheets: OrderedDict[tuple[str, tuple[tuple[str, float], ...]], _Prepared] = OrderedDict()
+        self._sheets: OrderedDict[tuple[str, Weights], _Prepared] = OrderedDict()
         self._slots = BoundedSemaphore(WORKING_THREADS)
         self._thread = local()  # whether this one is working already
 
@@ -148,7 +149,7 @@ class Workups:
     def _prepared(self, stored: StoredSheet) -> _Prepared:
         sheet = self.sheet(stored)
         with self._lock:
-            key: tuple[str, tuple[tuple[str, float], ...]] = (stored.digest, ())
+            key: tuple[str, Weights] = (stored.digest, NO_WEIGHTS)
             plain = self._sheets.get(key) or self._sheets.setdefault(key, _Prepared(sheet))
             self._sheets.move_to_end(key)
             if not stored.learned:

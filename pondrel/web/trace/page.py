@@ -41,6 +41,7 @@ from ..jobs.fitted import fitted_notes
 from ..shell.faces import Face, faces
 from ..shell.fields import whole
 from ..shell.figures import Diagram, diagram
+from ..shell.learned import commonest_mode
 from ..shell.titles import Lead, Proposal, leads_of, measured, part_or_place, proposal_of
 from ..shell.words import METER_WORDS, reading_text
 from ..shell.workshop import units
@@ -441,4 +442,9 @@ def _span(low: float, high: float, meter: str) -> str:
 def _learned_notes(docket: Docket) -> dict[str, str]:
     """By part what proved jobs on this circuit say of it."""
     told = docket.learned.told if docket.learned else ()
-    return {one.part: f"of {one.jobs} such jobs here, {one.count} {'was' if one.count == 1 else 'were'} it" for one in told}
+    found = {}
+    for one in told:
+        mostly = commonest_mode(one, docket.sheet)
+        was = f"of {one.jobs} such jobs here, {one.count} {'was' if one.count == 1 else 'were'} it"
+        found[one.part] = f"{was}, {mostly}" if mostly else was
+    return found

@@ -282,7 +282,8 @@ def conclude(job_id: int, number: int) -> Response | tuple[str, int]:
                 raise PondrelError("Readings were added or struck out in the meantime: look at what they say now, then conclude.")
             basis = [docket.standing_ids[i] for i in found.basis]
             add_conclusion(
-                conn, job_id, docket.trace.id, found.parts, found.says, found.probability, found.proved, reason, basis, me()
+                conn, job_id, docket.trace.id, found.parts, found.says, found.probability, found.proved, reason, basis, me(),
+                modes=found.modes,
             )  # fmt: skip
             refresh_job(conn, job_id)
             return url_for("jobs.show", job_id=job_id)
@@ -296,7 +297,8 @@ def _closing(docket: Docket, target: str) -> Closing:
     isolation, says = attempt(lambda: _isolation(docket))
     parts = _target(docket.sheet.parts, target)
     chances = tuple(isolation.parts.items()) if isolation else ()
-    return closing(docket.sheet, parts, len(docket.standing), isolation.standing if isolation else None, chances, says)
+    return closing(docket.sheet, parts, len(docket.standing), isolation.standing if isolation else None, chances, says,
+                   isolation.modes_of(parts) if isolation else {})  # fmt: skip
 
 
 def _target(parts: Mapping[str, Part], text: str) -> tuple[str, ...]:

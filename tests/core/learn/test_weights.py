@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from pondrel.core.isolate import Workup, isolate
-from pondrel.core.learn import LEAST_JOBS, Past, learned_from, part_shares
+from pondrel.core.learn import LEAST_JOBS, Past, Weights, learned_from, part_shares
 from pondrel.core.learn.weights import MOST_TIMES
 from pondrel.trial.fleet import DIFFERS, drawn, here_of
 from tests.circuits import measure
@@ -85,7 +85,7 @@ def test_the_order_of_the_jobs_does_not_matter_and_several_parts_share_one_job(s
 
 
 def test_what_was_learned_moves_the_ranking_and_never_a_proof(step_light, step_light_workup):
-    factors = learned_from(jobs(step_light, "C2.1", 20), here_of(step_light)).factors
+    factors = learned_from(jobs(step_light, "C2.1", 20), here_of(step_light)).weights
     taught = step_light_workup.weighed_by(factors)
     plain, learned = isolate(step_light_workup, ()), isolate(taught, ())
     assert learned.parts["C2.1"] > 1.3 * plain.parts["C2.1"]
@@ -98,5 +98,5 @@ def test_what_was_learned_moves_the_ranking_and_never_a_proof(step_light, step_l
 def test_a_workup_that_is_weighed_shares_what_the_circuit_does(step_light):
     plain = Workup(step_light)
     responses = plain.responses
-    assert plain.weighed_by((("G1", 3.0),)).responses is responses
-    assert plain.weighed_by((("G1", 3.0),)).prior_of_nothing != plain.prior_of_nothing
+    assert plain.weighed_by(Weights((("G1", 3.0),))).responses is responses
+    assert plain.weighed_by(Weights((("G1", 3.0),))).prior_of_nothing != plain.prior_of_nothing

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from ...base.judgement import OWN_RULE, judged
 from ..believe.belief import Belief
 
-__all__ = ["Suspect", "Target", "chances", "parted", "targets"]
+__all__ = ["Suspect", "Target", "chances", "likeliest_modes", "parted", "targets"]
 
 # Evidence that makes one member of a group so many times likelier than another, beside what their priors say, has separated them, if it
 # leaves the other no more than so much of the group.
@@ -52,6 +52,16 @@ class Target:
 
     members: tuple[str, ...]
     probability: float
+
+
+def likeliest_modes(belief: Belief, parts: Sequence[str]) -> dict[str, str]:
+    """By part the mode in which it most likely failed, by the readings and as a single fault that lasts."""
+    found: dict[str, tuple[float, str]] = {}
+    for hypothesis, probability in zip(belief.workup.hypotheses.items, belief.probability.tolist(), strict=True):
+        name, mode = hypothesis.part, hypothesis.mode
+        if name in parts and mode and name and probability > found.get(name, (0.0, ""))[0]:
+            found[name] = (probability, mode)
+    return {name: mode for name, (_, mode) in found.items()}
 
 
 def chances(suspects: Sequence[Suspect], names: Sequence[str]) -> dict[str | None, float]:

@@ -7,7 +7,6 @@ fault: no part is accused on its prior alone, a reading has to speak against it.
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
@@ -20,6 +19,7 @@ from ...circuit.fault import Fault, loop_ohms, severity_range
 from ...circuit.network import Network
 from ...circuit.part import Mode
 from ...circuit.sheet import Sheet
+from ...learn import Weights
 
 __all__ = ["GRID", "Hypothesis", "Hypotheses", "enumerate_hypotheses", "weighed"]
 
@@ -82,9 +82,12 @@ def _prior(weights: NDArray[np.float64]) -> NDArray[np.float64]:
     return np.array([nothing, *weights]) / (nothing + total)
 
 
-def weighed(hypotheses: Hypotheses, factors: Mapping[str, float]) -> Hypotheses:
+def weighed(hypotheses: Hypotheses, weights: Weights) -> Hypotheses:
     """The same with the weights of some parts' faults multiplied; how likely nothing is follows by the same rule."""
-    times = np.array([factors.get(item.part or "", 1.0) for item in hypotheses.items[1:]])
+    parts, modes = dict(weights.parts), {(part, mode): factor for part, mode, factor in weights.modes}
+    times = np.array(
+        [parts.get(item.part or "", 1.0) * modes.get((item.part or "", item.mode or ""), 1.0) for item in hypotheses.items[1:]]
+    )
     return replace(hypotheses, prior=_prior(hypotheses.prior[1:] * times))
 
 

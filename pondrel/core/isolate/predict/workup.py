@@ -27,6 +27,7 @@ from ...circuit.wear import BODY_MOVES, BODY_SHARED
 from ...evidence.asked import Measurement, Question, Setup
 from ...evidence.registry import on_offer, word_sort
 from ...evidence.safety import is_allowed
+from ...learn import NO_WEIGHTS, Weights
 from ...meter.instrument import instrument
 from .hypotheses import Hypotheses, Hypothesis, weighed
 from .measurable import available_tests
@@ -50,17 +51,17 @@ _THROUGH_A_DIODE = 0.03  # share of an ohmmeter's current that a junction may ta
 
 
 class Workup:
-    """A sheet with its responses, and the memo of what has been worked out of them. ``factors`` are what the record has taught of how
-    likely its parts are, as pairs of a part and a factor on its shipped weight."""
+    """A sheet with its responses, and the memo of what has been worked out of them. ``weights`` are what the record has taught of how
+    likely its parts and their modes are."""
 
-    def __init__(self, sheet: Sheet, memo: Memo | None = None, factors: tuple[tuple[str, float], ...] = ()):
+    def __init__(self, sheet: Sheet, memo: Memo | None = None, weights: Weights = NO_WEIGHTS):
         self.sheet = sheet
         self.memo = memo or Memo()
-        self.factors = factors
+        self.weights = weights
 
-    def weighed_by(self, factors: tuple[tuple[str, float], ...]) -> Workup:
+    def weighed_by(self, weights: Weights) -> Workup:
         """The same sheet with other factors: what its circuit does is shared, what is believed is not."""
-        return Workup(self.sheet, self.memo.beside(), factors)
+        return Workup(self.sheet, self.memo.beside(), weights)
 
     def _once(self, what: str, make: Callable[[], Made]) -> Made:
         return self.memo.once(what, make)
@@ -78,9 +79,9 @@ class Workup:
     @property
     def hypotheses(self) -> Hypotheses:
         """What may be wrong on the sheet."""
-        if not self.factors:
+        if not self.weights:
             return self.responses.hypotheses
-        return self.memo.once(("hypotheses", self.factors), lambda: weighed(self.responses.hypotheses, dict(self.factors)))
+        return self.memo.once(("hypotheses", self.weights), lambda: weighed(self.responses.hypotheses, self.weights))
 
     @property
     def curves(self) -> Curves:
@@ -152,7 +153,7 @@ class Workup:
     @property
     def prior_of_nothing(self) -> float:
         """Prior of "nothing on this sheet is wrong", with the share of faults and severities that nothing would show."""
-        return self.memo.once(("prior_of_nothing", self.factors), self._make_prior_of_nothing)
+        return self.memo.once(("prior_of_nothing", self.weights), self._make_prior_of_nothing)
 
     def _make_prior_of_nothing(self) -> float:
         curves, given = self.curves, self.hypotheses.prior
