@@ -14,6 +14,10 @@ from .mileage import UNITS, Mileage, apart
 __all__ = ["HOW", "LATELY_DAYS", "Fitted", "Warranty", "about_part", "fitted_to", "lately", "warranty_of"]
 
 HOW = ("new", "rebuilt", "used", "repaired")
+LEAST_DAYS_OF_PACE = judged(
+    "LEAST_DAYS_OF_PACE", 60.0, "days", "a part in use before its pace tells when a warranty by distance ends", OWN_RULE
+)
+DAYS_A_MONTH, MOST_MONTHS = 30.44, 600.0
 LATELY_DAYS = int(judged("LATELY_DAYS", 365.0, "days", "a part that was fitted within them is said to be fitted lately", OWN_RULE))
 
 
@@ -44,7 +48,7 @@ class Fitted:
 @dataclass(frozen=True, slots=True)
 class Warranty:
     """What is left of a warranty: ``says`` it in words; ``over`` where the first of its ends has passed; ``none`` where there never was
-    one; ``months_left`` by its date, 0 where only a distance ends it."""
+    one; ``months_left`` by its date, or by its distance at the pace since it was fitted, whichever is less; 0 where neither is known."""
 
     says: str
     over: bool = False
@@ -61,12 +65,14 @@ def warranty_of(fitted: Fitted, today: str, now: Mileage | None) -> Warranty:
     """How much of a part's warranty is left today with ``now`` on the instrument: by date or distance, whichever ends first."""
     if fitted.months is None and fitted.distance is None:
         return Warranty("none", none=True)
-    left, months = [], 0
+    left: list[str] = []
+    ends: list[int] = []
     if fitted.months is not None:
         end = months_later(fitted.on, fitted.months)
         if days_between(today, end) < 0:
             return Warranty(f"ended {said_date(end)}", over=True)
         months = months_to(today, end)
+        ends.append(months)
         left.append(f"{months} months" if months > 1 else "1 month" if months else f"until {said_date(end)}")
     if fitted.distance is not None:
         gone = apart(now, fitted.at) if now and fitted.at else None
@@ -78,8 +84,17 @@ def warranty_of(fitted: Fitted, today: str, now: Mileage | None) -> Warranty:
             rest = fitted.distance.value - gone / factor
             if rest < 0:
                 return Warranty(f"ended {Mileage(-rest, fitted.distance.unit)} ago", over=True)
-            left.append(str(Mileage(rest, fitted.distance.unit)))
-    return Warranty(" or ".join(left) + (", whichever ends first" if len(left) > 1 else ""), months_left=months)
+            paced = _months_at_its_pace(rest, gone / factor, days_between(fitted.on, today))
+            ends += [paced] if paced is not None else []
+            left.append(f"{Mileage(rest, fitted.distance.unit)}" + (f" (about {paced} months as it is used)" if paced is not None else ""))
+    return Warranty(" or ".join(left) + (", whichever ends first" if len(left) > 1 else ""), months_left=min(ends, default=0))
+
+
+def _months_at_its_pace(rest: float, gone: float, days: float) -> int | None:
+    """Months until a distance is gone, at the pace since the part was fitted; None where that is too short a time to tell."""
+    if days < LEAST_DAYS_OF_PACE or gone <= 0.0:
+        return None
+    return int(min(rest / gone * days / DAYS_A_MONTH, MOST_MONTHS))
 
 
 def lately(fitted: Fitted, today: str) -> bool:

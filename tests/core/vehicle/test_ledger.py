@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import pytest
 
+from pondrel.core.base.dates import days_between
 from pondrel.core.base.errors import PondrelError
 from pondrel.core.base.written import EntryError
 from pondrel.core.vehicle.facts import checked_facts
@@ -45,12 +46,25 @@ def test_miles_and_kilometres_are_compared_and_hours_only_with_hours():
 
 
 def test_a_warranty_ends_by_date_or_distance_whichever_is_first():
-    assert warranty_of(PART, TODAY, Mileage(108_000, "km")).says == "2 months or 12\u2009000 km, whichever ends first"
+    says = "2 months or 12\u2009000 km (about 14 months as it is used), whichever ends first"
+    assert warranty_of(PART, TODAY, Mileage(108_000, "km")).says == says
     by_distance = warranty_of(PART, TODAY, Mileage(121_000, "km"))
     assert by_distance.over and by_distance.says == "ended 1\u2009000 km ago"
     by_date = warranty_of(PART, "2027-02-01", Mileage(100_001, "km"))
     assert by_date.over and by_date.says == "ended 31 Jan 2027"
     assert warranty_of(PART, "2027-01-31", KM).stands  # the last day counts
+
+
+def test_a_warranty_by_distance_ends_when_the_pace_so_far_ends_it():
+    only = replace(PART, months=None)
+    half_gone = warranty_of(only, TODAY, Mileage(110_000, "km"))  # as many kilometres again take as long again
+    days = days_between(PART.on, TODAY)
+    assert half_gone.months_left == int(days / 30.44)
+    fast = warranty_of(PART, TODAY, Mileage(119_500, "km"))
+    assert fast.months_left == 0 and fast.stands and warranty_of(PART, TODAY, Mileage(100_001, "km")).months_left == 2
+    new = replace(only, on=TODAY)
+    assert warranty_of(new, TODAY, Mileage(100_500, "km")).months_left == 0  # too short a time to tell
+    assert "as it is used" not in warranty_of(new, TODAY, Mileage(100_500, "km")).says
 
 
 def test_a_warranty_whose_distance_cannot_be_told_says_so():
