@@ -40,11 +40,11 @@ def chosen(client, job: int, way: str = "clean:failed", **data) -> str:
     return remedy
 
 
-def repaired(client, job: int = DIM) -> str:
+def repaired(client, job: int = DIM, minutes: str = "31") -> str:
     """A job that is mended, its page of proof."""
     remedy = chosen(client, job)
     posted(client, f"{remedy}/agreed", agrees="yes", who="Jonne", said="go on")
-    posted(client, f"{remedy}/done", text="Stud cleaned", minutes="31", paid="37.97")
+    posted(client, f"{remedy}/done", text="Stud cleaned", minutes=minutes, paid="37.97")
     return f"/jobs/{job}/proof"
 
 
@@ -297,7 +297,7 @@ def test_an_unknown_job_or_address_is_no_page(client):
 def test_minutes_that_a_repair_took_here_are_counted_in_the_next_one(client, conn):
     before = text_of(client.get(f"/jobs/{DIM}/remedy"))
     assert "times the minutes here" not in before
-    repaired(client)
+    repaired(client, minutes="90")
     other = client.post(
         "/jobs/new", data={"vehicle": "2", "complaint": "lamps dim again", "sheet": sheet_of(client, "Step lights")}
     ).headers["Location"]

@@ -17,6 +17,7 @@ __all__ = ["BACK_WITHIN_DAYS", "Experience", "Mended", "experience_of"]
 PSEUDO_JOBS = judged("REMEDY_AGAINST", 6.0, "jobs", "what shipped minutes and shares of a way count for beside jobs here", OWN_RULE)
 BACK_WITHIN_DAYS = judged("BACK_WITHIN", 365.0, "days", "a part that is at fault again within them was mended badly", OWN_RULE)
 _LEAST, _MOST = 0.33, 3.0
+WORTH_TELLING = 0.05  # of a factor on minutes
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +49,7 @@ class Experience:
     def says(self) -> str:
         """In a few words; empty where nothing was seen."""
         told = []
-        if self.timed:
+        if self.timed and abs(self.times - 1.0) >= WORTH_TELLING:
             told.append(f"takes {self.times:.1f} times the minutes here ({self.timed} {'job' if self.timed == 1 else 'jobs'})")
         if self.followed:
             told.append(f"{self.back} of {self.followed} came back within a year")

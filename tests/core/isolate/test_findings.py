@@ -120,7 +120,7 @@ def test_a_fault_that_comes_and_goes_is_named_as_such(step_light_workup):
     result = isolate(step_light_workup, (*there, *gone, *measure(sheet, "G1.high_resistance=1.4", [("lit", "g1", "batt-")], seed=3)))
     best = result.suspects[0]
     assert (best.kind, best.part) == ("sometimes", "G1")
-    assert "not always" in best.words
+    assert "now and then" in best.words
 
 
 def test_two_faults_are_brought_in_when_no_single_one_explains(demo_workups):

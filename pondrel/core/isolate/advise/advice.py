@@ -347,11 +347,13 @@ class Weighed:
         every: tuple[Measurement | Question, ...] = (*numbers, *questions)
         here = Situation.of(sheet, belief.items)
         others = [i for i in range(len(numbers)) if numbers[i] not in on_offer]
-        telling = [*np.flatnonzero(bits > 0.0).tolist(), *others]
+        # How full the battery is is known from what was read of it, which a coarse look at a sound one's tolerances leaves out.
+        battery = [i for i in _of_the_battery(sheet, numbers) if numbers[i] in on_offer]
+        telling = list(dict.fromkeys([*np.flatnonzero(bits > 0.0).tolist(), *battery, *others]))
         minutes = {i: minutes_for(sheet, every[i], here) for i in telling}
         rate = {i: (CAREFUL if is_hazardous(sheet, every[i]) else 1.0) / minutes[i] for i in telling}
         coarse = [i for i in telling if i < len(numbers) and numbers[i] in on_offer]
-        again = [*others, *sorted(coarse, key=lambda i: -rate[i] * bits[i])[:_LOOKED_AT_AGAIN]]
+        again = list(dict.fromkeys([*others, *battery, *sorted(coarse, key=lambda i: -rate[i] * bits[i])[:_LOOKED_AT_AGAIN]]))
         if again:
             bits[again] = gains(belief, tuple(numbers[i] for i in again), outlook)
         then: dict[int, Measurement] = {}
@@ -367,10 +369,15 @@ class Weighed:
         return cls(outlook, every, bits, tuple(order), then)
 
 
+def _of_the_battery(sheet: Sheet, tests: tuple[Measurement, ...]) -> list[int]:
+    """Numbers of the tests that read the battery's volts, in whatever state."""
+    return [i for i, t in enumerate(tests) if (t.instrument, t.red, t.black) == ("volts", sheet.plus, sheet.minus)]
+
+
 def _at_the_battery(sheet: Sheet, outlook: Outlook, tests: tuple[Measurement, ...]) -> list[tuple[int, int, float]]:
     """Pairs of ``tests`` of the battery's volts in two states, with the bits that they tell together: since nobody knows how full it is,
     one alone says little of how it holds up."""
-    own = [i for i, t in enumerate(tests) if (t.instrument, t.red, t.black) == ("volts", sheet.plus, sheet.minus)]
+    own = _of_the_battery(sheet, tests)
     return [(i, j, together(outlook, tests[i], tests[j])) for n, i in enumerate(own) for j in own[n + 1 :]]
 
 
