@@ -398,6 +398,10 @@ def test_a_part_condemned_on_the_bench_is_proved_by_measuring_the_one_that_is_in
     assert 'value="Lock-up solenoid"' in page and "selected" in page
     check = re.search(r'<option value="(\d+)" selected>Lock-up', page)[1]
     remedy = f"/jobs/{number}/remedy"
+    posted(client, f"{remedy}/found", "That check was of the Lock-up solenoid", called="Main fuse", check=check)
+    posted(client, f"{remedy}/found", called="Main fuse", check=check, reason="blown")
+    assert "Concluded without proof: blown" in text_of(client.get(remedy))
+    posted(client, f"{remedy}/withdraw", reason="it was the solenoid")
     posted(client, f"{remedy}/found", called="Lock-up solenoid", check=check)
     posted(client, f"{remedy}/offer", way="new", price="64")
     chosen(client, number, "new:failed")

@@ -47,7 +47,7 @@ _RULES: tuple[tuple[str, tuple[Step, ...]], ...] = (
     ),
     (r"stator|flywheel|magneto", (Step("cover_oil", "Oil that ran out filled up", "To its mark, engine level.", "fluid and amount"),)),
     (
-        r"compressor clutch|clutch coil|magnetic clutch|electromagnetic clutch",
+        r"clutch\b(?! (?:switch|pedal|sensor))",
         (Step("gap", "Air gap set all round", "Measured at three places; shims out where it is wide, in where it drags.", "gap in mm"),),
     ),
     (

@@ -10,6 +10,7 @@ from werkzeug.wrappers import Response
 from ...core.base.errors import PondrelError
 from ...core.base.written import Value
 from ...core.check import Verdict
+from ...core.job.alike import words_in
 from ...core.job.remedy import REMEDY, held_back
 from ...core.remedy.choice import AGREED, CHOICE, MEMBER, MEMBER_STATES
 from ...core.remedy.gates import GATE
@@ -91,6 +92,10 @@ def found(job_id: int) -> Response | tuple[str, int]:
         check = next((e for e in page.checks if str(e.id) == given["check"]), None)
         reason = checked("What shows it", given["reason"], LONGEST_REASON)
         row = check_of(get_db(), int(check.text("check"))) if check and check.text("check").isdecimal() else None
+        if row is not None and not words_in(f"{row.title} {row.part}") & words_in(part):
+            if not reason:
+                raise PondrelError(f"That check was of the {row.title}: choose the check of this part, or write what shows it.")
+            check = row = None
         proved = row is not None and row.verdict == Verdict.OUTSIDE
         if not proved and not reason:
             raise PondrelError("What shows it is missing: choose a check that was outside limits, or write what was seen.")

@@ -45,7 +45,7 @@ def test_steps_follow_from_what_is_mended_and_what_is_said():
     assert "brake_fluid" in steps("sensor", "new", "brake fluid lamp") and "brake_fluid" not in steps("sensor", "new", "breaker trips")
     assert "brake_fluid" not in steps("switch", "new", "brake light switch")
     assert "belt" in steps("motor", "new", "belt squeals") and "belt" not in steps("switch", "new", "seat belt lamp stays on")
-    assert "gap" in steps("coil", "new", "compressor clutch slips when hot")
+    assert "gap" in steps("coil", "new", "roof unit clutch lets go when hot") and "gap" not in steps("switch", "new", "clutch switch")
 
 
 def test_a_mended_board_has_its_own_steps_once_and_then_those_of_its_unit():
