@@ -320,3 +320,9 @@ def test_explanations_that_accuse_no_one_part_have_a_line_of_their_own(client):
     rows = re.findall(r'class="suspect-share">\s*([^<]+)<', page.get_data(as_text=True))
     shares = [0.0 if "under" in row else 100.0 if "over" in row else float(row.split()[0]) for row in rows]
     assert len(shares) > 4 and shares == sorted(shares, reverse=True)  # among the parts, by its share
+
+
+def test_what_would_contradict_the_complaint_can_be_looked_at_before_it_is_entered(client):
+    asked = {"state": "raise", "instrument": "volts", "value": "raise see contactor clicks"}
+    page = text_of(client.get("/jobs/2/preview", query_string=asked))
+    assert "could not be worked out" not in page and "raise see contactor clicks" in page

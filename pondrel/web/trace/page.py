@@ -255,12 +255,19 @@ def _trace_of(docket: Docket, drawn: Drawn, form: Form | None) -> Trace:
         learned=_learned_notes(docket),
         misfit=sheet_misfit(sheet, docket.vehicle),
         deeds=DEEDS,
-        torn=tuple(Torn(c.says, docket.standing_ids[c.told], docket.standing_ids[c.seen]) for c in contradictions(sheet, docket.items)),
+        torn=_torn(docket),
         unread=acknowledged_first(sheet, asked.test, acknowledged(docket.record.entries)) if asked else (),
         limits=_limits(docket, asked),
         outcomes=_outcomes(sheet, isolation, asked),
         cannot=_cannot(sheet, asked),
     )
+
+
+def _torn(docket: Docket) -> tuple[Torn, ...]:
+    """What was told and seen of the same thing and cannot both be so; what is only being typed is not in the record yet."""
+    ids = docket.standing_ids
+    found = contradictions(docket.sheet, docket.items)
+    return tuple(Torn(c.says, ids[c.told], ids[c.seen]) for c in found if max(c.told, c.seen) < len(ids))
 
 
 _NOTED = {
