@@ -23,6 +23,7 @@ __all__ = ["LEAST_JOBS", "NO_WEIGHTS", "Learned", "Told", "Weights", "learned_fr
 LEAST_JOBS = int(judged("LEARNED_FROM", 5.0, "jobs", "proved jobs below which nothing is learned from them", OWN_RULE))
 PSEUDO_COUNTS = judged("LEARNED_AGAINST", 20.0, "jobs", "what a shipped weight counts for beside proved jobs, at every level", OWN_RULE)
 MOST_TIMES = judged("LEARNED_MOST", 8.0, "times", "by which the record makes a part likelier or less likely at the most", OWN_RULE)
+CHANCE = judged("LEARNED_CHANCE", 1.35, "times", "what chance alone makes of a part's share in so many jobs: it does not count", OWN_RULE)
 _AGES = (4.0, 10.0)  # years at which a vehicle becomes of middle age, and old
 
 
@@ -105,8 +106,15 @@ def learned_from(past: Sequence[Past], here: Here) -> Learned:
             _normalise(share)
         for part in own:
             own[part] *= factors.get(level(here, part), 1.0)
-    kept = tuple((part, round(min(max(factor, 1.0 / MOST_TIMES), MOST_TIMES), 3)) for part, factor in own.items())
+    kept = tuple((part, _beyond_chance(factor)) for part, factor in own.items())
     return Learned(kept, _told(past, here, dict(kept)), len(past), mode_factors(past, here))
+
+
+def _beyond_chance(factor: float) -> float:
+    """A factor as it counts: 1 where chance alone moves it so far, so that a usual fleet is searched as ever."""
+    if 1.0 / CHANCE <= factor <= CHANCE:
+        return 1.0
+    return round(min(max(factor, 1.0 / MOST_TIMES), MOST_TIMES), 3)
 
 
 def _factors(past: Iterable[Past], shares: Iterable[Mapping[str, float]], level: Callable[[Here, str], Hashable]) -> dict[Hashable, float]:
