@@ -12,7 +12,7 @@ from ...core.job.entry import standing
 from ...core.job.marks import marks_of
 from ...core.job.refit import components_of
 from ...core.job.remedy import REMEDY
-from ...core.job.report import ADVICE, seal_of
+from ...core.job.report import ADVICE
 from ...core.remedy.gates import FOUND, KILLED
 from ...core.remedy.money import Rates, amount_from
 from ...core.vehicle.ledger import warranty_of
@@ -33,7 +33,7 @@ from ..shell.attempt import attempt
 from ..shell.before_after import Beside, beside
 from ..shell.database import get_db
 from ..shell.workups import workups
-from .head import Head, digest_of_report, head_of
+from .head import Head, Sealed, head_of
 
 __all__ = ["ON_THE_PAGE", "Customer", "Picture", "customer_of"]
 
@@ -56,7 +56,7 @@ class Picture:
 
 
 @dataclass(frozen=True, slots=True)
-class Customer:
+class Customer(Sealed):
     """The customer's page, in the order in which it is read."""
 
     head: Head
@@ -72,16 +72,6 @@ class Customer:
     tried: str
     claim: tuple[str, ...]
     proved: bool
-
-    @property
-    def digest(self) -> str:
-        """Of everything that it says."""
-        return digest_of_report(self)
-
-    @property
-    def seal(self) -> str:
-        """What stands at its foot."""
-        return seal_of(self.digest)
 
 
 def customer_of(record: Record, shows: frozenset[str]) -> Customer:

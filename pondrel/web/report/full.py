@@ -8,7 +8,6 @@ from xml.etree.ElementTree import ParseError
 from ...core.job.changes import cuts
 from ...core.job.entry import Entry
 from ...core.job.kinds import is_evidence, title_of, words_of
-from ...core.job.report import seal_of
 from ...store.corrections import corrections_on
 from ...store.meters import own_meters
 from ..jobs.docket import Docket, Record, docket_in
@@ -17,7 +16,7 @@ from ..shell.database import get_db
 from ..shell.titles import line_title, told
 from ..shell.workups import workups
 from .drawing import drawn_circuit
-from .head import Head, digest_of_report, head_of
+from .head import Head, Sealed, head_of
 
 __all__ = ["Full", "full_of"]
 
@@ -48,7 +47,7 @@ class Circuit:
 
 
 @dataclass(frozen=True, slots=True)
-class Full:
+class Full(Sealed):
     """The record for the next workshop: all lines, the circuits as they stand with what was corrected, and the meters."""
 
     head: Head
@@ -57,16 +56,6 @@ class Full:
     lines: tuple[RecordLine, ...]
     circuits: tuple[Circuit, ...]
     meters: tuple[str, ...]
-
-    @property
-    def digest(self) -> str:
-        """Of everything that it says."""
-        return digest_of_report(self)
-
-    @property
-    def seal(self) -> str:
-        """What stands at its foot."""
-        return seal_of(self.digest)
 
 
 def full_of(record: Record) -> Full:

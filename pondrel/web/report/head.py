@@ -8,14 +8,14 @@ from typing import Any
 
 from ...core.base.dates import said_date
 from ...core.job.entry import standing
-from ...core.job.report import ISSUED, REPORT, digest_of
+from ...core.job.report import ISSUED, REPORT, digest_of, seal_of
 from ...core.remedy.choice import AGREED
 from ...store.reports import letterhead_of
 from ...store.vehicle_entries import mileage_now
 from ..jobs.docket import Record
 from ..shell.database import get_db
 
-__all__ = ["Head", "digest_of_report", "head_of"]
+__all__ = ["Head", "Sealed", "head_of"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,6 +54,18 @@ def head_of(record: Record) -> Head:
     )
 
 
-def digest_of_report(report: Any) -> str:
-    """Of everything that a report says."""
-    return digest_of(json.loads(json.dumps(asdict(report), default=str)))
+class Sealed:
+    """A report under a seal: a dataclass that holds everything it says."""
+
+    __slots__ = ()
+
+    @property
+    def digest(self) -> str:
+        """Of everything that it says."""
+        content: Any = self
+        return digest_of(json.loads(json.dumps(asdict(content), default=str)))
+
+    @property
+    def seal(self) -> str:
+        """What stands at its foot."""
+        return seal_of(self.digest)

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from ...core.base.brief import capitalized
 from ...core.job.budget import authorised_minutes
 from ...core.job.proof import Pair
-from ...core.job.report import seal_of
 from ..jobs.docket import Record, docket_in
 from ..jobs.visit import OnCircuit, on_circuit
 from ..proof.page import Page as Proof
@@ -18,7 +17,7 @@ from ..refit.page import page_of as refit_of
 from ..shell.before_after import beside
 from ..shell.database import get_db
 from ..shell.words import minutes_text
-from .head import Head, digest_of_report, head_of
+from .head import Head, Sealed, head_of
 
 __all__ = ["Plan", "plan_of"]
 
@@ -45,23 +44,13 @@ class Section:
 
 
 @dataclass(frozen=True, slots=True)
-class Plan:
+class Plan(Sealed):
     """What is to be done next."""
 
     head: Head
     title: str
     stands: str
     sections: tuple[Section, ...]
-
-    @property
-    def digest(self) -> str:
-        """Of everything that it says."""
-        return digest_of_report(self)
-
-    @property
-    def seal(self) -> str:
-        """What stands at its foot."""
-        return seal_of(self.digest)
 
 
 def plan_of(record: Record) -> Plan:
