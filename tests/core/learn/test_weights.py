@@ -61,6 +61,13 @@ def test_what_failed_often_is_likelier_and_the_rest_is_not_ruled_out(step_light)
     assert [(told.part, told.count, told.jobs) for told in learned.told] == [("G1", 9, 14), ("C2.1", 5, 14)]
 
 
+def test_what_chance_alone_moves_does_not_count(step_light):
+    """Of sixty jobs one part has a few more than its share: the search goes as ever; with many more it does not."""
+    few = [job for part in part_shares(step_light) for job in jobs(step_light, part, 8)] + jobs(step_light, "LA1", 2)
+    assert dict(learned_from(few, here_of(step_light)).factors)["LA1"] == 1.0
+    assert dict(learned_from(few + jobs(step_light, "LA1", 40), here_of(step_light)).factors)["LA1"] > 1.35
+
+
 def test_the_kind_carries_over_to_another_circuit_and_the_very_part_does_not(step_light, demo_sheets):
     past = jobs(step_light, "G1", 12)
     other = dict(learned_from(past, here_of(demo_sheets["step_lights"])).factors)
