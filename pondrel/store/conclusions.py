@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from ..core.base.errors import PondrelError
 from ..core.base.written import Value
-from ..core.job.conclusion import modes_text
+from ..core.job.conclusion import modes_in, modes_text
 from .entries import add_entry, entries_of
 
 __all__ = ["Conclusion", "add_conclusion", "conclusions_of", "is_concluded", "standing_conclusion"]
@@ -17,7 +17,7 @@ __all__ = ["Conclusion", "add_conclusion", "conclusions_of", "is_concluded", "st
 @dataclass(frozen=True, slots=True)
 class Conclusion:
     """A conclusion; ``parts`` is empty for "nothing on this sheet", ``probability`` None where the readings could not be worked out,
-    ``basis`` are ids of entries, ``reopened`` the reason if it no longer stands."""
+    ``basis`` are ids of entries, ``reopened`` the reason if it no longer stands, ``modes`` how parts failed where that is known."""
 
     id: int
     job_id: int
@@ -31,6 +31,7 @@ class Conclusion:
     person: str
     concluded_at: str
     reopened: str | None
+    modes: Mapping[str, str]
 
 
 def add_conclusion(
@@ -94,6 +95,7 @@ def conclusions_of(conn: sqlite3.Connection, job_id: int) -> tuple[Conclusion, .
             entry.person,
             entry.made_at,
             entry.struck.reason if entry.struck else None,
+            modes_in(entry.content),
         )
         for entry in entries_of(conn, job_id)
         if entry.kind == "conclusion"

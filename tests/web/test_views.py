@@ -50,7 +50,8 @@ def test_a_job_that_waits_goes_on_with_a_reason_and_one_handed_over_asks_for_not
     lift = re.search(r'action="(/jobs/6/entries/\d+/strike)"', page)[1]
     assert client.post(lift, data={"reason": "valve came on Monday"}).status_code == 302
     page = client.get("/jobs/6").get_data(as_text=True)
-    assert "Choose the repair" in page and "valve came on Monday" in page and "Go on with it" not in page
+    assert "Go on with the repair" in page and "Go on with it" not in page
+    assert "waits no longer" in page and "valve came on Monday" in page
     over = client.get("/jobs/5").get_data(as_text=True)
     asked = over[over.index('aria-label="Next"') :].partition("</section>")[0]
     assert "To the Bay" in asked and "To the report" in asked and "button go" not in asked

@@ -8,10 +8,11 @@ from dataclasses import dataclass
 from .brief import first_unshowable, quoted
 from .errors import PondrelError
 
-__all__ = ["Content", "EntryError", "EntryField", "EntryKind", "Value", "checked_entry", "checked_fields"]
+__all__ = ["STRUCK_OUT", "Content", "EntryError", "EntryField", "EntryKind", "Value", "checked_entry", "checked_fields"]
 
 LONGEST_TEXT = 2000  # characters of a field where nothing else is said
 MOST_FIELDS = 20
+STRUCK_OUT = "struck out"  # what is said of an entry that no longer stands, where its kind says nothing else
 
 Value = str | float | bool | None
 Content = Mapping[str, Value]
@@ -36,13 +37,14 @@ class EntryField:
 @dataclass(frozen=True, slots=True)
 class EntryKind:
     """A kind of entry: its ``title`` in the record, its fields, how its content ``reads``, and a ``check`` of the fields together, which
-    gives the content as it is kept or raises PondrelError with one sentence."""
+    gives the content as it is kept or raises PondrelError with one sentence. ``ended`` is what is said of one that no longer stands."""
 
     name: str
     title: str
     fields: tuple[EntryField, ...]
     reads: Callable[[Content], str] = lambda content: str(content.get("text") or "")
     check: Callable[[dict[str, Value]], dict[str, Value]] = lambda content: content
+    ended: str = STRUCK_OUT
 
 
 def checked_entry(kind: EntryKind, given: Mapping[str, Value]) -> dict[str, Value]:

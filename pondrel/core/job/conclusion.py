@@ -50,4 +50,5 @@ CONCLUSION = EntryKind(
     ),
     _reads,
     _checked,
+    ended="reopened",
 )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from ..base.brief import quoted
-from ..base.written import EntryError, EntryField, EntryKind, Value, checked_entry, checked_fields
+from ..base.written import STRUCK_OUT, EntryError, EntryField, EntryKind, Value, checked_entry, checked_fields
 from ..circuit.unplug import in_words
 from ..evidence.registry import SORTS
 from .budget import AUTHORISED
@@ -25,7 +25,7 @@ from .report import REPORT_KINDS
 from .reproduce import FLEXED
 from .safety import CAUTION, UNSAFE
 
-__all__ = ["KINDS", "WAITS_FOR", "answer_of", "checked_content", "is_evidence", "title_of", "words_of"]
+__all__ = ["KINDS", "WAITS_FOR", "answer_of", "checked_content", "ended_of", "is_evidence", "title_of", "words_of"]
 
 
 def _text(words: str, required: bool = True) -> EntryField:
@@ -67,9 +67,10 @@ KINDS: Mapping[str, EntryKind] = {
             "Waits",
             (EntryField("for", "What it waits for", choices=WAITS_FOR), _text("What exactly", False)),
             lambda c: f"for {c.get('for')}" + (f": {c.get('text')}" if c.get("text") else ""),
+            ended="waits no longer",
         ),
-        EntryKind("aside", "Put aside", (_text("The reason"),)),
-        EntryKind("off", "Called off", (_text("The reason"),)),
+        EntryKind("aside", "Put aside", (_text("The reason"),), ended="taken up again"),
+        EntryKind("off", "Called off", (_text("The reason"),), ended="taken up again"),
     )
 }  # fmt: skip
 
@@ -82,6 +83,11 @@ def is_evidence(kind: str) -> bool:
 def title_of(kind: str) -> str:
     """What a kind of entry is called in the record."""
     return SORTS[kind].title if kind in SORTS else KINDS[kind].title if kind in KINDS else kind
+
+
+def ended_of(kind: str) -> str:
+    """What is said of an entry of a kind that no longer stands."""
+    return KINDS[kind].ended if kind in KINDS else STRUCK_OUT
 
 
 def words_of(entry: Entry) -> str:

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from .step import TORQUE, Step
 
-__all__ = ["FITTING"]
+__all__ = ["BELT", "FITTING"]
 
 _BARE = Step("bare", "Bare metal, both faces", "Brush or scrape until it shines; paint back over the edge afterwards, not under the ring.")
 _FIXED = Step(
@@ -22,6 +22,11 @@ _ROUTED = Step("routed", "Laid as it was", "Same side, same clips, a drip loop w
 _CLEAR = Step("clear", "Clear of moving metal", "Move the seat, door, tilt or steering through its whole way and watch the wire.")
 _CABLE = Step("cable", "Cable nut tight, boot over it", "Counter-hold the stud: inside it carries a winding or a plate.", TORQUE)
 _TURNS = Step("turns", "Turns free by hand first", "Then its first start unloaded, watched.")
+
+BELT = (
+    Step("belt", "Belt on and tensioned", "Push it in the middle of its longest stretch.", "deflection in mm"),
+    Step("aligned", "Pulleys in one plane", "Look along the belt: it runs straight, and its ribs sit in every groove."),
+)
 
 FITTING: Mapping[str, tuple[Step, ...]] = {
     "joint": (
@@ -68,8 +73,7 @@ FITTING: Mapping[str, tuple[Step, ...]] = {
     ),
     "alternator": (
         _FIXED,
-        Step("belt", "Belt on and tensioned", "Push it in the middle of its longest stretch.", "deflection in mm"),
-        Step("aligned", "Pulleys in one plane", "Look along the belt: it runs straight, and its ribs sit in every groove."),
+        *BELT,
         _CABLE,
         _PLUG,
     ),

@@ -11,7 +11,7 @@ from ..remedy.options import Option
 from ..remedy.target import Target
 from .asked_for import asked_for
 from .board import BOARD
-from .fitting import FITTING
+from .fitting import BELT, FITTING
 from .living import LIVING
 from .step import Step
 
@@ -52,6 +52,10 @@ def _at_the_part(target: Target, option: Option) -> Sequence[Step]:
     if not option.way.cures:
         return LIVING[option.way.name]
     fitting = FITTING[target.build.name]
+    if option.way.name == "belt":
+        return BELT
+    if "joint" in option.way.builds and target.build.name == "fuse":
+        return (*FITTING["joint"], *fitting)  # its clip
     if target.build.name == "component":
         return BOARD
     if option.way.name == "board_repair":

@@ -120,8 +120,8 @@ def compared(
 ) -> Comparison:
     """Every way for a target, reckoned over so many years; ``seen`` is what repairs here say by way and build."""
     found = []
-    for way in ways_for(target.build):
-        refused = f"{way.refused} ({target.safety})." if way.refused and target.safety else ""
+    for way in ways_for(target.build, target.failure):
+        refused = _refused(way, target)
         for which, members in _subsets(target) if way.cures and not refused else [(FAILED, (target.failed,))]:
             option = Option(way, which, members, refused=refused)
             offer, own = offers.get(way.name, Offer(way.name)), seen.get((way.name, target.build.name), NONE_SEEN)
@@ -130,6 +130,15 @@ def compared(
     offered.sort(key=lambda o: (not o.way.cures, o.outlook is None, o.outlook.average if o.outlook else 0.0, o.key))
     alike = _alike(offered)
     return Comparison(tuple(offered), tuple(o for o in found if o.refused), alike, _says(offered, alike, rates, years))
+
+
+def _refused(way: Way, target: Target) -> str:
+    """Why a way is not offered, empty where it is."""
+    if way.refused and target.safety:
+        return f"{way.refused} ({target.safety})."
+    if not way.helps(target.build, target.failure):
+        return f"It does not {'mend' if way.cures else 'get round'} this: {target.failure.words}."
+    return ""
 
 
 def _subsets(target: Target) -> list[tuple[str, tuple[Member, ...]]]:

@@ -12,6 +12,7 @@ from ..circuit.sheet import Access, Part, Sheet
 from ..vehicle.ledger import Fitted, Warranty, fitted_to, lately, warranty_of
 from ..vehicle.mileage import Mileage
 from .builds import BUILDS, Build, build_in_words
+from .failing import UNKNOWN, Failure, failure_of
 from .safety import safety_function
 
 __all__ = ["Found", "Member", "Target", "member_in_words", "members_on", "pair_of", "target_in_words", "target_on"]
@@ -60,8 +61,8 @@ class Found:
 
 @dataclass(frozen=True, slots=True)
 class Target:
-    """What is to be mended: how it is built, how it was ``found``, the ``safety`` function that hangs on it (empty for none), its set, and
-    the accesses that it lies ``behind`` with those that are ``gained`` already."""
+    """What is to be mended: how it is built, how it was ``found``, the ``safety`` function that hangs on it (empty for none), its set, the
+    accesses that it lies ``behind`` with those that are ``gained`` already, and how it failed."""
 
     name: str
     called: str
@@ -71,6 +72,7 @@ class Target:
     members: tuple[Member, ...]
     behind: tuple[Access, ...] = ()
     gained: frozenset[str] = frozenset()
+    failure: Failure = UNKNOWN
 
     @property
     def opening(self) -> float:
@@ -93,13 +95,16 @@ class Target:
         return next(member for member in self.members if member.failed)
 
 
-def target_on(sheet: Sheet, part: Part, found: Found, members: tuple[Member, ...], gained: Iterable[str], about: str) -> Target:
-    """A part of a circuit; ``about`` is what else is known of what the circuit does (the complaint)."""
+def target_on(
+    sheet: Sheet, part: Part, found: Found, members: tuple[Member, ...], gained: Iterable[str], about: str, mode: str = ""
+) -> Target:
+    """A part of a circuit; ``about`` is what else is known of what the circuit does (the complaint), ``mode`` that in which it failed."""
     places = [sheet.places[node] for node in part.pins.values() if node in sheet.places]
     behind = {place.behind: sheet.access[place.behind] for place in places if place.behind}
     safety = safety_function(sheet.title, part.called, part.kind.name.replace("_", " "), about)
     build = BUILDS[part.kind.built]
-    return Target(part.name, part.called, build, found, safety, members, tuple(behind.values()), frozenset(gained))
+    failure = failure_of(part, mode)
+    return Target(part.name, part.called, build, found, safety, members, tuple(behind.values()), frozenset(gained), failure)
 
 
 def target_in_words(called: str, found: Found, members: tuple[Member, ...], about: str, built: str = "") -> Target:

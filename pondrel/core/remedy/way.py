@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 
 from .builds import Build
+from .failing import Failure
 from .life import Life
 
 __all__ = ["Way"]
@@ -16,7 +19,8 @@ class Way:
     life that it gives and the share that fails ``early``; minutes that it takes beyond the swap of a part (or instead, where it is done in
     ``place``); what it ``needs`` (a price before it can be reckoned), days that its part takes to come, months of warranty where nobody
     said; whether the part is ``measured`` first; and where it is none: whether it ``cures``, its ``limits``, and why it is refused where
-    a safety function hangs on the part."""
+    a safety function hangs on the part. ``leaves`` is by build a pattern of the modes of failing that it leaves as they are; one that
+    matches the empty text withholds it while nobody knows the mode."""
 
     name: str
     title: str
@@ -36,6 +40,12 @@ class Way:
     limits: str = ""
     refused: str = ""
     fitted_as: str = "repaired"  # how the parts ledger calls it
+    leaves: Mapping[str, str] = field(default_factory=dict)
+
+    def helps(self, build: Build, failure: Failure) -> bool:
+        """Whether it does anything for a part that failed so."""
+        leaves = self.leaves.get(build.name)
+        return leaves is None or re.fullmatch(leaves, failure.mode) is None
 
     def minutes(self, build: Build) -> float:
         """Of work at one part that is laid open."""

@@ -13,6 +13,7 @@ from ...core.job.refit import left_over
 from ...core.job.remedy import Remedy, remedy_of
 from ...core.job.safety import hazards_of_job, made_safe
 from ...core.power.guide import WAYS as GUIDED
+from ...core.remedy.failing import UNKNOWN, failure_on_the_bench
 from ...core.remedy.gates import DONE, Gate, Met, open_gates
 from ...core.remedy.money import HORIZONS, Rates
 from ...core.remedy.options import ONE_BY_ONE, SCHOOLS, Comparison, Option, compared
@@ -148,23 +149,25 @@ def target_of(record: Record, conclusion: Conclusion, part: str, remedy: Remedy)
     taken = PROVED_ALONE if conclusion.proved else NOT_GIVEN
     given = conclusion.probability if conclusion.probability is not None else taken
     chance = max(given / max(len(conclusion.parts), 1), sure)
-    found, _ = attempt(lambda: _on_circuit(docket, part, chance, conclusion.proved, remedy)) if docket else (None, "")
-    if found:
+    said = Found(chance, conclusion.proved, reckoned=conclusion.probability is not None or sure > 0.0)
+    mode = conclusion.modes.get(part, "")
+    found, _ = attempt(lambda: _on_circuit(docket, part, said, remedy, mode)) if docket else (None, "")
+    found = found or _on_no_circuit(record, part, said, remedy)
+    if found.failure is not UNKNOWN:
         return found
+    wrong = [one for both in old_and_new((conclusion,), record.entries) for one in both.found]
+    return replace(found, failure=failure_on_the_bench(found.build.name, wrong))
+
+
+def _on_no_circuit(record: Record, part: str, found: Found, remedy: Remedy) -> Target:
     way = GUIDED.get(record.state.way)
     title, built = way.mended(part) if way else ("", "")
     called = title or part
     members = (member_in_words(called, "failed"), *_others(remedy, ()))
-    return target_in_words(
-        called,
-        Found(chance, conclusion.proved, reckoned=conclusion.probability is not None or sure > 0.0),
-        members,
-        record.job.complaint,
-        built,
-    )
+    return target_in_words(called, found, members, record.job.complaint, built)
 
 
-def _on_circuit(docket: Docket, name: str, chance: float, proved: bool, remedy: Remedy) -> Target | None:
+def _on_circuit(docket: Docket, name: str, found: Found, remedy: Remedy, mode: str) -> Target | None:
     sheet, vehicle = docket.sheet, docket.vehicle
     part = sheet.parts.get(name)
     if part is None:
@@ -172,9 +175,9 @@ def _on_circuit(docket: Docket, name: str, chance: float, proved: bool, remedy: 
     ledger = ledger_of(get_db(), vehicle.id)
     states = {one.name: remedy.states.get(one.called, "") for one in sheet.parts.values()}
     members = members_on(sheet, part, ledger, vehicle.year, now()[:10], mileage_now(get_db(), vehicle.id), states)
-    found = Found(chance, proved, minutes_spent(sheet, docket.items))
+    found = replace(found, search_minutes=minutes_spent(sheet, docket.items))
     every = (*members, *_others(remedy, {member.called for member in members}))
-    return target_on(sheet, part, found, every, accesses_gained(sheet, docket.items), docket.job.complaint)
+    return target_on(sheet, part, found, every, accesses_gained(sheet, docket.items), docket.job.complaint, mode)
 
 
 def _others(remedy: Remedy, known: Iterable[str]) -> list[Member]:

@@ -7,7 +7,7 @@ from xml.etree.ElementTree import ParseError
 
 from ...core.job.changes import cuts
 from ...core.job.entry import Entry
-from ...core.job.kinds import is_evidence, title_of, words_of
+from ...core.job.kinds import ended_of, is_evidence, title_of, words_of
 from ...store.corrections import corrections_on
 from ...store.meters import own_meters
 from ..jobs.docket import Docket, Record, docket_in
@@ -102,7 +102,9 @@ def _titles(docket: Docket) -> dict[int, str]:
 def _line(number: int, entry: Entry, title: str) -> RecordLine:
     struck = ""
     if entry.struck:
-        struck = f"struck out {entry.struck.at[:16].replace('T', ' ')}" + (f" by {entry.struck.person}" if entry.struck.person else "")
+        struck = f"{ended_of(entry.kind)} {entry.struck.at[:16].replace('T', ' ')}" + (
+            f" by {entry.struck.person}" if entry.struck.person else ""
+        )
         struck += f": {entry.struck.reason}"
     at = entry.made_at[:16].replace("T", " ")
     return RecordLine(

@@ -26,9 +26,11 @@ __all__ = ["OldAndNew", "old_and_new"]
 
 @dataclass(frozen=True)
 class OldAndNew:
-    """The check that condemned, that of the new one (None while it was not measured), numbers of both as figures, and words of both."""
+    """The check that condemned with what it ``found``, that of the new one (None while it was not measured), numbers of both as figures,
+    and words of both."""
 
     old: BenchRow
+    found: tuple[Judged, ...]
     new: BenchRow | None
     figures: tuple[Beside, ...]
     words: tuple[str, ...]
@@ -60,7 +62,7 @@ def _told(old: BenchRow) -> OldAndNew:
     family = FAMILIES[old.family]
     shown = [one for one in before if one.verdict is Verdict.OUTSIDE or one.check == family.main]
     figures = tuple(_figures(old.title, family, shown, after))
-    return OldAndNew(old, new, figures, tuple(_words(family, shown, after)))
+    return OldAndNew(old, tuple(before), new, figures, tuple(_words(family, shown, after)))
 
 
 def _judged(row: BenchRow) -> Sequence[Judged]:

@@ -14,7 +14,7 @@ from ...core.circuit.connector import pin_at
 from ...core.circuit.unplug import in_words
 from ...core.evidence.registry import WORD_SORTS
 from ...core.isolate import ORDERS, percent
-from ...core.job.kinds import title_of
+from ...core.job.kinds import ended_of, title_of
 from ...core.meter.instrument import INSTRUMENTS
 
 __all__ = ["METER_WORDS", "init_app", "minutes_text", "options", "reading_text"]
@@ -69,6 +69,7 @@ def init_app(app: Flask) -> None:
     """Register the filters."""
     app.jinja_env.filters.update(
         capitalized=capitalized,
+        ended=ended_of,
         entry_title=title_of,
         minutes=minutes_text,
         off_in_words=in_words,

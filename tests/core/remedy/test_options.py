@@ -7,10 +7,14 @@ from dataclasses import replace
 import pytest
 
 from pondrel.core.base.errors import PondrelError
+from pondrel.core.bench import Judged
+from pondrel.core.check import Verdict
+from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.sheet import Access
 from pondrel.core.power.guide import WAYS as GUIDED
 from pondrel.core.remedy.builds import BUILDS, build_in_words
 from pondrel.core.remedy.experience import Mended, experience_of
+from pondrel.core.remedy.failing import UNKNOWN, failure_of, failure_on_the_bench
 from pondrel.core.remedy.gates import FOUND, KILLED, MIMIC, NOT_FOUND, Met, gates_for, open_gates
 from pondrel.core.remedy.money import Rates, amount_from, checked_rates
 from pondrel.core.remedy.offer import OFFER, Offer, offers_from
@@ -130,6 +134,80 @@ def test_every_build_can_be_mended_somehow_and_left():
     for build in BUILDS.values():
         names = {way.name for way in ways_for(build)}
         assert "leave" in names and any(WAYS[name].cures for name in names), build.name
+
+
+def of(kind: str, built: str, mode: str, called: str = "it") -> Target:
+    """A part of a circuit that failed in a mode."""
+    part = next(p for p in parse_sheet(OF_EACH).parts.values() if p.kind.name == kind)
+    failure = failure_of(part, mode)
+    assert failure.mode == mode and part.kind.built == built
+    one = (Member("X1", called, None, "failed"),)
+    return Target("X1", called, BUILDS[built], Found(0.98, True), "", one, failure=failure)
+
+
+OF_EACH = """
+format: pondrel-sheet/1
+title: one of each
+places: {p: {at: post}, n: {at: minus}, a: {at: one}, b: {at: two}, c: {at: three}}
+parts:
+  BAT: {kind: battery, pins: {p: p, n: n}}
+  F1: {kind: fuse, pins: {a: p, b: a}, rating: 10}
+  Y1: {kind: solenoid, pins: {a: a, b: n}, ohms: 20, henries: 0.1}
+  S1: {kind: switch, pins: {a: a, b: b}}
+  M1: {kind: motor, pins: {a: b, b: n}, ohms: 1, amps: 4}
+  K1: {kind: relay, suppressor: diode, pins: {"30": a, "87": c, "85": n, "86": b}}
+  G1: {kind: alternator, pins: {p: p, n: n}}
+states: {parked: {}}
+"""
+
+
+@pytest.mark.parametrize(
+    ("kind", "built", "mode", "offered", "shut", "silent"),
+    [
+        ("solenoid", "coil", "open", {"new", "unit", "used", "by_hand"}, {"rebuild", "free"}, set()),
+        ("fuse", "fuse", "open", {"new"}, set(), {"clean", "terminal"}),
+        ("fuse", "fuse", "high_resistance", {"clean", "terminal"}, {"new"}, set()),
+        ("switch", "switch", "stuck_closed", {"free", "rebuild", "new"}, {"bypass"}, set()),
+        ("switch", "switch", "high_resistance", {"free", "bypass", "new"}, set(), set()),
+        ("motor", "motor", "high_resistance", {"rebuild", "new"}, set(), set()),
+        ("motor", "motor", "shorted", {"new"}, {"rebuild"}, set()),
+        ("relay", "relay", "contact_welded", {"new"}, {"bypass", "board_repair"}, set()),
+        ("relay", "relay", "suppressor_shorted", {"new", "board_repair"}, set(), set()),
+        ("battery", "battery", "high_resistance", {"new"}, {"clean"}, set()),
+        ("alternator", "alternator", "not_driven", {"belt"}, {"new", "rebuilt", "rebuild", "used"}, set()),
+        ("alternator", "alternator", "field_open", {"new", "rebuild"}, set(), {"belt"}),
+    ],
+)  # fmt: skip
+def test_what_does_nothing_for_how_it_failed_is_not_offered_and_the_page_says_why(kind, built, mode, offered, shut, silent):
+    target = of(kind, built, mode)
+    whole = found(target)
+    ways, refused = {o.way.name for o in whole.options}, {o.way.name: o.refused for o in whole.refused}
+    assert offered <= ways and shut == set(refused) and not silent & (ways | set(refused))
+    assert all(target.failure.words in why for why in refused.values())
+
+
+def test_while_nobody_knows_how_it_failed_all_but_the_rest_of_it_is_offered():
+    ways = {o.way.name for o in found(valve()).options}
+    assert {"rebuild", "free", "new"} <= ways  # it may only stick
+    fuse = found(replace(of("fuse", "fuse", "open"), failure=UNKNOWN))
+    assert "new" in {o.way.name for o in fuse.options} and "clean" not in {o.way.name for o in fuse.options}
+
+
+def test_every_way_in_which_a_drawn_part_can_fail_has_one_that_mends_it(demo_sheets):
+    for sheet in (*demo_sheets.values(), parse_sheet(OF_EACH)):
+        for part in sheet.parts.values():
+            for mode in part.modes:
+                build, failure = BUILDS[part.kind.built], failure_of(part, mode.name)
+                assert any(way.cures and way.helps(build, failure) for way in ways_for(build, failure)), (part.kind.name, mode.name)
+
+
+def test_wrong_ohms_on_the_bench_are_the_winding_of_a_coil_and_say_nothing_of_a_motor():
+    wrong = Judged("ohms", Verdict.OUTSIDE, 3.5, "Ω", "too low")
+    sticks = Judged("click", Verdict.OUTSIDE, "no", "", "sticks")
+    winding = failure_on_the_bench("coil", [wrong])
+    assert {o.way.name for o in found(valve(failure=winding)).refused} == {"rebuild", "free"}
+    assert failure_on_the_bench("coil", [sticks, replace(wrong, verdict=Verdict.WITHIN)]) is UNKNOWN
+    assert failure_on_the_bench("motor", [wrong]) is UNKNOWN
 
 
 @pytest.mark.parametrize(

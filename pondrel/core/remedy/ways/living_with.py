@@ -18,6 +18,7 @@ WAYS = (
         cures=False,
         limits="The fuse stays in line. It holds until the repair, is written on the vehicle's papers, and local law may forbid it.",
         refused="A safety function is never bypassed",
+        leaves={"switch": "stuck_closed", "relay": "contact_welded", "joint": r"pins\d+_shorted"},
     ),
     Way(
         "power_cycle",
@@ -29,6 +30,7 @@ WAYS = (
         cures=False,
         limits="Used standing only. The fuse stays in line, what the module forgets is told, and local law may forbid it.",
         refused="What acts while the vehicle can move is never switched off by hand",
+        leaves={"module": r"(?!stays_awake$|does_not_wake$).+"},
     ),
     Way(
         "by_hand",

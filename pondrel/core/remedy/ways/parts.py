@@ -24,6 +24,17 @@ _REBUILDS = frozenset({"coil", "motor", "alternator", "switch"})
 _BOUGHT_REBUILT = frozenset({"motor", "alternator", "module", "board", "gauge", "stator"})
 _USED = frozenset({"switch", "relay", "coil", "motor", "alternator", "stator", "sensor", "gauge", "module", "board", "part"})
 
+# What a part leaves as it is that goes in, or that is opened and closed again.
+_BURNT_CLIP, _NOT_DRIVEN = "high_resistance", "not_driven"
+_OUTSIDE_IT = {"fuse": _BURNT_CLIP, "alternator": _NOT_DRIVEN}
+_WINDINGS = {
+    "coil": ".+",  # a circuit's coil fails in its winding only
+    "motor": r"(?:.*_)?(?:shorted|short_to_ground)|(?:pull|hold)_open",
+    "alternator": _NOT_DRIVEN,
+}
+_NOT_STUCK = {"coil": ".+", "sensor": r"(?!.*wiper).+"}
+_NOT_ON_A_BOARD = {"relay": r"coil_.*|contact_.*", "gauge": ".+"}
+
 _SITS_IN_A_UNIT = frozenset({"coil", "component", "board", "gauge", "switch", "lamp"})
 
 WAYS = (
@@ -39,6 +50,7 @@ WAYS = (
         months=24,
         measured=True,
         fitted_as="new",
+        leaves=_OUTSIDE_IT,
     ),
     Way(
         "unit",
@@ -66,6 +78,7 @@ WAYS = (
         months=12,
         measured=True,
         fitted_as="rebuilt",
+        leaves=_OUTSIDE_IT,
     ),
     Way(
         "rebuild",
@@ -78,6 +91,7 @@ WAYS = (
         material="seals, brushes or contacts",
         priced=True,
         measured=True,
+        leaves=_WINDINGS,
     ),
     Way(
         "free",
@@ -88,7 +102,8 @@ WAYS = (
         FREED_EARLY,
         more_minutes=15.0,
         material="cleaner and seals, where it only sticks",
-        priced=True,  # so that it does not head the list where a winding is burnt
+        priced=True,  # so that it does not head the list where nobody knows whether it sticks
+        leaves=_NOT_STUCK,
     ),
     Way(
         "board_repair",
@@ -101,6 +116,7 @@ WAYS = (
         material="components",
         priced=True,
         measured=True,
+        leaves=_NOT_ON_A_BOARD,
     ),
     Way(
         "used",
@@ -113,5 +129,6 @@ WAYS = (
         measured=True,
         half_lived=True,
         fitted_as="used",
+        leaves=_OUTSIDE_IT,
     ),
 )
