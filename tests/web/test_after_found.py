@@ -115,6 +115,34 @@ def test_gates_are_met_one_by_one_and_what_is_left_needs_a_reason(client, conn):
     assert [line.part for line in ledger_of(conn, 2) if line.job_id == KNEEL] == ["left vent valve"]
 
 
+def test_a_repair_is_made_safe_where_it_waits_though_its_circuit_is_concluded(client, conn):
+    remedy = f"/jobs/{KNEEL}/remedy"
+
+    def waits() -> list[str]:
+        gate = re.search(r"<b>Made safe</b>.*?</li>", client.get(remedy).text, re.S)[0]
+        return [html.unescape(text) for text in re.findall(r'name="text" value="([^"]*)"', gate)]
+
+    cautions = waits()
+    assert [text.partition(":")[0] for text in cautions] == ["Air springs", "Work underneath"]
+    look = text_of(client.get(f"/jobs/{KNEEL}/look"))
+    assert all(text.partition(":")[0] in look for text in cautions) and "Airbag" not in look  # 16 seats are no airbag
+    for text in cautions:
+        assert posted(client, f"/jobs/{KNEEL}/look/safe", text=text, back=f"{remedy}?years=5") == f"{remedy}?years=5"
+    assert waits() == [] and kinds(conn, KNEEL).count("caution") == 3  # one was read while it was traced
+
+
+def test_what_cannot_mend_an_open_winding_is_shut_and_cannot_be_chosen(client):
+    page = text_of(client.get(f"/jobs/{KNEEL}/remedy"))
+    assert "Left vent valve: winding open" in page and page.count("It does not mend this: winding open.") == 2
+    posted(
+        client,
+        f"/jobs/{KNEEL}/remedy/choose",
+        "Rebuild it here is not offered. It does not mend this: winding open.",
+        option="rebuild:failed",
+        reason="cheaper",
+    )
+
+
 def test_the_customer_may_say_no_and_another_way_wants_a_reason_no_word(client, conn):
     remedy = chosen(client, DIM)
     posted(client, f"{remedy}/agreed", "What the customer said is missing", agrees="no", who="Jonne")

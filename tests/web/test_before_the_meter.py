@@ -223,7 +223,7 @@ def test_a_hazard_locks_its_step_until_it_is_made_safe_and_again_when_it_is_back
     client.post(f"{job}/cautions", data={**kneel, "caution": "The left front sinks - nobody under or beside it"})
     assert client.post(f"{job}/readings", data=kneel).status_code == 302
     assert "made safe" in text_of(client.get(f"{job}/look"))
-    client.post(f"{job}/look/safe", data={"text": springs, "back": "yes"})
+    client.post(f"{job}/look/safe", data={"text": springs, "unsafe": "yes"})
     assert client.post(f"{job}/readings", data={**kneel, "value": "24.2"}).status_code == 400
     refused = client.post(f"{job}/look/safe", data={"text": "Mind the cat"})
     assert refused.status_code == 400 and "none of this job" in text_of(refused)

@@ -116,7 +116,7 @@ HAZARDS: Mapping[str, Hazard] = {
 _WORDS: Mapping[str, str] = {
     "high_voltage": r"high[ -]voltage|orange cable|traction battery|inverter",
     "battery": r"alternator|generator\b|stator\b|starter\b|battery (?:flat|sag|charg|drain)",
-    "airbag": r"airbag|air bag|pretensioner|squib|seats?\b",
+    "airbag": r"airbag|air bag|pretensioner|squib|(?<!\d )seats?\b",
     "air_springs": r"air spring|air suspension|kneel\w*|bellows",
     "raised": r"underneath|under the (?:vehicle|frame)|from below",
     "fuel": r"petrol|fuel pump|fuel tank|tank (?:sender|unit|flap)|diesel tank|purge valve|fuel rail|rail pressure",

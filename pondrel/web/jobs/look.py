@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
-from flask import Blueprint, Flask, flash, render_template, request, url_for
+from flask import Blueprint, Flask, flash, render_template, url_for
 from werkzeug.wrappers import Response
 
 from ...core.base.errors import PondrelError
@@ -16,7 +16,7 @@ from ...core.job.changes import ACTION, DEEDS, TWO_AT_ONCE, unclear_changes
 from ...core.job.complaint import told_of
 from ...core.job.look import GENERAL, LOOKED, OUTCOMES, LookAt, Seen, general_looks, look_list, outcomes_of_looks
 from ...core.job.reproduce import FLEXED, MOVES, Stirring, flexes, stirrings, to_watch
-from ...core.job.safety import CAUTION, UNSAFE, MadeSafe, hazards_of_job, made_safe
+from ...core.job.safety import CAUTION, UNSAFE
 from ...core.vehicle.ledger import lately
 from ...store.bay import refresh_job
 from ...store.corrections import corrections_on
@@ -32,6 +32,7 @@ from ..shell.rooms import Stop, add_stop
 from ..shell.who import me
 from .docket import Docket, Record, docket_in, docket_of, record_of
 from .files import files_kept, files_sent
+from .safe import safe_of
 
 __all__ = ["init_app"]
 
@@ -79,20 +80,12 @@ def _on_circuit(docket: Docket) -> OnCircuit:
     )  # fmt: skip
 
 
-def _safe(record: Record) -> tuple[MadeSafe, ...]:
-    """The hazards of the job, from its circuits, the complaint and the vehicle."""
-    sheets = [sheet for docket in _open_circuits(record) if (sheet := attempt(lambda docket=docket: docket.sheet)[0])]  # type: ignore[misc]
-    told, vehicle = told_of(record.entries), record.vehicle
-    words = (record.job.complaint, record.job.conditions, told.text if told else "", vehicle.options, vehicle.note)
-    return made_safe(hazards_of_job(sheets, *words), record.entries)
-
-
 def _page(record: Record, given: Mapping[str, str], error: str) -> str:
     told = told_of(record.entries)
     return render_template(
         "jobs/look.html",
         record=record,
-        safe=_safe(record),
+        safe=safe_of(record),
         defers=DEFERS,
         circuits=[_on_circuit(docket) for docket in _open_circuits(record)],
         general=GENERAL,
@@ -129,19 +122,19 @@ def make_safe(job_id: int) -> Response | tuple[str, int]:
     """Say that a hazard was made safe, or that the danger is back."""
     conn = get_db()
     record = record_of(conn, job_id)
-    given = typed("text", "by", "back")
-    known = {one.hazard.caution: one.hazard for one in _safe(record)}
+    given = typed("text", "by", "unsafe", "back")
+    known = {one.hazard.caution: one.hazard for one in safe_of(record)}
 
     def written(files: Sequence[tuple[ReadyFile, str]]) -> None:
         hazard = known.get(given["text"])
         if hazard is None:
             raise PondrelError("This caution is none of this job's: load the page again and read what stands there.")
-        if given["back"]:
+        if given["unsafe"]:
             add_entry(conn, job_id, UNSAFE.name, {"text": given["text"], "back": hazard.back}, person=me())
         else:
             add_entry(conn, job_id, CAUTION.name, {"text": given["text"], "by": given["by"]}, person=me())
 
-    return _written(record, given, written)
+    return _written(record, given, written, way_back() if given["back"] else "")
 
 
 @bp.post("/look/at/<id:number>")
@@ -204,7 +197,7 @@ def do(job_id: int) -> Response | tuple[str, int]:
         if entry in unclear_changes(entries_of(conn, job_id)):
             flash(TWO_AT_ONCE)
 
-    return _written(record, given, written, way_back() if request.form.get("back") else "")
+    return _written(record, given, written, way_back() if given["back"] else "")
 
 
 def _page_of(record: Record) -> str:

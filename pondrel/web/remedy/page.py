@@ -6,12 +6,12 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from ...core.check import Verdict
+from ...core.evidence.hazards import Hazard
 from ...core.isolate import accesses_gained, minutes_spent
 from ...core.job.entry import Entry, standing
 from ...core.job.proof import proving_of
 from ...core.job.refit import left_over
 from ...core.job.remedy import Remedy, remedy_of
-from ...core.job.safety import hazards_of_job, made_safe
 from ...core.power.guide import WAYS as GUIDED
 from ...core.remedy.failing import UNKNOWN, failure_on_the_bench
 from ...core.remedy.gates import DONE, Gate, Met, open_gates
@@ -23,6 +23,7 @@ from ...store.db import now
 from ...store.rates import rates_of
 from ...store.vehicle_entries import ledger_of, mileage_now
 from ..jobs.docket import Docket, Record, docket_in
+from ..jobs.safe import repair_waits_for
 from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.learned import learns
@@ -62,7 +63,7 @@ class Wanted:
 @dataclass(frozen=True)
 class Page:
     """The page: ``target`` None while nothing is found; ``picked`` is the row that is looked at, ``chosen`` the option that the record has,
-    ``gates`` of the one that counts."""
+    ``gates`` of the one that counts, ``unsafe`` what is still to be made safe."""
 
     record: Record
     remedy: Remedy
@@ -76,6 +77,7 @@ class Page:
     chosen: Option | None = None
     gates: tuple[Gate, ...] = ()
     benched: tuple[OldAndNew, ...] = ()
+    unsafe: tuple[Hazard, ...] = ()
 
     @property
     def counts(self) -> Option | None:
@@ -122,14 +124,15 @@ def page_of(record: Record, wanted: Wanted) -> Page:
     chosen = remedy.chosen(found.options)
     picked = found.find(wanted.pick) or chosen or next(iter(found.options), None)
     counts = chosen or picked
-    gates = remedy.gates(target, counts, _unsafe(record)) if counts else ()
+    unsafe = repair_waits_for(record)
+    gates = remedy.gates(target, counts, [hazard.title for hazard in unsafe]) if counts else ()
     benched = old_and_new(record.standing_conclusions, record.entries)
     gates = tuple(_measured(gate, benched) for gate in gates)
     if left := left_over(record.entries):
         gates = (*gates, Gate("left_over", "Nothing is left over", f"not back on: {', '.join(left)}", own=True))
     return Page(
         record, remedy, wanted, rates, tuple(t.called for t in targets), target, found, axis_for(found.options), picked, chosen, gates,
-        benched,
+        benched, unsafe,
     )  # fmt: skip
 
 
@@ -182,14 +185,3 @@ def _on_circuit(docket: Docket, name: str, found: Found, remedy: Remedy, mode: s
 
 def _others(remedy: Remedy, known: Iterable[str]) -> list[Member]:
     return [member_in_words(name, remedy.states[name]) for name in remedy.others if name not in known]
-
-
-def _unsafe(record: Record) -> tuple[str, ...]:
-    """What a repair waits for until it is made safe."""
-    sheets = []
-    for trace in record.traces:
-        docket = docket_in(get_db(), record, trace)
-        sheet, _ = attempt(lambda docket=docket: docket.sheet)  # type: ignore[misc]
-        sheets += [sheet] if sheet else []
-    found = made_safe(hazards_of_job(sheets, record.job.complaint), record.entries)
-    return tuple(one.hazard.title for one in found if one.entry is None and one.hazard.locks)

@@ -140,6 +140,9 @@ def choose(job_id: int) -> Response | tuple[str, int]:
 
     def chosen(page: Page, given: dict[str, str]) -> None:
         option = page.found.find(given["option"]) if page.found else None
+        shut = next((o for o in page.found.refused if o.key == given["option"]), None) if page.found else None
+        if shut is not None:
+            raise PondrelError(f"{shut.title} is not offered. {shut.refused}")
         if option is None:
             raise PondrelError("No way is chosen: touch one of the rows first.")
         if option.lacks:
