@@ -143,6 +143,16 @@ def test_what_cannot_mend_an_open_winding_is_shut_and_cannot_be_chosen(client):
     )
 
 
+def test_a_new_one_that_is_outside_the_limits_of_its_circuit_is_not_fitted(client, conn):
+    gate = f"/jobs/{KNEEL}/remedy/gate"
+    posted(client, gate, "begins with no number", gate="measured", result="done", text="clicks")
+    posted(client, gate, gate="measured", result="done", text="3.5 @20C")
+    page = text_of(client.get(f"/jobs/{KNEEL}/remedy"))
+    assert "The new one is outside limits by 31.5 Ω" in page and kinds(conn, KNEEL)[-1] == "gate"  # what was read is kept
+    posted(client, gate, gate="measured", result="done", text="38.2 @20C")
+    assert "Send it back" not in text_of(client.get(f"/jobs/{KNEEL}/remedy"))
+
+
 def test_the_customer_may_say_no_and_another_way_wants_a_reason_no_word(client, conn):
     remedy = chosen(client, DIM)
     posted(client, f"{remedy}/agreed", "What the customer said is missing", agrees="no", who="Jonne")

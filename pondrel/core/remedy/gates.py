@@ -7,6 +7,8 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from ..base.written import Content, EntryError, EntryField, EntryKind, Value
+from ..check import spelled
+from .new_one import wrong_with
 from .options import Option
 from .target import Target
 
@@ -38,7 +40,8 @@ class Met:
 @dataclass(frozen=True, slots=True)
 class Gate:
     """Something to be seen to: its ``title``, what that means, how it was ``met`` (None while it is open), and what it takes: a tick, a
-    tick with ``words``, or that something was looked for and found or not. An ``own`` gate is met by the record and by nobody's word."""
+    tick with ``words`` (which begin with a number where it is ``numbered``), or that something was looked for and found or not. What was
+    written may be what ``stops`` it. An ``own`` gate is met by the record and by nobody's word."""
 
     name: str
     title: str
@@ -48,6 +51,7 @@ class Gate:
     words: str = ""
     own: bool = False
     stops: str = ""
+    numbered: bool = False
 
     @property
     def open(self) -> bool:
@@ -126,11 +130,14 @@ def gates_for(
             Gate(KILLED + name, f"What killed it: {name}?", _HOW[name], met.get(KILLED + name), looks=True) for name in target.build.died_of
         ]
         if option.way.name not in _THE_SAME_ONE:
-            found.append(Gate("fits", _TITLES["fits"], "its number against the vehicle's papers", met.get("fits"), words="part number"))
+            found.append(Gate("fits", _TITLES["fits"], "its number against the vehicle's papers", met.get("fits"), words="the part number"))
     if option.way.measured and option.way.cures:
         each = "it" if option.count == 1 else f"each of the {option.count}"
-        found.append(Gate("measured", "Measure the new one first", f"{each} against the limit, before it is fitted", met.get("measured"),
-                          words="what was read"))  # fmt: skip
+        told = f": {' and '.join(spelled(limit) for limit in target.limits)}" if target.limits else ""
+        one = met.get("measured")
+        wrong = wrong_with(one.text, target.limits, target.copper) if one and target.limits else ""
+        found.append(Gate("measured", "Measure the new one first", f"{each} against the limit, before it is fitted{told}", one,
+                          words="what was read", stops=wrong, numbered=bool(target.limits)))  # fmt: skip
     asks = "to the way and the price" if option.way.cures else "to living with it, and knows its limits"
     found.append(Gate("agreed", _TITLES["agreed"], asks, agreed, own=True))
     return tuple(found)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from ..base.dates import days_between
 from ..base.judgement import OWN_RULE, judged
+from ..check import Limit
 from ..circuit.sheet import Access, Part, Sheet
 from ..vehicle.ledger import Fitted, Warranty, fitted_to, lately, warranty_of
 from ..vehicle.mileage import Mileage
@@ -62,7 +63,8 @@ class Found:
 @dataclass(frozen=True, slots=True)
 class Target:
     """What is to be mended: how it is built, how it was ``found``, the ``safety`` function that hangs on it (empty for none), its set, the
-    accesses that it lies ``behind`` with those that are ``gained`` already, and how it failed."""
+    accesses that it lies ``behind`` with those that are ``gained`` already, how it failed, the ``limits`` of its own ohms, and whether
+    those are of ``copper`` and change with warmth."""
 
     name: str
     called: str
@@ -73,6 +75,8 @@ class Target:
     behind: tuple[Access, ...] = ()
     gained: frozenset[str] = frozenset()
     failure: Failure = UNKNOWN
+    limits: tuple[Limit, ...] = ()
+    copper: bool = False
 
     @property
     def opening(self) -> float:
@@ -104,7 +108,10 @@ def target_on(
     safety = safety_function(sheet.title, part.called, part.kind.name.replace("_", " "), about)
     build = BUILDS[part.kind.built]
     failure = failure_of(part, mode)
-    return Target(part.name, part.called, build, found, safety, members, tuple(behind.values()), frozenset(gained), failure)
+    limits = tuple(own.limit for own in sheet.limits if own.what == "ohms" and own.of == part.name)
+    return Target(
+        part.name, part.called, build, found, safety, members, tuple(behind.values()), frozenset(gained), failure, limits, part.copper
+    )  # fmt: skip
 
 
 def target_in_words(called: str, found: Found, members: tuple[Member, ...], about: str, built: str = "") -> Target:

@@ -139,7 +139,7 @@ def page_of(record: Record, wanted: Wanted) -> Page:
 def _measured(gate: Gate, benched: Sequence[OldAndNew]) -> Gate:
     """The gate of measuring the new one, met where the bench has it."""
     new = next((one.new for one in benched if one.new is not None), None)
-    if gate.name != "measured" or gate.met is not None or new is None or new.verdict == Verdict.OUTSIDE:
+    if gate.name != "measured" or (gate.met is not None and not gate.stops) or new is None or new.verdict == Verdict.OUTSIDE:
         return gate
     return replace(gate, met=Met(DONE, f"{new.verdict}. {new.says}", new.person, new.made_at))
 

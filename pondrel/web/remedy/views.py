@@ -15,6 +15,7 @@ from ...core.job.remedy import REMEDY, held_back
 from ...core.remedy.choice import AGREED, CHOICE, MEMBER, MEMBER_STATES
 from ...core.remedy.gates import GATE
 from ...core.remedy.money import HORIZONS, amount_from, checked_rates
+from ...core.remedy.new_one import number_told
 from ...core.remedy.offer import OFFER
 from ...core.remedy.options import SCHOOLS, Option
 from ...store.bay import refresh_job
@@ -193,7 +194,9 @@ def gate(job_id: int) -> Response | tuple[str, int]:
         if known is None:
             raise PondrelError("This is nothing that can be ticked here: load the page again to see what is open.")
         if known.words and not given["text"]:
-            raise PondrelError(f"{known.title}: the {known.words} is missing. Write it down, then tick it.")
+            raise PondrelError(f"{known.title}: {known.words} is missing. Write it down, then tick it.")
+        if known.numbered:
+            number_told(given["text"])
         _add(job_id, GATE.name, _fields(GATE, given))
 
     return _answered(job_id, ("gate", "result", "text"), met)

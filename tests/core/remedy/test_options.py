@@ -223,6 +223,24 @@ def test_what_a_part_is_follows_from_the_word_that_stands_last(called, build):
     assert build_in_words(called).name == build
 
 
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [
+        ("38.2", ""), ("38,2 Ω @20C, clicks", ""), ("33.0 @-15C", ""), ("38.2 ohms", ""),
+        ("OL", "The new one is outside limits"), ("3.5", "outside limits by 31.5 Ω"), ("33.0 @20C", "outside limits"),
+        ("12k", "outside limits"), ("clicks", "begins with no number"), ("38.2 @foo", "'@foo' is no condition"), ("", "no number"),
+    ],
+)  # fmt: skip
+def test_the_new_one_is_held_against_the_limits_of_its_circuit(demo_sheets, text, says):
+    sheet = demo_sheets["kneeling_valves"]
+    target = target_on(sheet, sheet.parts["Y1"], Found(0.99, True), (member_in_words("left vent valve", "failed"),), (), "")
+    new = found(target, Offer("new", price=100.0)).find("new:failed")
+    gate = next(g for g in gates_for(target, new, {"measured": Met("done", text, "", "")}, (), None) if g.name == "measured")
+    assert gate.numbered and "35.0 Ω to 41.0 Ω" in gate.detail
+    assert (says in gate.stops) if says else not gate.stops
+    assert gate.open is bool(says)
+
+
 def test_members_of_a_set_are_the_twins_on_the_sheet_with_their_ages(demo_sheets):
     sheet = demo_sheets["kneeling_valves"]
     part = sheet.parts["Y1"]
