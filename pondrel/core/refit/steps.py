@@ -19,6 +19,19 @@ __all__ = ["BACK_ON", "CAME_OFF", "FITTED_STEP", "OPENED", "refit_steps"]
 
 OPENED = "open:"
 BACK_ON = "back:"
+# What was done to make it safe is undone at the end, in this order, by the title of the hazard.
+_UNDONE = {
+    "Airbag or pretensioner": Step(
+        "airbag_on", "Airbag plugs home, then the battery", "Nobody in front of it; its lamp goes out by itself."
+    ),
+    "Battery": Step("battery_on", "Battery on again", "Plus first, minus last; clock, windows and radio told again."),
+    "Air springs": Step("springs_on", "Pump's fuse back in", "The frame still on its stands: the line holds, then it may carry."),
+    "Tow and run switch": Step("run", "Back to run", "Driven wheels off the ground, seat empty, pedal up."),
+    "Work underneath": Step("down", "Down from the stands", "Everything clear underneath, wheel nuts tight, chocks away last."),
+    "High voltage": Step(
+        "isolation", "Isolation lifted by whoever isolated it", "Qualified people only, written down as it was when it began."
+    ),
+}
 
 
 def refit_steps(
@@ -43,8 +56,8 @@ def refit_steps(
         steps.append(
             Step(f"{OPENED}{access.name}", f"Closed again: {called}", "Nothing left over, no wire pinched.", caution=access.caution)
         )
-    if "Battery" in hazards:
-        steps.append(Step("battery_on", "Battery on again", "Plus first, minus last; clock, windows and radio told again."))
+    undone = set(hazards)
+    steps += [step for title, step in _UNDONE.items() if title in undone]
     return tuple({step.name: step for step in steps}.values())
 
 

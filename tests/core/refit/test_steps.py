@@ -6,6 +6,7 @@ import pytest
 
 from pondrel.core.base.errors import PondrelError
 from pondrel.core.circuit.sheet import Access
+from pondrel.core.evidence.hazards import HAZARDS
 from pondrel.core.job.refit import tick
 from pondrel.core.refit.board import BOARD, VALUE
 from pondrel.core.refit.components import Component
@@ -87,3 +88,10 @@ def test_the_new_parts_of_a_board_are_ticked_only_where_each_will_do_or_with_a_r
         with pytest.raises(PondrelError, match=says):
             tick(VALUE, "", components)
     assert tick(VALUE, "", (right,))["step"] == "value" and tick(VALUE, "16 V is what the rail has", (worse,))["text"]
+
+
+def test_whatever_was_made_safe_and_can_be_dangerous_again_is_undone_as_the_last_thing():
+    back = [hazard.title for hazard in HAZARDS.values() if hazard.back]
+    names = steps("coil", "new", "", [], [], [], back)
+    assert names[-len(back) :] == ["airbag_on", "battery_on", "springs_on", "run", "down", "isolation"]
+    assert steps("coil", "new", "", [], [], [], [])[-1] == "plug"
