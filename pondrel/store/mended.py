@@ -9,7 +9,7 @@ from ..core.vehicle.ledger import Fitted
 from .db import now
 from .vehicle_entries import add_vehicle_entry, ledger_of, mileage_now, strike_vehicle_entry
 
-__all__ = ["fit_parts", "tell_helped"]
+__all__ = ["fit_parts", "ledger_before_repair", "tell_helped"]
 
 FROM_REMEDY = "by the repair of this job"
 
@@ -40,6 +40,12 @@ def tell_helped(conn: sqlite3.Connection, vehicle_id: int, job_id: int, helped: 
         if line.job_id == job_id and line.note == FROM_REMEDY and line.helped != helped:
             strike_vehicle_entry(conn, vehicle_id, line.id, f"it {'helped' if helped == 'yes' else 'did not help'}: written anew", person)
             add_vehicle_entry(conn, vehicle_id, "fitted", _again(line, helped), job_id=job_id, person=person)
+
+
+def ledger_before_repair(conn: sqlite3.Connection, vehicle_id: int, job_id: int) -> tuple[Fitted, ...]:
+    """The parts of a vehicle without those that the repair of a job has put in; what did not help is in as any other part is."""
+    lines = ledger_of(conn, vehicle_id)
+    return tuple(line for line in lines if line.job_id != job_id or line.note != FROM_REMEDY or line.helped == "no")
 
 
 def _again(line: Fitted, helped: str) -> dict[str, str | float | bool | None]:

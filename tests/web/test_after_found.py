@@ -153,6 +153,20 @@ def test_a_new_one_that_is_outside_the_limits_of_its_circuit_is_not_fitted(clien
     assert "Send it back" not in text_of(client.get(f"/jobs/{KNEEL}/remedy"))
 
 
+def test_what_a_repair_cost_does_not_change_because_it_was_done(client):
+    remedy = f"/jobs/{KNEEL}/remedy"
+
+    def told() -> tuple[str, str]:
+        page = text_of(client.get(remedy))
+        return re.search(r"Chosen: New .*? Before it is fitted", page)[0].partition(" New: what is known")[0], page
+
+    before, _ = told()
+    posted(client, f"{remedy}/done", text="Valve renewed", minutes="50", reason="the rest was seen to before")
+    after, page = told()
+    assert after.removesuffix(" Before it is fitted") == before and "by warranty" not in page
+    assert "Under warranty" not in page and "as old as the vehicle failed" in page
+
+
 def test_the_customer_may_say_no_and_another_way_wants_a_reason_no_word(client, conn):
     remedy = chosen(client, DIM)
     posted(client, f"{remedy}/agreed", "What the customer said is missing", agrees="no", who="Jonne")

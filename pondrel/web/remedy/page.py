@@ -20,8 +20,9 @@ from ...core.remedy.options import ONE_BY_ONE, SCHOOLS, Comparison, Option, comp
 from ...core.remedy.target import Found, Member, Target, member_in_words, members_on, target_in_words, target_on
 from ...store.conclusions import Conclusion
 from ...store.db import now
+from ...store.mended import ledger_before_repair
 from ...store.rates import rates_of
-from ...store.vehicle_entries import ledger_of, mileage_now
+from ...store.vehicle_entries import mileage_now
 from ..jobs.docket import Docket, Record, docket_in
 from ..jobs.safe import repair_waits_for
 from ..shell.attempt import attempt
@@ -175,7 +176,7 @@ def _on_circuit(docket: Docket, name: str, found: Found, remedy: Remedy, mode: s
     part = sheet.parts.get(name)
     if part is None:
         return None
-    ledger = ledger_of(get_db(), vehicle.id)
+    ledger = ledger_before_repair(get_db(), vehicle.id, docket.job.id)
     states = {one.name: remedy.states.get(one.called, "") for one in sheet.parts.values()}
     members = members_on(sheet, part, ledger, vehicle.year, now()[:10], mileage_now(get_db(), vehicle.id), states)
     found = replace(found, search_minutes=minutes_spent(sheet, docket.items))
