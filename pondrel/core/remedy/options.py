@@ -19,7 +19,7 @@ from .spend import Outlook, Stream, outlook
 from .target import Member, Target, pair_of
 from .way import Way
 
-__all__ = ["ONE_BY_ONE", "SCHOOLS", "SETS", "TOGETHER", "Comparison", "Option", "compared"]
+__all__ = ["ONE_BY_ONE", "SCHOOLS", "SETS", "TOGETHER", "Comparison", "Option", "compared", "times_in_words", "years_in_words"]
 
 FAILED_TOO = "failed too"  # what is written down of another of the set that is bad as well
 ONE_BY_ONE, TOGETHER = "one", "set"
@@ -38,7 +38,8 @@ class Option:
     """A way for some of a set (``which``). ``today`` is what is paid now, ``parts`` and ``minutes`` of that; ``outlook`` is over the years,
     None while a number ``lacks`` or it cures nothing; ``days`` is how long it is off the road, ``wait`` of them for the part; ``months`` of
     warranty it brings, ``refused`` why it is not offered,
-    ``seen`` what repairs here say of the way."""
+    ``seen`` what repairs here say of the way; ``returns`` is the chance that what is mended itself fails again within the years, ``left``
+    that of each that is left in, by what it is called."""
 
     way: Way
     which: str
@@ -55,6 +56,8 @@ class Option:
     claimed: bool = False
     again: float = 0.0
     seen: str = ""
+    returns: float = 0.0
+    left: tuple[tuple[str, float], ...] = ()
 
     @property
     def key(self) -> str:
@@ -89,7 +92,19 @@ class Option:
             return f"about {self.outlook.visits:.0f} times"
         if comes >= 0.7:
             return "likely once"
-        return f"1 time in {1.0 / comes:.0f}" if comes >= 0.04 else "hardly ever"
+        return times_in_words(comes)
+
+    @property
+    def itself(self) -> str:
+        """How often that is what was mended itself, in words; empty where nothing else could bring it back."""
+        return times_in_words(self.returns) if self.left and self.back else ""
+
+
+def times_in_words(chance: float) -> str:
+    """A chance as a customer is told it."""
+    if chance >= 0.7:
+        return "most likely"
+    return f"1 time in {1.0 / chance:.0f}" if chance >= 0.04 else "hardly ever"
 
 
 @dataclass(frozen=True, slots=True)
@@ -184,8 +199,17 @@ def _reckoned(option: Option, target: Target, offer: Offer, rates: Rates, years:
     again = (1.0 - target.found.chance, rates.labour(target.found.search_minutes))
     visit = _Visit(target, rates, work, price, once, wait, times)
     mended = way.life(target.build)
-    streams = _streams(option, target, visit, months, school, replace(mended, early=seen.early(mended.early)))
-    return replace(option, today=today, outlook=outlook(today, streams, years, again), again=1.0 - target.found.chance)
+    mended = replace(mended, early=seen.early(mended.early))
+    streams = _streams(option, target, visit, months, school, mended)
+    others = [member for member in target.members if member not in option.members]
+    return replace(
+        option,
+        today=today,
+        outlook=outlook(today, streams, years, again),
+        again=1.0 - target.found.chance,
+        returns=1.0 - (1.0 - mended.chance_within(years)) ** count,
+        left=tuple((member.called, _lived(member, target).chance_within(years)) for member in others),
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -242,6 +266,11 @@ def _said_hours(hours: float) -> str:
     return "half a day" if hours < 5.0 else _days(max(round(hours * 60.0 / WORKING_DAY), 1))
 
 
+def years_in_words(years: float) -> str:
+    """A horizon as it is said."""
+    return "1 year" if years == 1.0 else f"{years:g} years"
+
+
 def _alike(options: Sequence[Option]) -> int:
     """How many of the first cost about the same as the cheapest."""
     averages = [option.outlook.average for option in options if option.outlook]
@@ -257,7 +286,7 @@ def _says(options: Sequence[Option], alike: int, rates: Rates, years: float) -> 
     if not known:
         return "Write a price to a way, and it is reckoned over the years."
     first, least = known[0]
-    over = f"{years:g} year" if years == 1 else f"{years:g} years"
+    over = years_in_words(years)
     if alike < 2:
         if len(known) < 2:
             return f"{first.title} is the only way that can be reckoned so far."

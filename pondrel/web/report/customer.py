@@ -15,6 +15,7 @@ from ...core.job.remedy import REMEDY
 from ...core.job.report import ADVICE
 from ...core.remedy.gates import FOUND, KILLED
 from ...core.remedy.money import Rates, amount_from
+from ...core.remedy.options import times_in_words, years_in_words
 from ...core.vehicle.ledger import warranty_of
 from ...store.conclusions import Conclusion
 from ...store.db import now
@@ -171,11 +172,14 @@ def _done(record: Record, remedy: Remedy, rates: Rates, price: bool) -> tuple[st
 def _watch(record: Record, remedy: Remedy) -> tuple[str, ...]:
     found = [_sentence(e.text("text")) for e in standing(record.entries, ADVICE.name)]
     chosen = remedy.chosen
-    if chosen is not None and chosen.outlook is not None and chosen.back not in ("", "hardly ever"):
-        found.append(f"It may come back: {chosen.back} within {remedy.wanted.years:g} years. Then call us.")
+    within = f"within {years_in_words(remedy.wanted.years)}"
+    if chosen is not None and chosen.outlook is not None and times_in_words(chosen.returns) != "hardly ever":
+        found.append(f"It may come back: {times_in_words(chosen.returns)} {within}. Then call us.")
     if remedy.target is not None and chosen is not None:
         others = [m.called for m in remedy.target.members if m not in chosen.members and not m.spared]
-        found += [f"As old as it, and left in: {', '.join(others)}."] if others else []
+        chances = dict(chosen.left)
+        told = [f"{name} (fails {times_in_words(chances[name])} {within})" if name in chances else name for name in others]
+        found += [f"As old as it, and left in: {', '.join(told)}."] if told else []
     for line in ledger_of(get_db(), record.vehicle.id):
         if line.job_id == record.job.id and line.helped == "no" and line.how != "repaired":
             found.append(f"The {line.part} fitted {line.when} did not help; it stays in.")

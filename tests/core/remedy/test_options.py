@@ -18,7 +18,7 @@ from pondrel.core.remedy.failing import UNKNOWN, failure_of, failure_on_the_benc
 from pondrel.core.remedy.gates import FOUND, KILLED, MIMIC, NOT_FOUND, Met, gates_for, open_gates
 from pondrel.core.remedy.money import Rates, amount_from, checked_rates
 from pondrel.core.remedy.offer import OFFER, Offer, offers_from
-from pondrel.core.remedy.options import ALL, FAILED, OLD, ONE_BY_ONE, PAIR, TOGETHER, compared
+from pondrel.core.remedy.options import ALL, FAILED, OLD, ONE_BY_ONE, PAIR, TOGETHER, compared, times_in_words
 from pondrel.core.remedy.registry import WAYS, ways_for
 from pondrel.core.remedy.safety import safety_function
 from pondrel.core.remedy.target import Found, Member, Target, member_in_words, members_on, pair_of, target_in_words, target_on
@@ -49,6 +49,16 @@ def test_today_is_what_is_not_yet_open_the_work_the_closing_and_the_parts():
     assert shut.today == pytest.approx(new.today + 30.0)
     pair = found(valve(), Offer("new", price=100.0, minutes=20.0, once=15.0)).find("new:pair")
     assert pair.today == pytest.approx(215.0 + 30.0 + 40.0)  # once is once, and the way in is walked once
+
+
+def test_what_comes_back_of_what_was_mended_is_told_apart_from_what_is_left_in():
+    new = found(valve(), Offer("new", price=100.0)).find("new:failed")
+    life = replace(BUILDS["coil"].life, early=WAYS["new"].early)
+    assert new.returns == pytest.approx(life.chance_within(3.0)) and [name for name, _ in new.left] == [m.name for m in FOUR[1:]]
+    assert all(chance == pytest.approx(BUILDS["coil"].life.aged(9.0).chance_within(3.0)) for _, chance in new.left)
+    assert new.itself == "1 time in 22" and new.back == "likely once" and times_in_words(0.9) == "most likely"
+    whole = found(valve(), Offer("new", price=100.0)).find("new:old")
+    assert whole.left == () and whole.itself == "" and whole.returns == pytest.approx(1.0 - (1.0 - new.returns) ** 4)
 
 
 def test_a_set_is_offered_as_one_pair_and_all_and_none_of_them_twice():
