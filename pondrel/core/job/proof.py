@@ -217,22 +217,29 @@ def proving_of(entries: Sequence[Entry], pairs: Sequence[Pair], checks: Sequence
     return Proving(
         tuple(pairs),
         Tries(good, bad, tries_needed(rate), cured_chance(rate, good), rate),
-        tuple((check, done.get(check.name) or _by_record(check.name, entries)) for check in checks),
+        tuple((check, _seen(check.name, entries, since, done.get(check.name))) for check in checks),
         after.chance if after and after.readings else None,
         next((e for e in reversed(late) if e.kind == PROOF.name), None),
         repaired,
     )
 
 
-def _by_record(check: str, entries: Sequence[Entry]) -> Seen | None:
-    """What the record's own codes and functions say to a check that asks for them; None where they say nothing."""
+def _seen(check: str, entries: Sequence[Entry], since: int, told: Seen | None) -> Seen | None:
+    """What came of a check since the repair: in somebody's words, unless the record itself speaks against it."""
+    found = _by_record(check, entries, since)
+    return found if found is not None and (told is None or found.result == FAILED) else told
+
+
+def _by_record(check: str, entries: Sequence[Entry], since: int) -> Seen | None:
+    """What the record's own codes and functions say to a check that asks for them; None where they say nothing. Codes that were cleared
+    before the repair, while it was looked for, do not count."""
     if check == "functions":
         return _functions(entries)
-    scans, cleared = standing(entries, "scan"), standing(entries, "cleared")
+    scans, cleared = standing(entries, "scan"), [entry for entry in standing(entries, "cleared") if entry.id > since]
     last = cleared[-1].id if cleared else 0
     after = [scan for scan in scans if scan.id > last]
-    if check == "saved" and last and any(scan.id < last for scan in scans):
-        return Seen(DONE, "read out and kept before")
+    if check == "saved" and scans and (not cleared or scans[0].id < cleared[0].id):
+        return Seen(DONE, "read out and kept here")
     if check == "cleared" and last:
         return Seen(DONE, cleared[-1].text("text"), cleared[-1].person)
     if check == "away" and last and after:

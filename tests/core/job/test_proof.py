@@ -134,11 +134,15 @@ def test_the_codes_of_the_record_meet_the_checks_that_ask_for_them():
     def results(*written) -> dict[str, str]:
         return {check.name: seen.result for check, seen in proving_of(record(*written), [], codes).checks if seen}
 
-    assert results(scan, MENDED) == {}
+    assert results(MENDED) == {} and results(scan, MENDED) == {"saved": "done"}
+    assert results(scan, cleared, none, MENDED) == {"saved": "done"}  # cleared to see whether it comes back, before anything was mended
+    assert "saved" not in results(MENDED, cleared, scan)  # what was there before is lost
     assert results(scan, MENDED, cleared) == {"saved": "done", "cleared": "done"}
     assert results(scan, MENDED, cleared, none) == {"saved": "done", "cleared": "done", "away": "done"}
     back = proving_of(record(scan, MENDED, cleared, scan), [], codes)
     assert back.failed == ("no code came back: no",) and not back.holds
+    ticked = ("check", {"check": "away", "result": "done", "text": ""})
+    assert results(scan, MENDED, cleared, scan, ticked)["away"] == "failed"  # a tick is no match for what was read out
 
 
 def test_the_functions_of_a_board_are_proved_by_their_own_list():

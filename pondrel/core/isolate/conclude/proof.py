@@ -46,6 +46,7 @@ _WANTED = (EXCLUDES + 1.0) ** 2  # of a proof that is only expected
 _LEAST_PROBABILITY = 0.005  # suspects below this are not worth telling apart
 _TELLS_APART = 3.0
 _NEARLY_ALL = 0.85
+_MOSTLY_ALIKE = 0.5
 _MOST_LOOKED_AT = 12
 _TESTS_AT_ONCE = 32
 MOST_PROOF_READINGS = 5
@@ -141,7 +142,8 @@ def inseparable(belief: Belief) -> tuple[tuple[str, ...], ...]:
     """Groups of suspect parts, two or more, whose faults no available test would tell apart; the likeliest first.
 
     Two faults are alike when nearly everything that either may be at its likely severities, the other can mimic at some severity.
-    Groups are cliques, taken greedily by probability: being alike is not handed on from neighbour to neighbour.
+    Groups are cliques, taken greedily by probability: being alike is not handed on from neighbour to neighbour. Parts whose likely faults
+    can be told apart are no group because some unlikely one of each cannot.
     """
     items = belief.workup.hypotheses.items
     order = np.argsort(-belief.probability, kind="stable").tolist()
@@ -156,7 +158,19 @@ def inseparable(belief: Belief) -> tuple[tuple[str, ...], ...]:
         else:
             home.append(h)
     groups = [tuple(dict.fromkeys(str(items[h].part) for h in clique)) for clique in cliques]
-    return tuple(g for i, g in enumerate(groups) if len(g) > 1 and not any(set(g) <= set(other) for other in groups[:i]))
+    alike: dict[frozenset[str], float] = {}
+    for clique, group in zip(cliques, groups, strict=True):
+        key = frozenset(group)
+        alike[key] = alike.get(key, 0.0) + float(belief.probability[clique].sum())
+    parts = belief.parts()
+
+    def mostly(group: tuple[str, ...]) -> bool:
+        """Whether most of what its parts may be is alike, and no mere corner of it."""
+        within = sum(mass for key, mass in alike.items() if len(key) > 1 and key <= set(group))
+        return within >= _MOSTLY_ALIKE * sum(parts[part] for part in group)
+
+    groups = [group for group in groups if len(group) > 1 and mostly(group)]
+    return tuple(g for i, g in enumerate(groups) if not any(set(g) <= set(other) for other in groups[:i]))
 
 
 def _mimics(belief: Belief, suspects: list[int]) -> set[tuple[int, int]]:
