@@ -9,7 +9,7 @@ from ..core.vehicle.ledger import Fitted
 from .db import now
 from .vehicle_entries import add_vehicle_entry, ledger_of, mileage_now, strike_vehicle_entry
 
-__all__ = ["fit_parts", "ledger_before_repair", "tell_helped"]
+__all__ = ["fit_parts", "fitted_before", "fitted_by_repair", "ledger_before_repair", "tell_helped"]
 
 FROM_REMEDY = "by the repair of this job"
 
@@ -40,6 +40,16 @@ def tell_helped(conn: sqlite3.Connection, vehicle_id: int, job_id: int, helped: 
         if line.job_id == job_id and line.note == FROM_REMEDY and line.helped != helped:
             strike_vehicle_entry(conn, vehicle_id, line.id, f"it {'helped' if helped == 'yes' else 'did not help'}: written anew", person)
             add_vehicle_entry(conn, vehicle_id, "fitted", _again(line, helped), job_id=job_id, person=person)
+
+
+def fitted_by_repair(conn: sqlite3.Connection, vehicle_id: int, job_id: int) -> tuple[Fitted, ...]:
+    """What the repairs of a job have put in, those that did not help too."""
+    return tuple(line for line in ledger_of(conn, vehicle_id) if line.job_id == job_id and line.note == FROM_REMEDY)
+
+
+def fitted_before(conn: sqlite3.Connection, vehicle_id: int, job_id: int) -> tuple[Fitted, ...]:
+    """What was renewed for the complaint of a job before anybody looked for its cause here."""
+    return tuple(line for line in ledger_of(conn, vehicle_id) if line.job_id == job_id and line.note != FROM_REMEDY)
 
 
 def ledger_before_repair(conn: sqlite3.Connection, vehicle_id: int, job_id: int) -> tuple[Fitted, ...]:

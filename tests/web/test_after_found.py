@@ -418,6 +418,22 @@ def test_a_part_that_stands_on_no_circuit_is_named_by_a_bench_check_or_with_a_re
     assert "Why it failed: heat. The heater duct blows on it; turned away." in page
 
 
+def test_a_part_that_was_renewed_for_this_complaint_before_is_claimed_and_not_put_down_as_done(client, conn):
+    fitted = {"part": "reversing bleeper", "on": "2026-03", "how": "new", "source": "Hollin Parts", "months": "24", "helped": "yes"}
+    posted(client, "/jobs/7/complaint/fitted", **fitted)
+    said = text_of(client.get("/jobs/7/complaint"))
+    assert "Reversing bleeper new, Mar 2026, from Hollin Parts: it helped for a while" in said
+    posted(client, "/jobs/7/remedy/found", called="Reversing bleeper", reason="silent on 12 V of its own")
+    page = text_of(client.get("/jobs/7/remedy"))
+    assert "Under warranty" in page and "the part by warranty" in page
+    posted(client, "/jobs/7/remedy/choose", option="new:failed")
+    posted(client, "/jobs/7/remedy/done", text="Bleeper renewed", reason="asked on the telephone")
+    report = text_of(client.get("/jobs/7/report?on=readings,price,claim"))
+    assert "reversing bleeper, new, fitted Mar 2026, from Hollin Parts" in report and "Under warranty" in report
+    assert "months warranty" not in report  # nobody promised any for the one that is in now
+    assert report.count("Reversing bleeper: new") == 1  # what went in now, and not what was in before
+
+
 def test_several_tries_that_are_refused_come_back_in_their_own_form(client):
     proof = repaired(client)
     page = client.post(f"{proof}/tried", data={"several": "yes", "good": "a lot", "text": "over the kerb"}).get_data(as_text=True)

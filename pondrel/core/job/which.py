@@ -99,9 +99,13 @@ def _stems(text: str) -> dict[str, str]:
     return {_stem(word): word for word in _WORD.findall(text.lower().replace("-", " ")) if word not in _COMMON}
 
 
+# A lamp that tells of a code is no lamp that is complained of.
+_TELLTALE = re.compile(r"\b(?:engine|check|fault|warning|service|malfunction)(?: engine)? (?:lamp|light)\b", re.IGNORECASE)
+
+
 def _said(text: str) -> frozenset[str]:
     """The stems of what was told, and of what a sheet may call it otherwise."""
-    own = _stems(text)
+    own = _stems(_TELLTALE.sub(" ", text))
     return frozenset((*own, *(_stem(other) for word in own.values() for other in _ALSO.get(word, _ALSO.get(_stem(word), ())))))
 
 

@@ -10,7 +10,7 @@ from ..base.dates import days_between
 from ..base.judgement import OWN_RULE, judged
 from ..check import Limit
 from ..circuit.sheet import Access, Part, Sheet
-from ..vehicle.ledger import Fitted, Warranty, fitted_to, lately, warranty_of
+from ..vehicle.ledger import Fitted, Warranty, fitted_in_words, fitted_to, lately, warranty_of
 from ..vehicle.mileage import Mileage
 from .builds import BUILDS, Build, build_in_words
 from .failing import UNKNOWN, Failure, failure_of
@@ -120,9 +120,11 @@ def target_in_words(called: str, found: Found, members: tuple[Member, ...], abou
     return Target(called, called, build, found, safety_function(called, about), members)
 
 
-def member_in_words(called: str, state: str = "") -> Member:
-    """One of which nothing is known but what it is called."""
-    return Member(called, called, None, state)
+def member_in_words(
+    called: str, state: str = "", ledger: Iterable[Fitted] = (), born: str = "", today: str = "", now: Mileage | None = None
+) -> Member:
+    """One that stands on no circuit, with what the ledger says of a part that is called so."""
+    return _member(called, called, "", fitted_in_words(called, ledger), born, today, now, state)
 
 
 def members_on(
@@ -135,14 +137,16 @@ def members_on(
     state = {**states, part.name: "failed"}
     ordered = sorted(twins, key=lambda one: one.name != part.name)[:MOST_MEMBERS]
     fitted = fitted_to({one.name: one for one in ordered}, ledger)
-    return tuple(_member(one, fitted.get(one.name), born, today, now, state.get(one.name, "")) for one in ordered)
+    return tuple(_member(p.name, p.called, p.name, fitted.get(p.name), born, today, now, state.get(p.name, "")) for p in ordered)
 
 
-def _member(part: Part, line: Fitted | None, born: str, today: str, now: Mileage | None, state: str) -> Member:
+def _member(
+    name: str, called: str, on_sheet: str, line: Fitted | None, born: str, today: str, now: Mileage | None, state: str
+) -> Member:  # fmt: skip
     since = line.on if line else born
     years = max(days_between(since, today) / DAYS_A_YEAR, 0.0) if since else None
     warranty = warranty_of(line, today, now) if line else None
-    return Member(part.name, part.called, years, state, line, warranty, bool(line and lately(line, today)), part.name)
+    return Member(name, called, years, state, line, warranty, bool(line and lately(line, today)), on_sheet)
 
 
 _SIDES = (("left", "right"), ("right", "left"), ("front", "rear"), ("rear", "front"), ("upper", "lower"), ("lower", "upper"))

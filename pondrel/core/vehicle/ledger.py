@@ -118,7 +118,16 @@ def about_part(fitted: Fitted, part: Part) -> bool:
     return bool(own) and own in (_words(part.called), _words(part.name), _words(part.spoken))
 
 
+def fitted_in_words(called: str, ledger: Iterable[Fitted]) -> Fitted | None:
+    """The last line of the ledger about what is called so, where it stands on no circuit."""
+    own = [line for line in ledger if _words(line.part) and _words(line.part) == _words(called)]
+    return max(own, key=_age, default=None)
+
+
+def _age(line: Fitted) -> tuple[float, int]:
+    return days_between("1900-01-01", line.on), line.id
+
+
 def fitted_to(parts: Mapping[str, Part], ledger: Iterable[Fitted]) -> dict[str, Fitted]:
     """By the name of each part that the ledger knows, the last that was fitted there."""
-    by_age = sorted(ledger, key=lambda line: (days_between("1900-01-01", line.on), line.id))
-    return {name: line for line in by_age for name, part in parts.items() if about_part(line, part)}
+    return {name: line for line in sorted(ledger, key=_age) for name, part in parts.items() if about_part(line, part)}

@@ -26,6 +26,7 @@ from ...store.bay import refresh_job
 from ...store.carry import carry
 from ...store.db import now
 from ...store.entries import add_entry, strike_entry
+from ...store.mended import fitted_before
 from ...store.sheets import get_sheet, phrases_of_sheets, sheet_titles
 from ...store.vehicles import Vehicle
 from ..shell.attempt import attempt
@@ -135,6 +136,7 @@ def _page(record: Record, given: Mapping[str, str], error: str) -> str:
         walked=walked,
         sheets=sheet_titles(get_db()),
         codes=codes_of(record.entries),
+        renewed=fitted_before(get_db(), record.vehicle.id, record.job.id),
         how=HOW,
         today=now()[:10],
         parts=tuple(dict.fromkeys(pair for one in asked for pair in one.parts)),

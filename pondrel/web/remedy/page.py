@@ -70,7 +70,7 @@ class Page:
     remedy: Remedy
     wanted: Wanted
     rates: Rates
-    named: tuple[str, ...] = ()
+    targets: tuple[Target, ...] = ()
     target: Target | None = None
     found: Comparison | None = None
     axis: Axis | None = None
@@ -79,6 +79,11 @@ class Page:
     gates: tuple[Gate, ...] = ()
     benched: tuple[OldAndNew, ...] = ()
     unsafe: tuple[Hazard, ...] = ()
+
+    @property
+    def named(self) -> tuple[str, ...]:
+        """What was found, as it is called."""
+        return tuple(target.called for target in self.targets)
 
     @property
     def counts(self) -> Option | None:
@@ -132,7 +137,7 @@ def page_of(record: Record, wanted: Wanted) -> Page:
     if left := left_over(record.entries):
         gates = (*gates, Gate("left_over", "Nothing is left over", f"not back on: {', '.join(left)}", own=True))
     return Page(
-        record, remedy, wanted, rates, tuple(t.called for t in targets), target, found, axis_for(found.options), picked, chosen, gates,
+        record, remedy, wanted, rates, targets, target, found, axis_for(found.options), picked, chosen, gates,
         benched, unsafe,
     )  # fmt: skip
 
@@ -166,8 +171,10 @@ def target_of(record: Record, conclusion: Conclusion, part: str, remedy: Remedy)
 def _on_no_circuit(record: Record, part: str, found: Found, remedy: Remedy) -> Target:
     way = GUIDED.get(record.state.way)
     title, built = way.mended(part) if way else ("", "")
-    called = title or part
-    members = (member_in_words(called, "failed"), *_others(remedy, ()))
+    called, vehicle = title or part, record.vehicle
+    own = ledger_before_repair(get_db(), vehicle.id, record.job.id)
+    failed = member_in_words(called, "failed", own, vehicle.year, now()[:10], mileage_now(get_db(), vehicle.id))
+    members = (failed, *_others(remedy, ()))
     return target_in_words(called, found, members, record.job.complaint, built)
 
 

@@ -16,7 +16,7 @@ from ...core.remedy.choice import AGREED, CHOICE, MEMBER, MEMBER_STATES
 from ...core.remedy.gates import GATE
 from ...core.remedy.money import HORIZONS, amount_from, checked_rates
 from ...core.remedy.new_one import number_told
-from ...core.remedy.offer import OFFER
+from ...core.remedy.offer import OFFER, Offer
 from ...core.remedy.options import SCHOOLS, Option
 from ...store.bay import refresh_job
 from ...store.bench import check_of
@@ -215,9 +215,9 @@ def done(job_id: int) -> Response | tuple[str, int]:
         _add(job_id, REMEDY.name, {**_fields(REMEDY, given), "part": page.target.name if page.target else ""})
         if page.chosen and page.chosen.way.cures:
             way, parts = page.chosen.way, [(member.called, member.on_sheet) for member in page.chosen.members]
-            source = known.source if (known := page.remedy.offers.get(way.name)) else ""
-            vehicle = page.record.vehicle.id
-            fit_parts(get_db(), vehicle, job_id, parts, way.fitted_as, round(page.chosen.months), source, me())
+            known = page.remedy.offers.get(way.name, Offer(way.name))
+            months = round(known.months or 0)  # of a warranty that somebody wrote down: what is usual was promised by nobody
+            fit_parts(get_db(), page.record.vehicle.id, job_id, parts, way.fitted_as, months, known.source, me())
 
     return _answered(job_id, ("text", "minutes", "paid", "reason"), mended)
 

@@ -13,16 +13,15 @@ from ...core.job.marks import marks_of
 from ...core.job.refit import components_of
 from ...core.job.remedy import REMEDY
 from ...core.job.report import ADVICE
-from ...core.remedy.gates import FOUND, KILLED
+from ...core.remedy.gates import DONE, FOUND, KILLED
 from ...core.remedy.money import Rates, amount_from
 from ...core.remedy.options import times_in_words, years_in_words
-from ...core.vehicle.ledger import warranty_of
 from ...store.conclusions import Conclusion
-from ...store.db import now
 from ...store.files import file_path, photos_of
+from ...store.mended import fitted_by_repair
 from ...store.photos import size_of
 from ...store.rates import rates_of
-from ...store.vehicle_entries import ledger_of, mileage_now
+from ...store.vehicle_entries import ledger_of
 from ..jobs.docket import Record, docket_in
 from ..jobs.files import data_folder
 from ..proof.page import Page as Proof
@@ -96,7 +95,7 @@ def customer_of(record: Record, shows: frozenset[str]) -> Customer:
         _watch(record, remedy),
         _pictures(record) if "pictures" in shows else (),
         _tried(proof),
-        _claim(record, figures) if "claim" in shows else (),
+        _claim(remedy, figures) if "claim" in shows else (),
         proof.proving.works,
     )
 
@@ -159,8 +158,8 @@ def _done(record: Record, remedy: Remedy, rates: Rates, price: bool) -> tuple[st
         if gate.name.startswith(KILLED) and gate.met is not None and gate.met.result == FOUND:
             found.append(_sentence(f"why it failed: {gate.name.removeprefix(KILLED)}. {capitalized(gate.met.text)}"))
     found += [_sentence(f"{one.name} on its board renewed: {one.new}") for one in components_of(record.entries) if one.new]
-    for line in ledger_of(get_db(), record.vehicle.id):
-        if line.job_id == record.job.id and line.helped != "no" and line.how != "repaired":
+    for line in fitted_by_repair(get_db(), record.vehicle.id, record.job.id):
+        if line.helped != "no" and line.how != "repaired":
             months = f", {line.months} months warranty" if line.months else ""
             found.append(_sentence(f"{line.part}: {line.how}" + (f", from {line.source}" if line.source else "") + months))
     chosen = remedy.chosen
@@ -203,22 +202,23 @@ def _pictures(record: Record) -> tuple[Picture, ...]:
 
 def _tried(proof: Proof) -> str:
     tries, proving = proof.proving.tries, proof.proving.proof
-    functions = [seen.text for check, seen in proof.proving.checks if check.name == "functions" and seen is not None and seen.text]
+    done = [(check, seen) for check, seen in proof.proving.checks if seen is not None and seen.result == DONE]
+    functions = [seen.text for check, seen in done if check.name == "functions" and seen.text]
     told = f" Functions tried one by one: {functions[0]}." if functions else ""
+    besides = [f"{check.title[0].lower()}{check.title[1:]}" for check, _ in done if check.name not in ("functions", "saved", "cleared")]
+    told += f" Seen besides: {', '.join(besides)}." if besides else ""
     if tries.good and not tries.bad:
         times = "once" if tries.good == 1 else f"{tries.good} times"
         return f"Tried {times} afterwards, good {'then' if tries.good == 1 else 'every time'}.{told}"
     return _sentence(proving.text("text")) if proving and proof.proving.works and proving.text("text") else ""
 
 
-def _claim(record: Record, figures: Sequence[Beside]) -> tuple[str, ...]:
+def _claim(remedy: Remedy, figures: Sequence[Beside]) -> tuple[str, ...]:
     """The note for whoever gave the warranty: what was fitted when, and the readings that prove that it failed."""
-    mileage = mileage_now(get_db(), record.vehicle.id)
     found = []
-    named = {part for conclusion in record.standing_conclusions for part in conclusion.parts}
-    for line in ledger_of(get_db(), record.vehicle.id):
-        warranty = warranty_of(line, now()[:10], mileage)
-        if line.name in named and line.job_id != record.job.id and warranty.stands:
+    for failed in (target.failed for target in remedy.targets):
+        line, warranty = failed.fitted, failed.warranty
+        if line is not None and warranty is not None and warranty.stands:
             at = f" at {line.at}" if line.at else ""
             found.append(f"{line.part}, {line.how}, fitted {line.when}{at}" + (f", from {line.source}" if line.source else ""))
             found.append(f"Under warranty: {warranty.says}.")

@@ -35,6 +35,11 @@ def test_the_circuit_that_is_meant_is_proposed_first(phrases, title, complaint, 
     assert title[found[0].key] == sheet and found[0].because and found[0].share == 1.0
 
 
+def test_a_lamp_that_tells_of_a_code_is_no_lamp_that_is_complained_of(phrases):
+    assert proposed_circuits(phrases, "Engine lamp on, warning light too") == ()
+    assert proposed_circuits(phrases, "Step lamp dim, engine lamp on")[0] == proposed_circuits(phrases, "Step lamp dim")[0]
+
+
 def test_a_complaint_that_shares_no_word_proposes_nothing(phrases):
     for complaint in ("", "it does not work", "smells of coffee", "crates everywhere", "<script>alert(1)</script>", "x" * 5000):
         assert proposed_circuits(phrases, complaint) == ()
