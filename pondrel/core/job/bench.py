@@ -15,11 +15,11 @@ from ..circuit.sheet import Part, Sheet
 from ..circuit.unplug import ALONE
 from ..evidence.items import Item
 from ..evidence.registry import item_of
+from ..remedy.target import DRAWN_SHARE
 
 __all__ = ["Said", "limits_on", "said_of", "settings_on", "terminals"]
 
 HEAVY_VOLTS = 18.0  # a sheet that is fed with more is one of 24 V
-DRAWN_WITHIN = 10.0  # percent: how far a part's ohms are taken to be from what is drawn where the sheet gives no limit
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,7 +83,7 @@ def limits_on(sheet: Sheet, part: str, family: Family) -> tuple[str, ...]:
             lines.append(f"{main.name} {span}{at} ({limit.source or 'the sheet'})")
     ohms = sheet.parts[part].params.get("ohms")
     if not lines and isinstance(ohms, (int, float)) and main.law is None:
-        lines.append(f"{main.name} {ohms:g}±{DRAWN_WITHIN:g}% @20C (as drawn on the sheet)")
+        lines.append(f"{main.name} {ohms:g}±{100.0 * DRAWN_SHARE:g}% @20C (as drawn on the sheet)")
     return tuple(lines)
 
 

@@ -104,7 +104,7 @@ def times_in_words(chance: float) -> str:
     """A chance as a customer is told it."""
     if chance >= 0.7:
         return "most likely"
-    return f"1 time in {1.0 / chance:.0f}" if chance >= 0.04 else "hardly ever"
+    return f"1 time in {max(1.0 / chance, 2.0):.0f}" if chance >= 0.04 else "hardly ever"
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,7 +137,7 @@ def compared(
     found = []
     for way in ways_for(target.build, target.failure):
         refused = _refused(way, target)
-        for which, members in _subsets(target) if way.cures and not refused else [(FAILED, (target.failed,))]:
+        for which, members in _subsets(target) if way.cures and way.one_by_one and not refused else [(FAILED, (target.failed,))]:
             option = Option(way, which, members, refused=refused)
             offer, own = offers.get(way.name, Offer(way.name)), seen.get((way.name, target.build.name), NONE_SEEN)
             found.append(option if refused else _reckoned(option, target, offer, rates, years, school, own))

@@ -6,9 +6,10 @@ import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
+from ..base.conditions import Conditions
 from ..base.dates import days_between
 from ..base.judgement import OWN_RULE, judged
-from ..check import Limit
+from ..check import Limit, around
 from ..circuit.sheet import Access, Part, Sheet
 from ..vehicle.ledger import Fitted, Warranty, fitted_in_words, fitted_to, lately, warranty_of
 from ..vehicle.mileage import Mileage
@@ -20,6 +21,7 @@ __all__ = ["Found", "Member", "Target", "member_in_words", "members_on", "pair_o
 
 DAYS_A_YEAR = 365.25
 CLOSING = judged("CLOSING_SHARE", 1.0, "times", "what was opened takes to be closed, of the minutes that it took to open", OWN_RULE)
+DRAWN_SHARE = judged("DRAWN_SHARE", 0.1, "share", "of its ohms that a part may be off by where its sheet gives no limit", OWN_RULE)
 MOST_MEMBERS = 24
 
 
@@ -108,10 +110,19 @@ def target_on(
     safety = safety_function(sheet.title, part.called, part.kind.name.replace("_", " "), about)
     build = BUILDS[part.kind.built]
     failure = failure_of(part, mode)
-    limits = tuple(own.limit for own in sheet.limits if own.what == "ohms" and own.of == part.name)
+    limits = tuple(own.limit for own in sheet.limits if own.what == "ohms" and own.of == part.name) or _as_drawn(part)
     return Target(
         part.name, part.called, build, found, safety, members, tuple(behind.values()), frozenset(gained), failure, limits, part.copper
     )  # fmt: skip
+
+
+def _as_drawn(part: Part) -> tuple[Limit, ...]:
+    """The ohms that a part is drawn with, give or take, where its sheet says nothing of what they may be."""
+    ohms, give = part.params.get("ohms"), part.params.get("tolerance")
+    if not isinstance(ohms, (int, float)):
+        return ()
+    share = max(float(give) if isinstance(give, (int, float)) else 0.0, DRAWN_SHARE)
+    return (around(float(ohms), 100.0 * share, "Ω", "as drawn", conditions=Conditions(celsius=20.0)),)
 
 
 def target_in_words(called: str, found: Found, members: tuple[Member, ...], about: str, built: str = "") -> Target:

@@ -206,7 +206,7 @@ def _tried(proof: Proof) -> str:
     functions = [seen.text for check, seen in done if check.name == "functions" and seen.text]
     told = f" Functions tried one by one: {functions[0]}." if functions else ""
     besides = [f"{check.title[0].lower()}{check.title[1:]}" for check, _ in done if check.name not in ("functions", "saved", "cleared")]
-    told += f" Seen besides: {', '.join(besides)}." if besides else ""
+    told += f" Seen besides: {'; '.join(besides)}." if besides else ""
     if tries.good and not tries.bad:
         times = "once" if tries.good == 1 else f"{tries.good} times"
         return f"Tried {times} afterwards, good {'then' if tries.good == 1 else 'every time'}.{told}"

@@ -57,6 +57,7 @@ def test_what_comes_back_of_what_was_mended_is_told_apart_from_what_is_left_in()
     assert new.returns == pytest.approx(life.chance_within(3.0)) and [name for name, _ in new.left] == [m.name for m in FOUR[1:]]
     assert all(chance == pytest.approx(BUILDS["coil"].life.aged(9.0).chance_within(3.0)) for _, chance in new.left)
     assert new.itself == "1 time in 22" and new.back == "likely once" and times_in_words(0.9) == "most likely"
+    assert times_in_words(0.67) == times_in_words(0.5) == "1 time in 2" and times_in_words(0.03) == "hardly ever"
     whole = found(valve(), Offer("new", price=100.0)).find("new:old")
     assert whole.left == () and whole.itself == "" and whole.returns == pytest.approx(1.0 - (1.0 - new.returns) ** 4)
 
@@ -249,6 +250,14 @@ def test_the_new_one_is_held_against_the_limits_of_its_circuit(demo_sheets, text
     assert gate.numbered and "35.0 Ω to 41.0 Ω" in gate.detail
     assert (says in gate.stops) if says else not gate.stops
     assert gate.open is bool(says)
+
+
+def test_a_part_without_limits_is_held_against_the_ohms_that_it_is_drawn_with():
+    sheet = parse_sheet(OF_EACH)
+    own = {name: target_on(sheet, sheet.parts[name], Found(0.99, True), (), (), "").limits for name in ("Y1", "S1")}
+    assert [(limit.least, limit.most, limit.source) for limit in own["Y1"]] == [(18.0, 22.0, "as drawn")] and own["S1"] == ()
+    rough = parse_sheet(OF_EACH.replace("ohms: 20,", "ohms: 20, tolerance: 0.35,"))
+    assert target_on(rough, rough.parts["Y1"], Found(0.99, True), (), (), "").limits[0].most == pytest.approx(27.0)
 
 
 def test_members_of_a_set_are_the_twins_on_the_sheet_with_their_ages(demo_sheets):

@@ -60,6 +60,7 @@ WAYS = (
         1.0,
         NEW_EARLY,
         more_minutes=30.0,
+        one_by_one=False,
         priced=True,
         wait_days=2.0,
         months=24,
