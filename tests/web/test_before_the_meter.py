@@ -229,6 +229,16 @@ def test_a_hazard_locks_its_step_until_it_is_made_safe_and_again_when_it_is_back
     assert refused.status_code == 400 and "none of this job" in text_of(refused)
 
 
+def test_codes_that_were_typed_wrong_and_a_deed_that_was_none_are_struck_out(client, conn):
+    job = open_job(client, "left front does not kneel", "Kneeling valves")
+    client.post(f"{job}/codes", data={"codes": "air module:\nC0091 stored"})
+    client.post(f"{job}/done", data={"trace": "1", "part": "Y1", "deed": "renewed"})
+    assert "C0091" in text_of(client.get(f"{job}/codes"))
+    for strike in re.findall(r'action="(/jobs/\d+/entries/\d+/strike)"', client.get(job).text):
+        assert client.post(strike, data={"reason": "another vehicle"}).status_code == 302
+    assert "Not read out yet" in text_of(client.get(f"{job}/codes")) and kinds(conn, number(job)) == []
+
+
 def test_a_look_counts_on_its_circuit_with_words_and_a_photo(client, conn):
     job = open_job(client, "lamps dim", "Step lights")
     out = io.BytesIO()

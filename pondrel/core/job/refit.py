@@ -9,6 +9,7 @@ from ..base.errors import PondrelError
 from ..base.torque import torque_from
 from ..base.written import Content, EntryError, EntryField, EntryKind
 from ..check import Verdict
+from ..circuit.unplug import ALONE
 from ..evidence.registry import SORTS
 from ..refit.board import VALUE
 from ..refit.card import CARD, Card, card_from
@@ -117,7 +118,7 @@ def unplugged_in(entries: Sequence[Entry]) -> tuple[str, ...]:
         names = entry.text("unplugged").split(",") if entry.kind in SORTS else []
         if entry.kind == ACTION.name and entry.text("deed") == UNPLUGGED:
             names = [entry.text("part")]
-        found |= dict.fromkeys(name.strip() for name in names if name.strip())
+        found |= dict.fromkeys(name.strip().removesuffix(ALONE) for name in names if name.strip())
     return tuple(found)
 
 

@@ -45,6 +45,28 @@ _RULES: tuple[tuple[str, tuple[Step, ...]], ...] = (
             Step("bled_coolant", "Bled", "Highest screw open until it runs clear, then warm, then the level again.", "level when cold"),
         ),
     ),
+    (
+        r"gear ?box|transmission|lock.?up|(?<!steering )gears?\b",
+        (
+            Step(
+                "gear_oil",
+                "Gearbox oil to its level",
+                "Of the grade in its papers; at the warmth and with the selector as the maker says.",
+                "fluid and amount, or that none ran out",
+            ),
+        ),
+    ),
+    (
+        r"purge|vapour|fuel (?:pump|rail|line|tank|injector)|injector",
+        (
+            Step(
+                "fuel_lines",
+                "Fuel and vapour lines home in their clips",
+                "New seals where the maker says; run it and look before the covers go on.",
+                caution="No spark and no test lamp until nothing drips and nothing smells.",
+            ),
+        ),
+    ),
     (r"stator|flywheel|magneto", (Step("cover_oil", "Oil that ran out filled up", "To its mark, engine level.", "fluid and amount"),)),
     (
         r"clutch\b(?! (?:switch|pedal|sensor))",

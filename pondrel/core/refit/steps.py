@@ -47,12 +47,15 @@ def refit_steps(
     ``words`` is what is known of complaint and circuit; ``unplugged`` and ``came_off`` are names, ``hazards`` titles of what was made
     safe."""
     steps = [*_at_the_part(target, option), *(asked_for(words) if option.way.cures else ())]
+    plugged = {target.called} if any(step.name == "plug" for step in steps) else set()
     steps += [
-        Step(f"plug:{name}", f"{capitalized(name)} plugged in and locked", "Pull on it: it was apart on the way in.") for name in unplugged
+        Step(f"plug:{name}", f"{capitalized(name)} plugged in and locked", "Pull on it: it was apart on the way in.")
+        for name in unplugged
+        if name not in plugged
     ]
     steps += [Step(f"{BACK_ON}{name}", f"{capitalized(name)} back on", "It came off on the way in.") for name in came_off]
     for access in reversed(opened):
-        called = access.note or access.name.replace("_", " ")
+        called = (access.note or access.name.replace("_", " ")).replace(", to get at ", " at ")
         steps.append(
             Step(f"{OPENED}{access.name}", f"Closed again: {called}", "Nothing left over, no wire pinched.", caution=access.caution)
         )

@@ -9,14 +9,18 @@ from flask import Blueprint, Flask, abort, redirect, render_template, request, s
 from werkzeug.wrappers import Response
 
 from ...core.base.errors import PondrelError
-from ...core.job.codes import codes_of
+from ...core.job.changes import ACTION
+from ...core.job.codes import CODE_KINDS, codes_of
 from ...core.job.complaint import FROM_COMPLAINT, told_of
 from ...core.job.kinds import KINDS, WAITS_FOR, is_evidence
+from ...core.job.look import LOOKED
+from ...core.job.marks import MARKS
 from ...core.job.proof import PROOF_KINDS
 from ...core.job.refit import REFIT_KINDS
 from ...core.job.remedy import REMEDY_KINDS
 from ...core.job.report import REPORT_KINDS
-from ...core.job.reproduce import shown_itself
+from ...core.job.reproduce import FLEXED, shown_itself
+from ...core.job.safety import CAUTION
 from ...core.power.guide import WAYS
 from ...core.vehicle.facts import checked_facts
 from ...core.vehicle.fitting import sheet_misfit
@@ -53,7 +57,8 @@ LONGEST_REASON = 500  # characters
 # What a person writes down on the job's page, in the order in which it is offered; other kinds of entry come from their own screens.
 WRITTEN_HERE = ("note", "waits", "aside", "off")
 # What can be struck out in the record as it is shown there, besides what has a page of its own for that.
-STRUCK_HERE = frozenset({*WRITTEN_HERE, "corrected", *(kind.name for kind in (*REMEDY_KINDS, *REFIT_KINDS, *PROOF_KINDS, *REPORT_KINDS))})
+_STRUCK_KINDS = (*CODE_KINDS, *REMEDY_KINDS, *REFIT_KINDS, *PROOF_KINDS, *REPORT_KINDS, ACTION, LOOKED, FLEXED, CAUTION, MARKS)
+STRUCK_HERE = frozenset({*WRITTEN_HERE, "corrected", *(kind.name for kind in _STRUCK_KINDS)})
 
 
 @bp.get("/jobs/new")

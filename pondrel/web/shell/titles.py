@@ -13,6 +13,7 @@ from ...core.base.errors import ReadingError
 from ...core.circuit.connector import Pin
 from ...core.circuit.sheet import Sheet
 from ...core.circuit.sights import sight_of
+from ...core.circuit.unplug import measured_alone
 from ...core.evidence.asked import Measurement, Question
 from ...core.evidence.items import Item, Reading
 from ...core.isolate import Advice
@@ -100,6 +101,9 @@ def title_of(sheet: Sheet, test: Measurement | Question) -> str:
     where = f"at {place_words(sheet, test.red)}"
     if test.black != sheet.minus:
         where = f"from {place_words(sheet, test.red)} to {place_words(sheet, test.black)}"
+    own = measured_alone(test.without)
+    if own is not None:
+        return f"{words} {where}, {part_or_place(sheet, own)} by itself"
     off = " and ".join(part_or_place(sheet, name) for name in test.without)
     return f"{words} {where}" + (f", {off} unplugged" if off else "")
 

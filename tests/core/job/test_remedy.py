@@ -101,6 +101,8 @@ def test_what_was_unplugged_on_the_way_in_is_known_from_readings_and_deeds():
     reading = ("reading", {"state": "on", "instrument": "ohms", "red": "a", "black": "b", "value": "4", "unplugged": "C2, K1"})
     deed = ("action", {"deed": "unplugged and put back", "part": "C7", "text": ""})
     assert unplugged_in(record(reading, deed, reading)) == ("C2", "K1", "C7")
+    alone = ("reading", {**reading[1], "unplugged": "Y2 alone"})
+    assert unplugged_in(record(alone)) == ("Y2",)  # measured by itself, its plug was off
 
 
 def test_functions_stand_side_by_side_before_and_after():

@@ -45,6 +45,8 @@ def test_steps_follow_from_what_is_mended_and_what_is_said():
     assert {"dowels", "crosswise", "cover_oil"} <= set(steps("stator", "new", "stator of the magneto burnt"))
     assert "brake_fluid" in steps("sensor", "new", "brake fluid lamp") and "brake_fluid" not in steps("sensor", "new", "breaker trips")
     assert "brake_fluid" not in steps("switch", "new", "brake light switch")
+    assert "gear_oil" in steps("coil", "new", "third gear missing") and "gear_oil" not in steps("motor", "new", "steering gear pump")
+    assert "fuel_lines" in steps("coil", "new", "code of the purge valve") and "fuel_lines" not in steps("gauge", "new", "fuel gauge low")
     assert "belt" in steps("motor", "new", "belt squeals") and "belt" not in steps("switch", "new", "seat belt lamp stays on")
     assert "gap" in steps("coil", "new", "roof unit clutch lets go when hot") and "gap" not in steps("switch", "new", "clutch switch")
 
@@ -88,6 +90,12 @@ def test_the_new_parts_of_a_board_are_ticked_only_where_each_will_do_or_with_a_r
         with pytest.raises(PondrelError, match=says):
             tick(VALUE, "", components)
     assert tick(VALUE, "", (right,))["step"] == "value" and tick(VALUE, "16 V is what the rail has", (worse,))["text"]
+
+
+def test_the_part_itself_is_plugged_in_once():
+    assert steps("coil", "new", unplugged=["x", "plug C2"]).count("plug") == 1
+    assert [name for name in steps("coil", "new", unplugged=["x", "plug C2"]) if name.startswith("plug:")] == ["plug:plug C2"]
+    assert "plug:x" in steps("relay", "new", unplugged=["x"])  # a relay's own steps speak of no plug
 
 
 def test_whatever_was_made_safe_and_can_be_dangerous_again_is_undone_as_the_last_thing():
