@@ -173,12 +173,12 @@ def _watch(record: Record, remedy: Remedy) -> tuple[str, ...]:
     chosen = remedy.chosen
     within = f"within {years_in_words(remedy.wanted.years)}"
     if chosen is not None and chosen.outlook is not None and times_in_words(chosen.returns) != "hardly ever":
-        found.append(f"It may come back: {times_in_words(chosen.returns)} {within}. Then call us.")
+        found.append(f"Such a repair comes back {times_in_words(chosen.returns)} {within}. Then call us.")
     if remedy.target is not None and chosen is not None:
         others = [m.called for m in remedy.target.members if m not in chosen.members and not m.spared]
-        chances = dict(chosen.left)
-        told = [f"{name} (fails {times_in_words(chances[name])} {within})" if name in chances else name for name in others]
-        found += [f"As old as it, and left in: {', '.join(told)}."] if told else []
+        found += [f"As old as it, and left in: {', '.join(others)}."] if others else []
+        likely = max((chance for name, chance in chosen.left if name in others), default=0.0)
+        found += [f"Such a part at that age fails {times_in_words(likely)} {within}."] if times_in_words(likely) != "hardly ever" else []
     for line in ledger_of(get_db(), record.vehicle.id):
         if line.job_id == record.job.id and line.helped == "no" and line.how != "repaired":
             found.append(f"The {line.part} fitted {line.when} did not help; it stays in.")
