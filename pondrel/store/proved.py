@@ -7,6 +7,7 @@ import sqlite3
 from dataclasses import dataclass
 
 from ..core.job.conclusion import modes_in
+from ..core.remedy.registry import WAYS
 
 __all__ = ["ProvedPart", "proved_before"]
 
@@ -26,8 +27,15 @@ WHERE job.id <> :job
     WHERE proof.job_id = entry.job_id AND proof.kind = 'proof' AND proof.id > entry.id AND strike.entry_id IS NULL
       AND json_extract(proof.content, '$.works') = 'yes' AND proof.made_at < :before
   )
+  AND NOT EXISTS (
+    SELECT 1 FROM entry AS choice
+    LEFT JOIN strike ON strike.entry_id = choice.id
+    WHERE choice.job_id = entry.job_id AND choice.kind = 'choice' AND choice.id > entry.id AND strike.entry_id IS NULL
+      AND json_extract(choice.content, '$.way') IN (SELECT value FROM json_each(:lived_with))
+  )
 ORDER BY entry.id, conclusion_part.place
 """
+_LIVED_WITH = json.dumps([way.name for way in WAYS.values() if not way.cures])
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,8 +53,11 @@ class ProvedPart:
 
 
 def proved_before(conn: sqlite3.Connection, job_id: int, before: str) -> tuple[ProvedPart, ...]:
-    """What other jobs had proved when a job was opened: what comes later does not change it, so that it can be replayed."""
+    """What other jobs had proved when a job was opened: what comes later does not change it, so that it can be replayed. What is lived
+    with proves nothing of its part."""
     return tuple(
         ProvedPart(job, sheet, part, model, year, opened_at, modes_in(json.loads(content)).get(part, ""))
-        for job, sheet, part, model, year, opened_at, content in conn.execute(_PROVED, {"job": job_id, "before": before})
+        for job, sheet, part, model, year, opened_at, content in conn.execute(
+            _PROVED, {"job": job_id, "before": before, "lived_with": _LIVED_WITH}
+        )
     )

@@ -434,6 +434,30 @@ def test_a_part_that_was_renewed_for_this_complaint_before_is_claimed_and_not_pu
     assert report.count("Reversing bleeper: new") == 1  # what went in now, and not what was in before
 
 
+def test_a_way_round_is_tried_and_not_called_a_cure_and_another_is_chosen_where_it_fails(client, conn):
+    job = "/jobs/7"
+    posted(client, f"{job}/remedy/found", called="Bleeper control unit", reason="wakes after ten seconds without its fuse, 6 of 6")
+    posted(client, f"{job}/remedy/choose", "say why it is chosen", option="power_cycle:failed")
+    posted(client, f"{job}/remedy/choose", option="power_cycle:failed", reason="the new one comes in spring")
+    posted(client, f"{job}/remedy/agreed", agrees="yes", who="Jonne", said="knows that it forgets its settings")
+    posted(client, f"{job}/remedy/done", text="Switch fitted, the fuse in line")
+    page = text_of(client.get(f"{job}/proof"))
+    assert "not that the fault is gone" in page and "Taught as its maker says" not in page and "sure that it is cured" not in page
+    posted(client, f"{job}/proof/tried", bad="1", text="stayed dark")
+    assert "Choose another way" in text_of(client.get(f"{job}/proof"))
+    posted(client, f"{job}/proof", "the way round did not work in 1 of 1 tries")
+    assert posted(client, f"{job}/proof/reopen") == f"{job}/remedy"
+    page = text_of(client.get(f"{job}/remedy"))
+    assert "Bleeper control unit" in page and "Ways to mend it" in page  # the part still stands, its way does not
+    posted(client, f"{job}/remedy/choose", option="power_cycle:failed", reason="with the longer pause")
+    posted(client, f"{job}/remedy/agreed", agrees="yes", who="Jonne", said="go on")
+    posted(client, f"{job}/remedy/done", text="Pause of half a minute shown")
+    posted(client, f"{job}/proof/tried", good="1", text="30 s off")
+    assert posted(client, f"{job}/proof") == f"{job}/report"
+    report = text_of(client.get(f"{job}/report"))
+    assert "This is no repair." in report and "cured" not in report.partition("Put it on the page")[0]
+
+
 def test_several_tries_that_are_refused_come_back_in_their_own_form(client):
     proof = repaired(client)
     page = client.post(f"{proof}/tried", data={"several": "yes", "good": "a lot", "text": "over the kerb"}).get_data(as_text=True)

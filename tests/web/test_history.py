@@ -49,6 +49,16 @@ def shares(client, job: int = 4) -> dict[str, float]:
     return {name: float(share) for name, share in found}
 
 
+def test_a_part_that_is_lived_with_teaches_nothing(client, conn):
+    made, before = proved_jobs(conn, 14), shares(client)
+    assert "of 14 such jobs here" in text_of(client.get("/jobs/4/trace"))
+    with atomic(conn):
+        for job in made[:4]:
+            around = {"way": "bypass", "which": "failed", "says": "G3: bypassed", "reason": "until spring"}
+            add_entry(conn, job, "choice", around, made_at=OPENED)
+    assert "of 10 such jobs here, 10 were it" in text_of(client.get("/jobs/4/trace")) and shares(client) != before
+
+
 def test_proved_jobs_make_a_part_likelier_are_told_and_can_be_left_out(client, conn):
     before = shares(client)
     proved_jobs(conn, 14)

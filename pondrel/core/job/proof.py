@@ -13,11 +13,14 @@ from ..check import Verdict
 from ..check.laws import SAME_C, SAME_SHARE, SAME_SPEED
 from ..remedy.again import Cured, Retaken
 from ..remedy.checks import CHECK, DONE, FAILED, Check
+from ..remedy.registry import WAYS
 from ..remedy.tries import ENOUGH, Rate, cured_chance, rate_of, tries_needed
+from ..remedy.way import Way
 from .codes import codes_of
 from .complaint import told_of
 from .entry import Entry, standing
 from .refit import function_list
+from .remedy import remedy_of
 
 __all__ = ["PROOF", "PROOF_KINDS", "RETAKEN", "TRIED", "Pair", "Proving", "Seen", "Tries", "differing", "proving_of", "supply_differs"]
 
@@ -97,6 +100,9 @@ class Pair:
     differs: str = ""
 
 
+NO_REPAIR = Rate(1.0, 1.0, "it is no repair")
+
+
 @dataclass(frozen=True, slots=True)
 class Tries:
     """The function tried: ``good`` and ``bad``, how many good ones are ``needed``, the chance of a cure by them, and what that rests on."""
@@ -130,7 +136,8 @@ class Seen:
 @dataclass(frozen=True, slots=True)
 class Proving:
     """How the proof stands: pairs of readings, the tries, the checks with what came of them, and the chance by the readings that what was
-    found is gone (None where none were taken again)."""
+    found is gone (None where none were taken again). Where it is lived with, nothing ``cures``: it is only shown that the way round works,
+    and the readings and checks of a repair are none of its."""
 
     pairs: tuple[Pair, ...]
     tries: Tries
@@ -138,6 +145,7 @@ class Proving:
     cured: float | None
     proof: Entry | None
     repaired: Entry | None
+    cures: bool = True
 
     @property
     def works(self) -> bool:
@@ -147,7 +155,7 @@ class Proving:
     @property
     def sure(self) -> float:
         """How likely it is that the right part was mended, by a proof that is written down; 0 without one."""
-        return max(ENOUGH, self.tries.chance) if self.works else 0.0
+        return max(ENOUGH, self.tries.chance) if self.works and self.cures else 0.0
 
     @property
     def failed(self) -> tuple[str, ...]:
@@ -156,7 +164,8 @@ class Proving:
         if self.cured is not None and self.cured < STILL_THERE:
             found.append("the readings fit the old fault better than a sound circuit")
         if self.tries.bad:
-            found.append(f"it failed again in {self.tries.bad} of {self.tries.bad + self.tries.good} tries")
+            how = "it failed again" if self.cures else "the way round did not work"
+            found.append(f"{how} in {self.tries.bad} of {self.tries.bad + self.tries.good} tries")
         found += [f"{check.title.lower()}: no" for check, seen in self.checks if seen is not None and seen.result == FAILED]
         return tuple(found)
 
@@ -190,6 +199,8 @@ class Proving:
         if self.pairs:
             same = sum(pair.after is not None and pair.after.verdict is Verdict.WITHIN for pair in self.pairs)
             told.append(f"{same} of {len(self.pairs)} readings as they should be")
+        if not self.cures:
+            told.append("no repair: it is lived with")
         if self.tries.good:
             told.append(f"tried {self.tries.good} times, good every time" if self.tries.good > 1 else "tried once, good")
         done = sum(seen is not None and seen.result == DONE for _, seen in self.checks)
@@ -214,14 +225,26 @@ def proving_of(entries: Sequence[Entry], pairs: Sequence[Pair], checks: Sequence
     bad_at = max((i for i, entry in enumerate(tried) if int(entry.text("bad"))), default=-1)
     good, bad = sum(int(e.text("good")) for e in tried[bad_at + 1 :]), sum(int(e.text("bad")) for e in tried)
     done = {e.text("check"): Seen(e.text("result"), e.text("text"), e.person) for e in late if e.kind == CHECK.name}
+    proof = next((e for e in reversed(late) if e.kind == PROOF.name), None)
+    lived_with = _lived_with(entries)
+    if lived_with is not None:
+        needed = 1 if lived_with.tried else 0
+        return Proving((), Tries(good, bad, needed, float(good >= needed), NO_REPAIR), (), None, proof, repaired, cures=False)
     return Proving(
         tuple(pairs),
         Tries(good, bad, tries_needed(rate), cured_chance(rate, good), rate),
         tuple((check, _seen(check.name, entries, since, done.get(check.name))) for check in checks),
         after.chance if after and after.readings else None,
-        next((e for e in reversed(late) if e.kind == PROOF.name), None),
+        proof,
         repaired,
     )
+
+
+def _lived_with(entries: Sequence[Entry]) -> Way | None:
+    """The way that was chosen where it is no repair."""
+    choice = remedy_of(entries).choice
+    way = WAYS.get(choice.text("way")) if choice else None
+    return way if way is not None and not way.cures else None
 
 
 def _seen(check: str, entries: Sequence[Entry], since: int, told: Seen | None) -> Seen | None:

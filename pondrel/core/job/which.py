@@ -36,6 +36,7 @@ _COMMON_WORDS = """
 the and for with not does did has have had was were are that this when then than from into only but all any its his her they them there here
 out off over under after before also still since sometimes always never once left right front rear side upper lower new old one two three
 both first last back again comes goes come go runs run works work working nothing very too slowly circuit module engine side full half
+four five six seven eight nine ten
 low high output input code turn turns needs need need second year plug small year more less than must will can cannot nobody somebody
 """
 _COMMON = frozenset(_COMMON_WORDS.split())

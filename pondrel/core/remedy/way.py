@@ -40,6 +40,7 @@ class Way:
     limits: str = ""
     refused: str = ""
     fitted_as: str = "repaired"  # how the parts ledger calls it
+    tried: bool = True  # whether there is anything to try once it is done
     one_by_one: bool = True  # whether each of a set is mended by itself; else all that are in it come at once
     leaves: Mapping[str, str] = field(default_factory=dict)
 

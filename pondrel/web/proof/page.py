@@ -91,6 +91,8 @@ def page_of(record: Record) -> Page:
     after = [one.after for one in told if one.after and one.after.readings]
     worst = min(after, key=lambda one: one.chance) if after else None
     proving = proving_of(record.entries, pairs, checks_for(_facts(record, told)), worst)
+    if not proving.cures:
+        return Page(record, (), proving)
     way = record.state.way if any(c.trace_id is None and c.parts for c in record.standing_conclusions) else ""
     benched = old_and_new(record.standing_conclusions, record.entries)
     if way not in WAYS:

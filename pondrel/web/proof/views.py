@@ -11,8 +11,10 @@ from werkzeug.wrappers import Response
 from ...core.base.errors import PondrelError
 from ...core.evidence.registry import item_from
 from ...core.job.complaint import told_of
+from ...core.job.entry import standing
 from ...core.job.proof import PROOF, RETAKEN, TRIED
 from ...core.remedy.checks import CHECK
+from ...core.remedy.choice import CHOICE
 from ...store.bay import refresh_job
 from ...store.carry import carry
 from ...store.conclusions import standing_conclusion
@@ -135,7 +137,8 @@ def prove(job_id: int) -> Response | tuple[str, int]:
 
 @bp.post("/reopen")
 def reopen(job_id: int) -> Response | tuple[str, int]:
-    """It is not cured: the conclusion is withdrawn, what was read again becomes evidence, and what was mended counts as good."""
+    """It is not cured: the conclusion is withdrawn, what was read again becomes evidence, and what was mended counts as good. A way round
+    that does not work says nothing of the part: another way is chosen."""
     given = typed("reason")
 
     def reopened(record: Record) -> str:
@@ -145,6 +148,10 @@ def reopen(job_id: int) -> Response | tuple[str, int]:
             raise PondrelError("A reason is missing: say what shows that it is not cured.")
         says = checked("The reason", says, LONGEST_REASON)
         _add(record, PROOF.name, {"works": "no", "text": says, "reason": ""})
+        if not page.proving.cures:
+            _unchoose(record, says)
+            flash("The way round does not work: choose another one. What was found still stands.")
+            return url_for("remedy.show", job_id=job_id)
         _withdraw(record, says)
         for one in page.traces:
             _as_evidence(record, one)
@@ -154,6 +161,11 @@ def reopen(job_id: int) -> Response | tuple[str, int]:
         return stop_address("Trace", record_of(get_db(), job_id)) or url_for("jobs.show", job_id=job_id)
 
     return _answered(job_id, given, reopened)
+
+
+def _unchoose(record: Record, reason: str) -> None:
+    for entry in standing(record.entries, CHOICE.name):
+        strike_entry(get_db(), record.job.id, entry.id, f"the way round does not work: {reason}"[:LONGEST_REASON], me())
 
 
 def _withdraw(record: Record, reason: str) -> None:

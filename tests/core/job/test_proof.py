@@ -167,3 +167,21 @@ def test_a_proof_that_is_written_down_makes_it_likely_that_the_right_part_was_me
     assert proving_of(record(MENDED, proof), [], []).sure == 0.95
     assert proving_of(record(SOMETIMES, MENDED, tries(40), proof), [], []).sure > 0.99
     assert proving_of(record(proof, MENDED), [], []).sure == 0.0  # before the repair it is none
+
+
+def choice(way: str) -> tuple[str, dict]:
+    return "choice", {"way": way, "which": "failed", "says": f"unit: {way}", "reason": "until spring"}
+
+
+def test_what_is_lived_with_is_no_cure_and_asks_for_none_of_a_repairs_readings_and_checks(pair):
+    proof = ("proof", {"works": "yes", "text": "", "reason": ""})
+    around = proving_of(record(SOMETIMES, choice("power_cycle"), MENDED), [pair(None)], BRAKES, Cured((1,), 0.02))
+    assert not around.cures and around.pairs == () and around.checks == () and not around.failed
+    assert around.missing == ("1 good try in a row (it is no repair)",)
+    once = proving_of(record(SOMETIMES, choice("power_cycle"), MENDED, tries(1)), [pair(None)], BRAKES)
+    assert once.holds and once.says == "no repair: it is lived with, tried once, good"
+    assert proving_of(record(choice("power_cycle"), MENDED, tries(1), proof), [], []).sure == 0.0  # it says nothing of the part
+    bad = proving_of(record(choice("power_cycle"), MENDED, tries(1), tries(0, 1, "stayed dark")), [], [])
+    assert bad.failed == ("the way round did not work in 1 of 2 tries",)
+    assert proving_of(record(choice("leave"), MENDED), [pair(None)], BRAKES).holds  # there is nothing to try
+    assert proving_of(record(choice("new"), MENDED), [pair(None)], []).cures

@@ -228,6 +228,7 @@ def test_wrong_ohms_on_the_bench_are_the_winding_of_a_coil_and_say_nothing_of_a_
         ("Battery worn out", "battery"), ("post clamp", "joint"), ("engine computer", "module"), ("thing", "part"),
         ("ignition switch", "switch"), ("capacitor of the board", "component"),
         ("lamp in the door switch", "lamp"), ("fuel pump motor", "motor"), ("shift solenoid", "coil"), ("regulator", "board"),
+        ("announcement unit", "module"), ("charging unit", "alternator"), ("tank unit", "sensor"), ("radio", "module"),
     ],
 )  # fmt: skip
 def test_what_a_part_is_follows_from_the_word_that_stands_last(called, build):

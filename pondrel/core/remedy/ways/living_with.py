@@ -50,6 +50,7 @@ WAYS = (
         in_place=0.0,
         cures=False,
         limits="It stays as it is, and may get worse.",
+        tried=False,
         refused="A safety function is not left faulty: the vehicle stays where it is",
     ),
 )
