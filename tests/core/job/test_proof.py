@@ -182,6 +182,6 @@ def test_what_is_lived_with_is_no_cure_and_asks_for_none_of_a_repairs_readings_a
     assert once.holds and once.says == "no repair: it is lived with, tried once, good"
     assert proving_of(record(choice("power_cycle"), MENDED, tries(1), proof), [], []).sure == 0.0  # it says nothing of the part
     bad = proving_of(record(choice("power_cycle"), MENDED, tries(1), tries(0, 1, "stayed dark")), [], [])
-    assert bad.failed == ("the way round did not work in 1 of 2 tries",)
+    assert bad.failed == ("the way round did not work in 1 of 1 tries",)
     assert proving_of(record(choice("leave"), MENDED), [pair(None)], BRAKES).holds  # there is nothing to try
     assert proving_of(record(choice("new"), MENDED), [pair(None)], []).cures
