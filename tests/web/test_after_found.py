@@ -455,6 +455,7 @@ def test_a_way_round_is_tried_and_not_called_a_cure_and_another_is_chosen_where_
     posted(client, f"{job}/proof/tried", good="1", text="30 s off")
     assert posted(client, f"{job}/proof") == f"{job}/report"
     report = text_of(client.get(f"{job}/report"))
+    assert "Agreed by Jonne: go on." in report and "The fault is still there" in report
     assert "This is no repair." in report and "cured" not in report.partition("Put it on the page")[0]
 
 

@@ -165,12 +165,16 @@ def _done(record: Record, remedy: Remedy, rates: Rates, price: bool) -> tuple[st
     chosen = remedy.chosen
     if chosen is not None and not chosen.way.cures:
         found.append(f"This is no repair. {chosen.way.limits}")
+        agreed = remedy.remedy.agreed
+        found += [_sentence(f"Agreed by {agreed.person}" + (f": {agreed.text}" if agreed.text else ""))] if agreed else []
     return tuple(found)
 
 
 def _watch(record: Record, remedy: Remedy) -> tuple[str, ...]:
     found = [_sentence(e.text("text")) for e in standing(record.entries, ADVICE.name)]
     chosen = remedy.chosen
+    if chosen is not None and not chosen.way.cures:
+        found.append("The fault is still there: its repair is still to be done.")
     within = f"within {years_in_words(remedy.wanted.years)}"
     if chosen is not None and chosen.outlook is not None and times_in_words(chosen.returns) != "hardly ever":
         found.append(f"Such a repair comes back {times_in_words(chosen.returns)} {within}. Then call us.")
