@@ -2,7 +2,9 @@
 
 UNPLUGGED = "Unplug it first: a part that is still plugged into its module is never powered from outside."
 FUSED = "Power it from a fused supply, and for seconds at a time."
-LOW_OHMS = "Nothing under 5 Ω and nothing that is driven peak-and-hold goes on 12 V: it burns in seconds."
+LOW_OHMS = (
+    "Under 5 Ω only what is made for full battery volts goes on 12 V, such as a clutch: what is driven peak-and-hold burns in seconds."
+)
 POLARITY = "Mind the polarity: with a diode inside, reversed leads short the supply."
 VAPOUR = "No sparks where there is fuel vapour: clips on first, power on last, away from the tank."
 DISCHARGE = "Discharge it through a resistor before it is measured or touched."

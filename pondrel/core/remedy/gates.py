@@ -100,7 +100,7 @@ GATE = EntryKind(
 )
 
 
-_THE_SAME_ONE = ("free", "rebuild", "board_repair")  # what goes back in is what came out
+_THE_SAME_ONE = ("free", "adjust", "rebuild", "board_repair")  # what goes back in is what came out
 
 
 def looked_for(target: Target, option: Option) -> bool:

@@ -117,6 +117,14 @@ class Comparison:
     alike: int
     says: str
 
+    @property
+    def shut(self) -> tuple[tuple[str, str], ...]:
+        """What is not offered, as titles in one text and why, those together that the same speaks against."""
+        found: dict[str, list[str]] = {}
+        for option in self.refused:
+            found.setdefault(option.refused, []).append(option.title)
+        return tuple((", ".join(titles), why) for why, titles in found.items())
+
     def find(self, key: str) -> Option | None:
         """The option that is chosen by ``key``."""
         return next((option for option in self.options if option.key == key), None)

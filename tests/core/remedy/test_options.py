@@ -175,11 +175,11 @@ states: {parked: {}}
 @pytest.mark.parametrize(
     ("kind", "built", "mode", "offered", "shut", "silent"),
     [
-        ("solenoid", "coil", "open", {"new", "unit", "used", "by_hand"}, {"rebuild", "free"}, set()),
+        ("solenoid", "coil", "open", {"new", "unit", "used", "by_hand"}, {"rebuild", "free", "adjust"}, set()),
         ("fuse", "fuse", "open", {"new"}, set(), {"clean", "terminal"}),
         ("fuse", "fuse", "high_resistance", {"clean", "terminal"}, {"new"}, set()),
         ("switch", "switch", "stuck_closed", {"free", "rebuild", "new"}, {"bypass"}, set()),
-        ("switch", "switch", "high_resistance", {"free", "bypass", "new"}, set(), set()),
+        ("switch", "switch", "high_resistance", {"free", "bypass", "new"}, {"adjust"}, set()),
         ("motor", "motor", "high_resistance", {"rebuild", "new"}, set(), set()),
         ("motor", "motor", "shorted", {"new"}, {"rebuild"}, set()),
         ("relay", "relay", "contact_welded", {"new"}, {"bypass", "board_repair"}, set()),
@@ -195,6 +195,7 @@ def test_what_does_nothing_for_how_it_failed_is_not_offered_and_the_page_says_wh
     ways, refused = {o.way.name for o in whole.options}, {o.way.name: o.refused for o in whole.refused}
     assert offered <= ways and shut == set(refused) and not silent & (ways | set(refused))
     assert all(target.failure.words in why for why in refused.values())
+    assert len(whole.shut) == len(set(refused.values()))  # one line for all that the same speaks against
 
 
 def test_while_nobody_knows_how_it_failed_all_but_the_rest_of_it_is_offered():
@@ -216,7 +217,7 @@ def test_wrong_ohms_on_the_bench_are_the_winding_of_a_coil_and_say_nothing_of_a_
     wrong = Judged("ohms", Verdict.OUTSIDE, 3.5, "Ω", "too low")
     sticks = Judged("click", Verdict.OUTSIDE, "no", "", "sticks")
     winding = failure_on_the_bench("coil", [wrong])
-    assert {o.way.name for o in found(valve(failure=winding)).refused} == {"rebuild", "free"}
+    assert {o.way.name for o in found(valve(failure=winding)).refused} == {"rebuild", "free", "adjust"}
     assert failure_on_the_bench("coil", [sticks, replace(wrong, verdict=Verdict.WITHIN)]) is UNKNOWN
     assert failure_on_the_bench("motor", [wrong]) is UNKNOWN
 

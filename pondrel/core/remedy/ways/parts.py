@@ -12,6 +12,8 @@ OWN = judged("LIFE_REBUILT_HERE", 0.75, "share", "of a new part's life that one 
 OWN_EARLY = judged("EARLY_REBUILT_HERE", 0.05, "share", "parts rebuilt here that fail within months")
 FREED = judged("LIFE_FREED", 0.5, "share", "of a new part's life that one cleaned and freed has")
 FREED_EARLY = judged("EARLY_FREED", 0.15, "share", "parts that stick again within months of being cleaned and freed")
+ADJUSTED = judged("LIFE_ADJUSTED", 0.6, "share", "of a new part's life that one whose gap or play was set has")
+ADJUSTED_EARLY = judged("EARLY_ADJUSTED", 0.1, "share", "parts that are out again within months of being set")
 BOARD = judged("LIFE_BOARD", 0.6, "share", "of a new unit's life that one with a mended board has")
 BOARD_EARLY = judged("EARLY_BOARD", 0.1, "share", "mended boards that fail within months")
 USED_EARLY = judged("EARLY_USED", 0.08, "share", "used parts, tested first, that fail within months")
@@ -105,6 +107,18 @@ WAYS = (
         material="cleaner and seals, where it only sticks",
         priced=True,  # so that it does not head the list where nobody knows whether it sticks
         leaves=_NOT_STUCK,
+    ),
+    Way(
+        "adjust",
+        "Set its gap or play",
+        "set right",
+        frozenset({"coil", "switch", "sensor"}),
+        ADJUSTED,
+        ADJUSTED_EARLY,
+        in_place=20.0,
+        material="shims, gauge",
+        priced=True,  # as for freeing
+        leaves={"coil": ".+", "sensor": ".+", "switch": "high_resistance"},
     ),
     Way(
         "board_repair",
