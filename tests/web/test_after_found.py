@@ -460,6 +460,19 @@ def test_a_way_round_is_tried_and_not_called_a_cure_and_another_is_chosen_where_
     assert "This is no repair." in report and "cured" not in report.partition("Put it on the page")[0]
 
 
+def test_a_part_condemned_on_the_bench_is_told_the_customer_in_the_words_of_the_bench(client, conn):
+    told = {"r.ohms": "3.95", "c.ohms": "24", "r.pull_in": "8.4", "s.sort": "compressor clutch", "s.nominal": "3.6", "s.gap": "0.7"}
+    kept = posted(client, "/bench/coil/keep", job="7", title="Roof clutch", **told, **{"s.gap_read": "0.5"})
+    assert 'href="/jobs/7">To its job' in client.get(kept).text
+    assert posted(client, f"{kept}/job", job="7") == "/jobs/7/remedy"
+    check = next(e.id for e in entries_of(conn, 7) if e.kind == "bench")
+    posted(client, "/jobs/7/remedy/found", called="Roof clutch", check=str(check))
+    page = text_of(client.get("/jobs/7/remedy"))
+    assert "Set its gap or play" in page and "does not mend" not in page  # its winding is sound
+    report = text_of(client.get("/jobs/7/report"))
+    assert "At 80 °C it needs" in report and "was read where" not in report
+
+
 def test_several_tries_that_are_refused_come_back_in_their_own_form(client):
     proof = repaired(client)
     page = client.post(f"{proof}/tried", data={"several": "yes", "good": "a lot", "text": "over the kerb"}).get_data(as_text=True)

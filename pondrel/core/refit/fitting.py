@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from .step import TORQUE, Step
 
-__all__ = ["BELT", "FITTING"]
+__all__ = ["BELT", "FITTING", "SET_RIGHT"]
 
 _BARE = Step("bare", "Bare metal, both faces", "Brush or scrape until it shines; paint back over the edge afterwards, not under the ring.")
 _FIXED = Step(
@@ -26,6 +26,12 @@ _TURNS = Step("turns", "Turns free by hand first", "Then its first start unloade
 BELT = (
     Step("belt", "Belt on and tensioned", "Push it in the middle of its longest stretch.", "deflection in mm"),
     Step("aligned", "Pulleys in one plane", "Look along the belt: it runs straight, and its ribs sit in every groove."),
+)
+
+SET_RIGHT = (
+    Step("set", "Set as its maker says", "Gap, play or stop, measured before and after.", "before and after, in mm"),
+    _FIXED,
+    Step("works", "Works cold and hot", "Let it do its work ten times, then once more when it is warm."),
 )
 
 FITTING: Mapping[str, tuple[Step, ...]] = {

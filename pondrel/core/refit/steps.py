@@ -11,7 +11,7 @@ from ..remedy.options import Option
 from ..remedy.target import Target
 from .asked_for import asked_for
 from .board import BOARD
-from .fitting import BELT, FITTING
+from .fitting import BELT, FITTING, SET_RIGHT
 from .living import LIVING
 from .step import Step
 
@@ -19,6 +19,7 @@ __all__ = ["BACK_ON", "CAME_OFF", "FITTED_STEP", "OPENED", "refit_steps"]
 
 OPENED = "open:"
 BACK_ON = "back:"
+_OWN_STEPS = {"belt": BELT, "adjust": SET_RIGHT}  # of ways at which no part goes in
 # What was done to make it safe is undone at the end, in this order, by the title of the hazard.
 _UNDONE = {
     "Airbag or pretensioner": Step(
@@ -68,8 +69,8 @@ def _at_the_part(target: Target, option: Option) -> Sequence[Step]:
     if not option.way.cures:
         return LIVING[option.way.name]
     fitting = FITTING[target.build.name]
-    if option.way.name == "belt":
-        return BELT
+    if option.way.name in _OWN_STEPS:
+        return _OWN_STEPS[option.way.name]
     if "joint" in option.way.builds and target.build.name == "fuse":
         return (*FITTING["joint"], *fitting)  # its clip
     if target.build.name == "component":

@@ -14,6 +14,7 @@ from pondrel.core.refit.living import LIVING
 from pondrel.core.refit.step import TORQUE, Step
 from pondrel.core.refit.steps import refit_steps
 from pondrel.core.remedy.builds import BUILDS
+from pondrel.core.remedy.failing import Failure
 from pondrel.core.remedy.money import Rates
 from pondrel.core.remedy.offer import Offer
 from pondrel.core.remedy.options import compared
@@ -90,6 +91,17 @@ def test_the_new_parts_of_a_board_are_ticked_only_where_each_will_do_or_with_a_r
         with pytest.raises(PondrelError, match=says):
             tick(VALUE, "", components)
     assert tick(VALUE, "", (right,))["step"] == "value" and tick(VALUE, "16 V is what the rail has", (worse,))["text"]
+
+
+def test_what_is_set_right_or_driven_again_has_its_own_steps():
+    assert steps("coil", "adjust", "clutch lets go") == ["set", "fixed", "works", "gap"]
+    joint = (member_in_words("x", "failed"),)
+    driven = Target("X", "x", BUILDS["alternator"], Found(1.0, True), "", joint, failure=Failure("not_driven", "not driven"))
+    belt = compared(driven, {}, Rates(), 3.0).find("belt:failed")
+    assert [step.name for step in refit_steps(driven, belt, "", (), (), (), ())] == ["belt", "aligned"]
+    clip = Target("X", "x", BUILDS["fuse"], Found(1.0, True), "", joint, failure=Failure("high_resistance", "burnt clip"))
+    clean = compared(clip, {}, Rates(), 3.0).find("clean:failed")
+    assert {"bare", "clips"} <= {step.name for step in refit_steps(clip, clean, "", (), (), (), ())}
 
 
 def test_the_part_itself_is_plugged_in_once():
