@@ -35,6 +35,13 @@ def test_the_bay_lists_the_demo_jobs_with_what_they_wait_for(client):
     assert "ground stud in the step well (G3)" in page
 
 
+def test_every_job_of_the_bay_can_be_gone_on_with(client):
+    links = set(re.findall(r'class="job-link" href="([^"]+)"', client.get("/").get_data(as_text=True)))
+    assert len(links) == 14
+    for link in links:  # a job on a guided way has no circuit
+        assert client.get(link, follow_redirects=True).status_code == 200, link
+
+
 def test_the_demo_has_a_job_at_every_stage_and_one_without_a_circuit(data_folder):
     rows = page_of_jobs(connect(data_folder / DATABASE), 20)
     assert {row.stage for row in rows} == {"Complaint", "Look", "Trace", "Remedy", "Report"}

@@ -30,7 +30,7 @@ from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import checked, is_fragment, typed, way_back, whole
 from ..shell.once import was_written, written_once
-from ..shell.rooms import Stop, add_stop
+from ..shell.rooms import Stop, add_stop, stop_address
 from ..shell.who import me
 from ..shell.workshop import units
 from ..shell.workups import workups
@@ -63,9 +63,12 @@ def _of_trace(rule: str, **options: Any) -> Callable[[View], View]:
 
 
 @_of_trace("/trace")
-def show(job_id: int, number: int) -> str:
+def show(job_id: int, number: int) -> str | Response:
     """The Trace screen; ``state``, ``load`` and ``since`` choose what is drawn, ``instrument``, ``in``, ``red``, ``black`` and
-    ``unplugged`` a test."""
+    ``unplugged`` a test. A job that is looked for on no circuit goes on where it is."""
+    record = record_of(get_db(), job_id)
+    if not record.traces:
+        return redirect(stop_address("Trace", record) or url_for("jobs.show", job_id=job_id))
     return _page(docket_of(get_db(), job_id, number), _drawn(request.args))
 
 
