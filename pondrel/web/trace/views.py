@@ -24,7 +24,7 @@ from ...store.bay import keep_outlook, refresh_job
 from ...store.conclusions import add_conclusion, is_concluded, standing_conclusion
 from ...store.db import StoreError
 from ...store.entries import add_entry, entries_of, strike_entry
-from ..jobs.docket import Docket, Record, docket_of
+from ..jobs.docket import Docket, Record, docket_of, record_of
 from ..jobs.fitted import fitted_notes
 from ..shell.attempt import attempt
 from ..shell.database import get_db
