@@ -131,6 +131,11 @@ def test_a_repair_is_made_safe_where_it_waits_though_its_circuit_is_concluded(cl
     assert waits() == [] and kinds(conn, KNEEL).count("caution") == 3  # one was read while it was traced
 
 
+def test_what_was_found_on_no_circuit_is_made_safe_by_what_it_is(client):
+    posted(client, "/jobs/7/remedy/found", called="Burnt stator", reason="smells, and one phase is dead")
+    assert "Take the battery off before you open this" in text_of(client.get("/jobs/7/remedy"))
+
+
 def test_what_cannot_mend_an_open_winding_is_shut_and_cannot_be_chosen(client):
     page = text_of(client.get(f"/jobs/{KNEEL}/remedy"))
     assert "Left vent valve: winding open" in page and page.count("It does not mend this: winding open.") == 1

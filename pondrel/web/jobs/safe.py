@@ -16,14 +16,18 @@ __all__ = ["repair_waits_for", "safe_of"]
 def safe_of(record: Record) -> tuple[MadeSafe, ...]:
     """Every hazard that the job may meet, those still to be made safe first."""
     told, vehicle = told_of(record.entries), record.vehicle
-    words = (record.job.complaint, record.job.conditions, told.text if told else "", vehicle.options, vehicle.note)
+    words = (*_said(record), record.job.conditions, told.text if told else "", vehicle.options, vehicle.note)
     return made_safe(hazards_of_job(_sheets(record), *words), record.entries)
 
 
 def repair_waits_for(record: Record) -> tuple[Hazard, ...]:
-    """Those of circuits and complaint that a repair waits for: what is only said of the vehicle may be far from it."""
-    found = made_safe(hazards_of_job(_sheets(record), record.job.complaint), record.entries)
+    """Those of circuits, complaint and finding that a repair waits for: what is only said of the vehicle may be far from it."""
+    found = made_safe(hazards_of_job(_sheets(record), *_said(record)), record.entries)
     return tuple(one.hazard for one in found if one.entry is None and one.hazard.locks)
+
+
+def _said(record: Record) -> tuple[str, ...]:
+    return (record.job.complaint, *(conclusion.says for conclusion in record.standing_conclusions))
 
 
 def _sheets(record: Record) -> list[Sheet]:
