@@ -231,6 +231,7 @@ def test_after_the_repair_the_job_leads_to_the_same_points(client):
     job = job_of(address)
     client.post(f"{address}/conclude")
     assert f"{address}/after" not in client.get(f"/jobs/{job}").get_data(as_text=True)
+    assert "Engine strap: the engine strap loses it" in text_of(client.get(f"/jobs/{job}/remedy"))
     mended(client, job, "Strap cleaned")
     assert f'href="/jobs/{job}/proof"' in client.get(f"/jobs/{job}").get_data(as_text=True)
     assert f'href="{address}/after"' in client.get(f"/jobs/{job}/proof").get_data(as_text=True)

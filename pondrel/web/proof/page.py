@@ -184,8 +184,8 @@ def _facts(record: Record, told: Sequence[OnTrace]) -> Facts:
         sheet, _ = attempt(lambda one=one: one.docket.sheet) if one else (None, "")  # type: ignore[misc]
         for part in conclusion.parts:
             known = sheet.parts.get(part) if sheet else None
-            guided = way.mended(part)[1] if way else ""
-            built = known.kind.built if known else guided or build_in_words(conclusion.says).name
+            guided = way.mended(part) if way else None
+            built = known.kind.built if known else (guided.built if guided else "") or build_in_words(conclusion.says).name
         texts += [sheet.title] if sheet else []
     codes = any(e.kind in {kind.name for kind in CODE_KINDS} for e in standing(record.entries))
     choice = remedy_of(record.entries).choice

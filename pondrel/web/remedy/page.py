@@ -13,7 +13,7 @@ from ...core.job.proof import proving_of
 from ...core.job.refit import left_over
 from ...core.job.remedy import Remedy, remedy_of
 from ...core.power.guide import WAYS as GUIDED
-from ...core.remedy.failing import UNKNOWN, failure_on_the_bench
+from ...core.remedy.failing import UNKNOWN, Failure, failure_on_the_bench
 from ...core.remedy.gates import DONE, Gate, Met, open_gates
 from ...core.remedy.money import HORIZONS, Rates
 from ...core.remedy.options import ONE_BY_ONE, SCHOOLS, Comparison, Option, compared
@@ -170,12 +170,13 @@ def target_of(record: Record, conclusion: Conclusion, part: str, remedy: Remedy)
 
 def _on_no_circuit(record: Record, part: str, found: Found, remedy: Remedy) -> Target:
     way = GUIDED.get(record.state.way)
-    title, built = way.mended(part) if way else ("", "")
-    called, vehicle = title or part, record.vehicle
+    guided, vehicle = way.mended(part) if way else None, record.vehicle
+    called = guided.called if guided else part
     own = ledger_before_repair(get_db(), vehicle.id, record.job.id)
     failed = member_in_words(called, "failed", own, vehicle.year, now()[:10], mileage_now(get_db(), vehicle.id))
     members = (failed, *_others(remedy, ()))
-    return target_in_words(called, found, members, record.job.complaint, built)
+    target = target_in_words(called, found, members, record.job.complaint, guided.built if guided else "")
+    return replace(target, failure=Failure(words=guided.wrong)) if guided and guided.wrong else target
 
 
 def _on_circuit(docket: Docket, name: str, found: Found, remedy: Remedy, mode: str) -> Target | None:

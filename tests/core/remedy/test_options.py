@@ -277,8 +277,13 @@ def test_members_of_a_set_are_the_twins_on_the_sheet_with_their_ages(demo_sheets
 def test_every_cause_of_a_guided_way_that_is_mended_is_known_to_be_built_somehow():
     for way in GUIDED.values():
         aims = {cause.aim for cause in way.causes}
-        assert set(way.built) <= aims and set(way.built.values()) <= set(BUILDS), way.name
-        assert aims - set(way.built) <= {"none", "load", "draws", "not_charged", "engine"}, way.name
+        assert set(way.mends) <= aims and {one.built for one in way.mends.values()} <= set(BUILDS), way.name
+        assert aims - set(way.mends) <= {"none", "load", "draws", "not_charged", "engine"}, way.name
+        for cause in way.causes:  # what is mended is a thing, and what is wrong with it is said beside it
+            own = way.mended(cause.name)
+            assert (own.called and " loses" not in own.called) or cause.aim not in way.mends, cause.name
+            assert (own.wrong == cause.title) is (cause.aim in way.mends)
+    assert GUIDED["start"].mended("a bolt") is None
 
 
 def test_a_part_on_no_sheet_is_known_by_its_name():

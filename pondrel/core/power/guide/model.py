@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from ...base.judgement import judged
 from ...bench.case import Case
 
-__all__ = ["SLIPS", "Cause", "Deed", "DrawnPath", "Step", "Way"]
+__all__ = ["SLIPS", "Cause", "Deed", "DrawnPath", "Mended", "Step", "Way"]
 
 SLIPS = judged("GUIDE_SLIPS", 0.02, "share", "answers on a guided way that are simply wrong")
 Cases = Mapping[str, Case]  # by family
@@ -115,6 +115,16 @@ class DrawnPath:
 
 
 @dataclass(frozen=True, slots=True)
+class Mended:
+    """What is mended: what it is ``called``, how it is ``built`` (a name of `remedy.builds`, empty where nobody knows), and what was found
+    to be ``wrong`` with it."""
+
+    called: str
+    built: str
+    wrong: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Way:
     """A guided way for a complaint: its causes, steps and deeds. ``said`` are patterns of what a driver says that calls for it, in small
     letters (common practice of speech, no source)."""
@@ -130,7 +140,7 @@ class Way:
     path: DrawnPath | None = None
     typical: str = ""  # the typical circuit on which its readings go on
     said: tuple[str, ...] = ()
-    built: Mapping[str, str] = field(default_factory=dict)  # by what is mended how it is built: a name of `remedy.builds`
+    mends: Mapping[str, Mended] = field(default_factory=dict)  # by the aim of a cause what is mended then
 
     def step(self, name: str) -> Step | None:
         """The step of that name."""
@@ -140,10 +150,13 @@ class Way:
         """The deed of that name."""
         return next((deed for deed in self.deeds if deed.name == name), None)
 
-    def mended(self, name: str) -> tuple[str, str]:
-        """What one of its causes is called, and how what is mended then is built; both empty for none of them."""
+    def mended(self, name: str) -> Mended | None:
+        """What is mended for one of its causes, with what is wrong with it; None for what is none of them."""
         cause = next((cause for cause in self.causes if cause.name == name), None)
-        return (cause.title, self.built.get(cause.aim, "")) if cause else ("", "")
+        if cause is None:
+            return None
+        own = self.mends.get(cause.aim)
+        return replace(own, wrong=cause.title) if own else Mended(cause.title, "")
 
     def cause(self, name: str) -> Cause:
         """The cause of that name."""

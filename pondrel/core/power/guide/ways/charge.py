@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from ... import cautions
 from ..charging import RUNS, drop_of, loaded_step, raised_step, rest_step, sense_step, trend_step
-from ..model import Cases, Cause, Deed, DrawnPath, Step, Way
+from ..model import Cases, Cause, Deed, DrawnPath, Mended, Step, Way
 from ..open_joints import with_open_joints, with_open_rows
 from ..words import by_verdict, of_answer, rows
 
@@ -388,14 +388,14 @@ WAY = Way(
     ),
     "alternator",
     SAID,
-    built={
-        "excitation": "wire",
-        "belt": "part",
-        "cable": "wire",
-        "ground": "joint",
-        "alternator": "alternator",
-        "diode": "board",
-        "regulator_high": "board",
-        "sense": "wire",
+    mends={
+        "excitation": Mended("exciter wire", "wire"),
+        "belt": Mended("belt", "part"),
+        "cable": Mended("output cable", "wire"),
+        "ground": Mended("alternator's ground", "joint"),
+        "alternator": Mended("alternator", "alternator"),
+        "diode": Mended("alternator's rectifier", "board"),
+        "regulator_high": Mended("regulator", "board"),
+        "sense": Mended("sense wire", "wire"),
     },
 )

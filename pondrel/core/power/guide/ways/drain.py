@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ... import cautions
-from ..model import Cause, Deed, Step, Way
+from ..model import Cause, Deed, Mended, Step, Way
 from ..words import by_verdict, load_word, of_answer, rest_word, tester_word
 
 PLACE = 30
@@ -186,5 +186,5 @@ WAY = Way(
     DEEDS,
     ("battery", "charge", "draw"),
     said=SAID,
-    built={"battery_weak": "battery"},
+    mends={"battery_weak": Mended("battery", "battery")},
 )

@@ -10,7 +10,7 @@ from ....bench.families.rectifier import DIODE_WORDS
 from ....bench.families.stator import PHASES, PLUG_WORDS
 from ... import cautions
 from ..charging import RUNS, drop_of, loaded_step, raised_step, rest_step, sense_step, trend_step
-from ..model import Cases, Cause, Deed, DrawnPath, Step, Way
+from ..model import Cases, Cause, Deed, DrawnPath, Mended, Step, Way
 from ..open_joints import with_open_joints, with_open_rows
 from ..words import by_verdict, of_answer, rows, tester_word
 from .charge import SAID as SAID_OF_CHARGING
@@ -442,15 +442,15 @@ WAY = Way(
         r"\b(?:stator|magneto|flywheel|regulator-rectifier)\b",
         rf"\b{_VEHICLES}\b.*\bcharg|\bcharg.*\b{_VEHICLES}\b",
     ),
-    built={
-        "stator": "stator",
-        "plug": "joint",
-        "regulator": "board",
-        "regulator_high": "board",
-        "sense": "wire",
-        "cable": "wire",
-        "ground": "joint",
-        "magnets": "stator",
-        "battery_bad": "battery",
+    mends={
+        "stator": Mended("stator", "stator"),
+        "plug": Mended("stator plug", "joint"),
+        "regulator": Mended("regulator-rectifier", "board"),
+        "regulator_high": Mended("regulator-rectifier", "board"),
+        "sense": Mended("sense wire", "wire"),
+        "cable": Mended("wire from the regulator to plus", "wire"),
+        "ground": Mended("regulator's ground", "joint"),
+        "magnets": Mended("stator and magnets", "stator"),
+        "battery_bad": Mended("battery", "battery"),
     },
 )

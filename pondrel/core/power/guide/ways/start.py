@@ -9,7 +9,7 @@ from ... import cautions
 from ...common import current
 from ...families.crank import CONTROL_LEAST, FLOWS_AMPS, HEARD, flows, usual_amps
 from ...heavy import PIECES, Piece
-from ..model import Cases, Cause, Deed, DrawnPath, Step, Way
+from ..model import Cases, Cause, Deed, DrawnPath, Mended, Step, Way
 from ..open_joints import open_joint, with_open_joints, with_open_rows
 from ..words import by_verdict, drop_word, load_word, of_answer, rest_word, rows, tester_word
 
@@ -603,20 +603,20 @@ WAY = Way(
         r"\bstarter\b|\bsecond turn of the key\b|\bkey (?:does|to start)\b",
         r"\b(?:hard|slow|fails|refuses|unwilling|hates) to (?:start|crank)\b|\bstart(?:s|ed|ing)? (?:badly|slowly|poorly|hard)\b",
     ),
-    built={
-        "battery_flat": "battery",
-        "battery_weak": "battery",
-        "plus_clamp": "joint",
-        "plus_cable": "wire",
-        "solenoid": "relay",
-        "strap": "joint",
-        "body": "joint",
-        "minus_cable": "wire",
-        "minus_clamp": "joint",
-        "starter": "motor",
-        "control": "wire",
-        "immobiliser": "module",
-        "drive": "motor",
-        "clamps": "joint",
+    mends={
+        "battery_flat": Mended("battery", "battery"),
+        "battery_weak": Mended("battery", "battery"),
+        "plus_clamp": Mended("plus clamp", "joint"),
+        "plus_cable": Mended("plus cable", "wire"),
+        "solenoid": Mended("starter's solenoid", "relay"),
+        "strap": Mended("engine strap", "joint"),
+        "body": Mended("joint at the body", "joint"),
+        "minus_cable": Mended("minus cable", "wire"),
+        "minus_clamp": Mended("minus clamp", "joint"),
+        "starter": Mended("starter", "motor"),
+        "control": Mended("control line of the starter", "wire"),
+        "immobiliser": Mended("immobiliser", "module"),
+        "drive": Mended("starter's drive", "motor"),
+        "clamps": Mended("battery clamps", "joint"),
     },
 )
