@@ -221,6 +221,8 @@ def test_the_same_points_are_read_again_and_prove_the_repair(client, conn):
     page = text_of(client.get(f"{address}/after"))
     assert "−1.02 V" in page and "Proof:" in page
     assert client.post(proof).status_code == 302
+    report = text_of(client.get(f"/jobs/{job_of(address)}/report"))
+    assert "Across the engine strap" in report and "1.05 V" in report and "30 mV" in report  # before and after, on the customer's page
     proof = [entry for entry in entries_of(conn, job_of(address)) if entry.kind == "proof"]
     assert proof[0].content["works"] == "yes" and "1.05 V before, 0.03 V now" in proof[0].text("text")
 

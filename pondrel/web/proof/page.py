@@ -25,6 +25,7 @@ from ...store.conclusions import Conclusion
 from ...store.house import house_choices
 from ..jobs.docket import Docket, Record, docket_in
 from ..shell.attempt import attempt
+from ..shell.before_after import Beside, beside_judged
 from ..shell.database import get_db
 from ..shell.on_the_bench import OldAndNew, old_and_new
 from ..shell.titles import line_title
@@ -61,6 +62,16 @@ class Page:
     benched: tuple[OldAndNew, ...] = ()
 
     @property
+    def way_figures(self) -> tuple[Beside, ...]:
+        """What was outside its limits on the guided way, beside the same points read again."""
+        found = []
+        for pair in self.way_pairs:
+            was, now = pair.before.finding, pair.after.finding if pair.after else None
+            if was is not None and was.verdict is Verdict.OUTSIDE:
+                found.append(beside_judged(pair.step.title, [("before", was), *([("after", now)] if now else [])]))
+        return tuple(figure for figure in found if figure is not None)
+
+    @property
     def missing(self) -> tuple[str, ...]:
         """What the proof lacks, the points of the guided way among it."""
         own = ("the same points of the guided way again",) if self.way_pairs and not self.way_proof else ()
@@ -80,7 +91,7 @@ class Page:
     @property
     def says(self) -> str:
         """The proof in a sentence."""
-        return ". ".join(filter(None, (self.way_proof, self.proving.says)))
+        return "; ".join(filter(None, (self.way_proof, self.proving.says)))
 
 
 def page_of(record: Record) -> Page:

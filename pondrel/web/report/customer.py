@@ -81,14 +81,14 @@ def customer_of(record: Record, shows: frozenset[str]) -> Customer:
     words = (record.job.complaint, record.job.conditions, told.says if told else "", told.text if told else "",
              f"Done before: {told.before}" if told and told.before else "")  # fmt: skip
     read = tuple(figure for pair in proof.proving.pairs if (figure := beside(pair)) is not None)
-    figures = (*read, *(figure for one in proof.benched for figure in one.figures))
+    figures = (*read, *proof.way_figures, *(figure for one in proof.benched for figure in one.figures))
     words_of_both = tuple(says for one in proof.benched for says in one.words)
     return Customer(
         head_of(record),
         record.job.complaint,
         tuple(_sentence(text) for text in words if text),
         tuple(_found(record, conclusion) for conclusion in record.standing_conclusions if conclusion.parts),
-        (_showed(read) or " ".join(_sentence(one.old.says) for one in proof.benched)) if "readings" in shows else "",
+        (_showed((*read, *proof.way_figures)) or " ".join(_sentence(one.old.says) for one in proof.benched)) if "readings" in shows else "",
         figures if "readings" in shows else (),
         (*words_of_both, *_notes(figures)) if "readings" in shows else (),
         _done(record, remedy, rates, "price" in shows),

@@ -9,13 +9,14 @@ from dataclasses import dataclass
 from flask import Flask
 
 from ...core.base.quantity import show
+from ...core.bench import Judged
 from ...core.check import Verdict, spelled
 from ...core.job.proof import Pair
 from ...core.meter.instrument import INSTRUMENTS
 from ...core.remedy.again import Retaken
 from .workshop import units
 
-__all__ = ["Beside", "Number", "beside", "init_app", "laid_out"]
+__all__ = ["Beside", "Number", "beside", "beside_judged", "init_app", "laid_out"]
 
 LEAST_WIDE = 0.8  # percent: nought is seen, too
 
@@ -79,6 +80,21 @@ def beside(pair: Pair) -> Beside | None:
 
     numbers = [(when, _value(one), text(one), one.verdict) for when, one in known]
     return laid_out(pair.title, _place(known[-1][1], unit), numbers, pair.differs)
+
+
+def beside_judged(title: str, known: Sequence[tuple[str, Judged]]) -> Beside | None:
+    """The figure of findings of one check, each with when it was read: as they are at the limit's own conditions. None where it is no
+    number, or has no limit."""
+    first = known[0][1]
+    if first.limit is None or isinstance(first.value, str):
+        return None
+    numbers = [(when, _brought(one), show(_brought(one), one.unit), one.verdict) for when, one in known if not isinstance(one.value, str)]
+    place = (max(first.limit.least, 0.0), first.limit.most, spelled(first.limit, units()), "")
+    return laid_out(title, place, numbers)
+
+
+def _brought(one: Judged) -> float:
+    return one.brought if one.brought is not None else float(one.value)
 
 
 def _value(one: Retaken) -> float:

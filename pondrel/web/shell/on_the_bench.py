@@ -6,20 +6,18 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from ...core.base.brief import capitalized
-from ...core.base.quantity import show
 from ...core.bench import FAMILIES, Judged, outcome
 from ...core.bench.family import Family
 from ...core.bench.given import given_from
-from ...core.check import Verdict, spelled
+from ...core.check import Verdict
 from ...core.job.entry import Entry
 from ...core.meter.handheld import AS_TYPED
 from ...store.bench import BenchRow, check_of, new_one_after
 from ...store.conclusions import Conclusion
 from ...store.meters import meter_named
 from .attempt import attempt
-from .before_after import Beside, laid_out
+from .before_after import Beside, beside_judged
 from .database import get_db
-from .workshop import units
 
 __all__ = ["OldAndNew", "old_and_new"]
 
@@ -78,17 +76,10 @@ def _called(family: Family, check: str) -> str:
 
 def _figures(title: str, family: Family, shown: Sequence[Judged], after: Mapping[str, Judged]) -> Iterator[Beside]:
     for one in shown:
-        if one.limit is None or isinstance(one.value, str):
-            continue
         both = [("before", one), *([("after", after[one.check])] if one.check in after else [])]
-        numbers = [(when, _number(each), show(_number(each), one.unit), each.verdict) for when, each in both]
-        place = (max(one.limit.least, 0.0), one.limit.most, spelled(one.limit, units()), "")
-        yield laid_out(f"{title}: {_called(family, one.check)}", place, numbers)
-
-
-def _number(one: Judged) -> float:
-    """What was read, as it is at the limit's own conditions."""
-    return one.brought if one.brought is not None else float(one.value)
+        figure = beside_judged(f"{title}: {_called(family, one.check)}", both)
+        if figure is not None:
+            yield figure
 
 
 def _words(family: Family, shown: Sequence[Judged], after: Mapping[str, Judged]) -> Iterator[str]:
