@@ -27,12 +27,12 @@ WHERE job.id <> :job
     WHERE proof.job_id = entry.job_id AND proof.kind = 'proof' AND proof.id > entry.id AND strike.entry_id IS NULL
       AND json_extract(proof.content, '$.works') = 'yes' AND proof.made_at < :before
   )
-  AND NOT EXISTS (
-    SELECT 1 FROM entry AS choice
+  AND coalesce((
+    SELECT json_extract(choice.content, '$.way') FROM entry AS choice
     LEFT JOIN strike ON strike.entry_id = choice.id
     WHERE choice.job_id = entry.job_id AND choice.kind = 'choice' AND choice.id > entry.id AND strike.entry_id IS NULL
-      AND json_extract(choice.content, '$.way') IN (SELECT value FROM json_each(:lived_with))
-  )
+    ORDER BY choice.id DESC LIMIT 1
+  ), '') NOT IN (SELECT value FROM json_each(:lived_with))
 ORDER BY entry.id, conclusion_part.place
 """
 _LIVED_WITH = json.dumps([way.name for way in WAYS.values() if not way.cures])

@@ -56,7 +56,9 @@ def test_a_part_that_is_lived_with_teaches_nothing(client, conn):
         for job in made[:4]:
             around = {"way": "bypass", "which": "failed", "says": "G3: bypassed", "reason": "until spring"}
             add_entry(conn, job, "choice", around, made_at=OPENED)
-    assert "of 10 such jobs here, 10 were it" in text_of(client.get("/jobs/4/trace")) and shares(client) != before
+        mended = {"way": "clean", "which": "failed", "says": "G3: cleaned", "reason": "after all"}
+        add_entry(conn, made[0], "choice", mended, made_at=OPENED)  # what was chosen last counts
+    assert "of 11 such jobs here, 11 were it" in text_of(client.get("/jobs/4/trace")) and shares(client) != before
 
 
 def test_proved_jobs_make_a_part_likelier_are_told_and_can_be_left_out(client, conn):
