@@ -4,13 +4,16 @@ A part's shipped share of the faults of its circuit is taken to be wrong by an u
 (mean 1, worth a pseudo-counts). So many jobs expect E faults of that sort by the shipped shares and show n: by the Gamma-Poisson rule the
 factor is (a + n) / (a + E). Five levels are taken in one after another, each on what the ones before have left to be explained: the kind of
 part anywhere, in a family of circuits, at an age; the very part on its circuit, and there on one model of vehicle.
+What chance alone may have done is left out: a part's factor counts where at some level the faults seen are further from those expected than
+chance goes, in standard deviations of a Poisson count.
 A. Gelman et al., *Bayesian Data Analysis* (3rd ed.), 2.6, for the conjugate pair.
 """
 
 from __future__ import annotations
 
+import math
 from collections import Counter, defaultdict
-from collections.abc import Callable, Hashable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Hashable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from ..base.judgement import OWN_RULE, judged
@@ -23,6 +26,7 @@ __all__ = ["LEAST_JOBS", "NO_WEIGHTS", "Learned", "Told", "Weights", "learned_fr
 LEAST_JOBS = int(judged("LEARNED_FROM", 5.0, "jobs", "proved jobs below which nothing is learned from them", OWN_RULE))
 PSEUDO_COUNTS = judged("LEARNED_AGAINST", 20.0, "jobs", "what a shipped weight counts for beside proved jobs, at every level", OWN_RULE)
 MOST_TIMES = judged("LEARNED_MOST", 8.0, "times", "by which the record makes a part likelier or less likely at the most", OWN_RULE)
+SURPRISE = judged("LEARNED_SURPRISE", 2.0, "σ", "faults seen must be so far from those expected before a part counts as unusual", OWN_RULE)
 CHANCE = judged("LEARNED_CHANCE", 1.35, "times", "what chance alone makes of a part's share in so many jobs: it does not count", OWN_RULE)
 _AGES = (4.0, 10.0)  # years at which a vehicle becomes of middle age, and old
 
@@ -82,8 +86,9 @@ def _age(years: float | None) -> str:
     return "" if years is None else ("young", "middle", "old")[sum(years >= edge for edge in _AGES)]
 
 
+_Level = Callable[[Here, str], Hashable]
 # What counts together at each level; an empty key counts with nothing.
-_LEVELS: tuple[Callable[[Here, str], Hashable], ...] = (
+_LEVELS: tuple[_Level, ...] = (
     lambda here, part: here.kinds[part],
     lambda here, part: (here.family, here.kinds[part]) if here.family else "",
     lambda here, part: (_age(here.years), here.kinds[part]) if here.years is not None else "",
@@ -97,6 +102,7 @@ def learned_from(past: Sequence[Past], here: Here) -> Learned:
     if len(past) < LEAST_JOBS:
         return Learned((), (), len(past))
     shares = [dict(job.here.shares) for job in past]
+    unusual = {part for level in _LEVELS for part in _surprising(past, shares, level, here)}
     own = dict.fromkeys(here.shares, 1.0)
     for level in _LEVELS:
         factors = _factors(past, shares, level)
@@ -106,7 +112,7 @@ def learned_from(past: Sequence[Past], here: Here) -> Learned:
             _normalise(share)
         for part in own:
             own[part] *= factors.get(level(here, part), 1.0)
-    kept = tuple((part, _beyond_chance(factor)) for part, factor in own.items())
+    kept = tuple((part, _beyond_chance(factor) if part in unusual else 1.0) for part, factor in own.items())
     return Learned(kept, _told(past, here, dict(kept)), len(past), mode_factors(past, here))
 
 
@@ -117,7 +123,24 @@ def _beyond_chance(factor: float) -> float:
     return round(min(max(factor, 1.0 / MOST_TIMES), MOST_TIMES), 3)
 
 
-def _factors(past: Iterable[Past], shares: Iterable[Mapping[str, float]], level: Callable[[Here, str], Hashable]) -> dict[Hashable, float]:
+def _surprising(past: Iterable[Past], shares: Iterable[Mapping[str, float]], level: _Level, here: Here) -> Iterator[str]:
+    """The parts of a circuit whose faults at a level, as the shipped shares have it, chance would hardly bring."""
+    expected, seen = _counted(past, shares, level)
+    for part in here.shares:
+        key = level(here, part)
+        if key and key in expected and abs(seen[key] - expected[key]) >= SURPRISE * math.sqrt(max(expected[key], 1.0)):
+            yield part
+
+
+def _factors(past: Iterable[Past], shares: Iterable[Mapping[str, float]], level: _Level) -> dict[Hashable, float]:
+    expected, seen = _counted(past, shares, level)
+    return {key: (PSEUDO_COUNTS + seen[key]) / (PSEUDO_COUNTS + expected[key]) for key in expected if key}
+
+
+def _counted(
+    past: Iterable[Past], shares: Iterable[Mapping[str, float]], level: _Level
+) -> tuple[Mapping[Hashable, float], Mapping[Hashable, float]]:
+    """The faults that are expected and those that were seen, by what counts together at a level."""
     expected: defaultdict[Hashable, float] = defaultdict(float)
     seen: defaultdict[Hashable, float] = defaultdict(float)
     for job, share in zip(past, shares, strict=True):
@@ -126,7 +149,7 @@ def _factors(past: Iterable[Past], shares: Iterable[Mapping[str, float]], level:
         known = [part for part in job.faulty if part in share]
         for part in known:
             seen[level(job.here, part)] += 1.0 / len(known)
-    return {key: (PSEUDO_COUNTS + seen[key]) / (PSEUDO_COUNTS + expected[key]) for key in expected if key}
+    return expected, seen
 
 
 def _normalise(share: dict[str, float]) -> None:

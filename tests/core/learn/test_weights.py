@@ -33,7 +33,7 @@ def test_in_a_fleet_that_differs_later_faults_surprise_less(demo_sheets, name):
         fleet = drawn(sheet, 60, DIFFERS, seed)
         gained.append(surprise(expected(sheet, learned_from((), here_of(sheet))), fleet.share)
                       - surprise(expected(sheet, fleet.learned(here_of(sheet))), fleet.share))  # fmt: skip
-    assert min(gained) > 0.0 and np.mean(gained) > 0.08
+    assert min(gained) >= 0.0 and np.mean(gained) > 0.08  # a fleet that looks usual so far is searched as ever
 
 
 @pytest.mark.parametrize("name", ["step_lights", "charging", "tail_lift", "cabin_heater"])
@@ -42,7 +42,7 @@ def test_in_a_fleet_that_does_not_differ_next_to_nothing_is_lost(demo_sheets, na
     for seed in range(6):
         fleet = drawn(sheet, 60, 0.0, seed)
         lost.append(surprise(expected(sheet, fleet.learned(here_of(sheet))), fleet.share) - surprise(part_shares(sheet), fleet.share))
-    assert np.mean(lost) < 0.04 and max(lost) < 0.08  # of some three nats that a fault surprises at all
+    assert np.mean(lost) < 0.015 and max(lost) < 0.06  # of some three nats that a fault surprises at all
 
 
 def jobs(sheet, part: str, count: int, **here) -> list[Past]:
@@ -55,10 +55,10 @@ def test_of_few_jobs_nothing_is_learned(step_light):
 
 
 def test_what_failed_often_is_likelier_and_the_rest_is_not_ruled_out(step_light):
-    learned = learned_from(jobs(step_light, "G1", 9) + jobs(step_light, "C2.1", 5), here_of(step_light))
+    learned = learned_from(jobs(step_light, "G1", 18) + jobs(step_light, "C2.1", 10), here_of(step_light))
     factors = dict(learned.factors)
     assert factors["G1"] > factors["C2.1"] > factors["F4"] > 0.4 and factors["G1"] <= MOST_TIMES
-    assert [(told.part, told.count, told.jobs) for told in learned.told] == [("G1", 9, 14), ("C2.1", 5, 14)]
+    assert [(told.part, told.count, told.jobs) for told in learned.told] == [("G1", 18, 28), ("C2.1", 10, 28)]
 
 
 def test_what_chance_alone_moves_does_not_count(step_light):
