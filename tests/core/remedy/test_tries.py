@@ -40,8 +40,8 @@ def test_two_good_tries_are_no_cure_of_what_comes_and_goes():
         (Facts("sensor", "brake pedal lamp on"), {"pedal", "fluid", "brakes_bled", "lamps_out"}),
         (Facts("stator", "does not charge"), {"trend"}),
         (Facts("module", "silent"), {"taught", "restart"}),
-        (Facts("lamp", "dim", codes=True), {"saved", "cleared", "window", "away"}),
-        (Facts("coil", "a code for the lock-up"), {"saved", "cleared", "window", "away"}),
+        (Facts("lamp", "dim", codes=True), {"saved", "cleared", "window_fuel", "window_soak", "window_drive", "away"}),
+        (Facts("coil", "a code for the lock-up"), {"saved", "cleared", "window_fuel", "window_soak", "window_drive", "away"}),
         (Facts("lamp", "dim"), set()),
         (Facts("lamp", "brake light dark"), set()),
         (Facts("module", "silent", way="board_repair"), {"functions", "restart"}),
@@ -53,6 +53,6 @@ def test_the_checks_follow_from_what_was_mended(facts, wanted):
 
 
 def test_a_check_that_wants_a_condition_is_not_ticked_without_it():
-    with pytest.raises(EntryError, match="fuel level"):
-        CHECK.check({"check": "window", "result": "done", "text": ""})
+    with pytest.raises(EntryError, match="the hours it stood"):
+        CHECK.check({"check": "window_soak", "result": "done", "text": ""})
     assert CHECK.reads({"check": "window", "result": "done", "text": "half full, 8 h, 60 km/h"}).endswith("yes, half full, 8 h, 60 km/h")
