@@ -24,6 +24,7 @@ from pondrel.core.isolate.conclude.proof import CERTAIN, SURE, direct_proof, per
 from pondrel.core.isolate.isolation import isolate
 from pondrel.core.isolate.predict.workup import Workup
 from pondrel.core.isolate.show.descent import descent, expected_volts
+from pondrel.core.making.typical import TYPICALS, made
 from pondrel.demo.load import SHEETS
 
 from ...circuits import RELAY_PUMP, STEP_LIGHT, measure, reading_of, sheet_of
@@ -165,6 +166,15 @@ def test_parts_in_series_without_a_place_between_are_one_group(step_light_workup
     result = isolate(step_light_workup, measure(step_light_workup.sheet, "W1.open", LIT))
     assert set(result.groups[0]) == {"W1", "C2.1", "S1"}
     assert set(result.standing.target) == {"W1", "C2.1", "S1"}
+
+
+def test_parts_of_which_only_an_unlikely_fault_of_each_looks_alike_are_no_group():
+    """A valve that touches its case and a feed that chafes at its end look alike; an open winding and an open feed do not."""
+    sheet = parse_sheet(made(TYPICALS["module_valve"], {}))
+    result = isolate(Workup(sheet), (item_of(sheet, "driven", "see", "control module output", "", "open"),))
+    valve, feed = (next(name for name, part in sheet.parts.items() if part.called == called) for called in ("valve", "wire, fuse to valve"))
+    assert not any({valve, feed} <= set(group) for group in result.groups)
+    assert not {valve, feed} <= set(result.standing.target)
 
 
 def test_a_place_between_them_takes_the_group_apart():
