@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from ruamel.yaml import YAML
 
 from pondrel.core.circuit.effects import named_faults
-from pondrel.core.circuit.fault import Fault, apply_faults, parse_fault
+from pondrel.core.circuit.fault import Fault, changes, parse_fault
 from pondrel.core.circuit.network import Cases, Network
 from pondrel.core.circuit.operate import Points, operating_points
 from pondrel.core.circuit.read.sheet import parse_sheet
@@ -103,9 +103,7 @@ def every_fault(sheet: Sheet) -> list[Fault]:
 def points_of(sheet: Sheet, state: str, cases: Sequence[tuple[Fault, ...]]) -> Points:
     """The operating points of a state with each case's faults, worked out together."""
     network = Network.of(sheet, state)
-    rows = Cases.healthy(network, len(cases))
-    for row, faults in enumerate(cases):
-        apply_faults(network, rows, row, faults)
+    rows = Cases.of(len(cases), [one for row, faults in enumerate(cases) for one in changes(network, np.array([row]), faults)])
     return operating_points(network, rows, network.positions(state))
 
 

@@ -27,7 +27,6 @@ from ..core.evidence.registry import item_of, outcomes_of
 from ..core.isolate import Workup, isolate
 from ..core.isolate.advise.effort import Situation, minutes_for
 from ..core.isolate.advise.orders import next_by_order
-from ..core.isolate.predict.chances import chances
 from ..core.meter.instrument import instrument
 
 __all__ = ["BLUNDERS", "Case", "Outcome", "Vehicle", "hidden_cases", "run", "typed"]
@@ -112,16 +111,16 @@ class Vehicle:
 
     def _melted(self) -> tuple[Fault, ...]:
         """Fuses that the fault has blown; now and then somebody has bridged them."""
-        blown = self.workup.curves.blown[self.row]
-        if not blown.any() or self.rng.random() < 0.1:
+        blown = self.workup.curves.blown.at(np.array([self.row])).element.tolist()
+        if not blown or self.rng.random() < 0.1:
             return ()
         keys = self.workup.network.keys
-        return tuple(Fault(keys[i][0], "open") for i in np.flatnonzero(blown) if keys[i][0] != self.case.part)
+        return tuple(Fault(keys[i][0], "open") for i in blown if keys[i][0] != self.case.part)
 
     def answer(self, test: Measurement | Question) -> Item:
         """The reading or finding that the person comes back with."""
         if isinstance(test, Question):
-            row = chances(self.workup, test)[self.row]
+            row = self.workup.chances_at(test, np.array([self.row]))[0]
             words = list(outcomes_of(self.workup.sheet, test))
             return Observation(test.kind, test.subject, self.rng.choices(words, row.tolist())[0], test.state)
         text = self._shown(test)
@@ -158,7 +157,7 @@ class Vehicle:
 
     def _stray(self, test: Measurement) -> float:
         """A floating point picks up a few volts, the same each time."""
-        if test.instrument != "volts" or self.workup.predict((test,)).stray[self.row, 0] < 0.5:
+        if test.instrument != "volts" or self.workup.predict((test,), np.array([self.row])).stray[0, 0] < 0.5:
             return 0.0
         if (test.red, test.black) not in self.stray:
             self.stray[test.red, test.black] = self.rng.uniform(0.1, 5.0) if self.rng.random() < STRAY_SHARE else 0.0

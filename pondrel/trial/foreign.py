@@ -24,7 +24,7 @@ import numpy as np
 
 from ..core.base.errors import PondrelError
 from ..core.base.quantity import parse_reading
-from ..core.circuit.fault import Fault, apply_faults
+from ..core.circuit.fault import Fault, changes
 from ..core.circuit.kinds.loads import motor_ohms
 from ..core.circuit.laws import FILAMENT_POWER
 from ..core.circuit.measure import measure
@@ -41,7 +41,6 @@ from ..core.evidence.items import Item, Observation, Reading
 from ..core.evidence.registry import item_of, outcomes_of, word_sort
 from ..core.isolate import Workup, isolate
 from ..core.isolate.conclude.proof import CERTAIN
-from ..core.isolate.predict.chances import chances
 from ..core.meter.instrument import instrument
 from .bench import BLUNDERS, Case, Outcome, Vehicle, run, typed
 from .ngspice import volts_of
@@ -230,7 +229,7 @@ class ForeignVehicle(Vehicle):
         if word_sort(test).from_circuit and test.state:
             row = word_sort(test).chances(_Own(self), test)[1]
         else:
-            row = chances(self.workup, test)[self._row]
+            row = self.workup.chances_at(test, np.array([self._row]))[0]
         return Observation(test.kind, test.subject, self.rng.choices(words, row.tolist())[0], test.state)
 
     @cached_property
@@ -289,8 +288,7 @@ class _Own:
         """Both, in a state."""
         circuit = self.vehicle._circuit(state)
         network = Network.of(circuit, state)
-        cases = Cases.healthy(network, 2)
-        apply_faults(network, cases, 1, self.vehicle.faults)
+        cases = Cases.of(2, changes(network, np.array([1]), self.vehicle.faults))
         return operating_points(network, cases, network.positions(state))
 
     def by_cause(self, numbers: Any) -> Any:

@@ -20,7 +20,6 @@ from ..core.isolate import Workup, World, update
 from ..core.isolate.advise.advice import worth_offering
 from ..core.isolate.advise.effort import Situation
 from ..core.isolate.advise.plan import Choice, Moment
-from ..core.isolate.predict.chances import chances
 from ..core.isolate.predict.scale import scale_uncertainty
 from ..core.isolate.predict.workup import UNRELIABLE_VOLTS
 from .bench import Case, Outcome, hidden_cases
@@ -139,15 +138,16 @@ def _table_world(workup: Workup, cases: Sequence[Case]) -> World:
     rows = np.array([case.row for case in cases])
     tests: list[Measurement | Question] = [t for t in worth_offering(belief) if t.instrument != "amps"]
     measured = tuple(t for t in tests if isinstance(t, Measurement))
-    prediction = workup.predict(measured)
-    value = prediction.value[rows]
-    sigma = np.hypot(scale_uncertainty(value, measured), UNRELIABLE_VOLTS * prediction.stray[rows])
+    prediction = workup.predict(measured, np.unique(rows))
+    place = prediction.place(rows)
+    value = prediction.value[place]
+    sigma = np.hypot(scale_uncertainty(value, measured), UNRELIABLE_VOLTS * prediction.stray[place])
     parted: dict[tuple[int, ...], list[tuple[Measurement | Question, Floats]]] = {}
     for i, test in enumerate(tests):
         classes = _classes(value[:, i], sigma[:, i])
         parted.setdefault(classes, []).append((test, np.eye(max(classes) + 1)[list(classes)]))
     for question in workup.questions:
-        words = tuple(chances(workup, question)[rows].argmax(axis=1).tolist())
+        words = tuple(workup.chances_at(question, rows).argmax(axis=1).tolist())
         numbers = {word: k for k, word in enumerate(sorted(set(words)))}
         classes = tuple(numbers[word] for word in words)
         parted.setdefault(classes, []).append((question, np.eye(max(classes) + 1)[list(classes)]))

@@ -24,11 +24,12 @@ def cross_ratio(a, b, c, d):
 def test_every_predicted_number_is_bilinear_in_the_severity(sheet):
     workup = Workup(sheet)
     curves = workup.curves
-    tests, prediction = workup.on_offer
+    tests = workup.on_offer
+    prediction = workup.predict(tests)
     volts = [i for i, t in enumerate(tests) if t.instrument == "volts"]
     checked = 0
-    for start, length, grid, blown in zip(curves.start, curves.length, curves.grid, curves.blown[curves.start], strict=True):
-        if length < 4 or blown.any():
+    for start, length, grid in zip(curves.start, curves.length, curves.grid, strict=True):
+        if length < 4 or curves.fuses[start]:
             continue
         for i in volts:
             curve = prediction.value[start : start + length, i]

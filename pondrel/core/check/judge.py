@@ -9,11 +9,10 @@ from __future__ import annotations
 
 import math
 
-from scipy.special import ndtr
-
 from ..base.conditions import Conditions, Units
 from ..base.judgement import judged
 from ..base.quantity import show
+from ..base.special import ndtr
 from .finding import Finding, Verdict
 from .laws import Law, brought_to, fixed
 from .limit import Limit, spelled

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .fault import Fault, apply_faults
+from .fault import Fault, changes
 from .limit import SheetLimit
 from .network import Cases, Network
 from .operate import operating_points
@@ -62,9 +62,8 @@ def fault_effects(sheet: Sheet, state: str) -> tuple[FaultEffect, ...]:
     sheet.state(state)
     faults = named_faults(sheet)
     network = Network.of(sheet, state)
-    cases = Cases.healthy(network, len(faults) + 1)
-    for row, (fault, _) in enumerate(faults, 1):
-        apply_faults(network, cases, row, (fault,))
+    changed = [change for row, (fault, _) in enumerate(faults, 1) for change in changes(network, np.array([row]), (fault,))]
+    cases = Cases.of(len(faults) + 1, changed)
     volts = np.pad(operating_points(network, cases, network.positions(state)).volts, ((0, 0), (0, 1)))
     places = tuple(sheet.places)
     shown = volts[:, [network.node(place) for place in places]]  # (1 + faults, places)

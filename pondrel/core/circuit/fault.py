@@ -6,18 +6,20 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
+from ..base.arrays import Floats
 from ..base.brief import quoted
 from ..base.errors import FaultError, ReadingError
 from ..base.judgement import judged
 from ..base.quantity import parse_reading
-from .network import Cases, Network
+from .network import Cases, Change, Network
 from .operate import resting_base
 from .part import DRY_SHARE, SUPPLY, Effect, Mode, Span
 from .sheet import Sheet
 from .wear import film_spread
 
-__all__ = ["Fault", "apply_faults", "farads_left", "loop_ohms", "mode_of", "parse_fault", "severity_range"]
+__all__ = ["Fault", "changes", "farads_left", "loop_ohms", "mode_of", "one_case", "parse_fault", "severity_range"]
 
 LEAST_LOSS = judged("LEAST_LOSS", 0.008, "share", "of its loop's ohms from which on a connection is bad: 0.1 V of 12, less is worn")
 LEAST_LOSS_ALONG = judged("LEAST_LOSS_ALONG", 0.016, "share", "the same of a switch or a wire: 0.2 V of 12")
@@ -78,24 +80,28 @@ def parse_fault(sheet: Sheet, text: str) -> Fault:
     return Fault(part_name, mode_name, ohms)
 
 
-def apply_faults(network: Network, cases: Cases, row: int | slice, faults: tuple[Fault, ...], severities: np.ndarray | None = None) -> None:
-    """Write faults into one row of freshly made cases, or into a stretch of rows with ``severities`` (its length,) in ohms (in place)."""
+def changes(network: Network, cases: NDArray[np.intp], faults: tuple[Fault, ...], severities: Floats | None = None) -> list[Change]:
+    """What faults change in some cases (n,); ``severities`` (n,) are the ohms of each, where they are not the faults' own."""
+    found: list[Change] = []
     for fault in faults:
         mode = mode_of(network.sheet, fault.part, fault.mode)
         for name, effect in mode.effects:
             i = network.element(fault.part, name)
-            if i is None:  # a relay without a resting contact
+            if i is None or effect is Effect.DRY:  # a relay without a resting contact; nothing that lasts
                 continue
-            if effect is Effect.VALUE and severities is not None:
-                cases.ohms[row, i] = severities
-            elif effect is Effect.VALUE:
-                cases.ohms[row, i] = math.inf if fault.ohms is None else fault.ohms
-            elif effect is Effect.DRY:  # nothing that lasts
-                continue
+            if effect is Effect.VALUE:
+                own = math.inf if fault.ohms is None else fault.ohms
+                found.append((cases, i, own if severities is None else severities, 0))
             elif effect is Effect.APPEARS:
-                cases.ohms[row, i] = network.elements[i].spare
+                found.append((cases, i, network.elements[i].spare, 0))
             else:
-                cases.forced[row, i] = {Effect.CLOSED: 1, Effect.PLAIN: 2, Effect.OPEN: -1}[effect]
+                found.append((cases, i, None, {Effect.CLOSED: 1, Effect.PLAIN: 2, Effect.OPEN: -1}[effect]))
+    return found
+
+
+def one_case(network: Network, faults: tuple[Fault, ...]) -> Cases:
+    """A single case with some faults."""
+    return Cases.of(1, changes(network, np.zeros(1, dtype=np.intp), faults))
 
 
 def farads_left(network: Network, faults: tuple[Fault, ...]) -> np.ndarray:

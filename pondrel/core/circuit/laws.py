@@ -20,9 +20,9 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import wrightomega
 
 from ..base.arrays import Floats
+from ..base.special import wrightomega
 from .part import Law
 
 __all__ = [

@@ -17,7 +17,7 @@ from ..base.errors import ReadingError
 from ..base.judgement import judged
 from ..base.quantity import Measured, show
 from ..meter.instrument import INSTRUMENTS, Instrument, displayed, standard_uncertainty
-from .fault import Fault, apply_faults
+from .fault import Fault, one_case
 from .laws import FILAMENT_POWER, LIGHT_POWER
 from .network import Cases, Network
 from .operate import dead_points, operating_points
@@ -138,21 +138,20 @@ class _Bench:
     def _solve(self, bridge: Element | None, dead: bool = False, in_place: bool = False) -> tuple[float, float, float]:
         """Volts from red to black, amperes through the bridge, and amperes through all that joins the two directly."""
         network = Network.of(self.sheet, self.state, bridge)
-        cases = self._case(network)
+        case = self._case(network)
         joins = network.between(self.red, self.black)
         if in_place:
             if not joins.any():
                 raise ReadingError(f"Nothing joins {self.red} and {self.black} directly: an ammeter takes the place of one part.")
-            cases = cases.forcing(joins, -1)
-        points = dead_points(network, cases, self.state) if dead else operating_points(network, cases, network.positions(self.state))
+            network = network.without(joins)
+        points = dead_points(network, case, self.state) if dead else operating_points(network, case, network.positions(self.state))
         ends = np.append(points.volts[0], 0.0)[[network.node(self.red), network.node(self.black)]]
         signs = np.where(network.a == network.node(self.red), 1.0, -1.0)
         return float(ends[0] - ends[1]), float(points.amps[0, -1]), float((points.amps[0] * signs)[joins].sum())
 
     def _case(self, network: Network) -> Cases:
-        cases = Cases.healthy(network)
-        apply_faults(network, cases, 0, self.faults)
-        return cases.forcing(taken_off(network, self.without), -1) if self.without else cases
+        case = one_case(network, self.faults)
+        return case.also(Cases.opening(1, taken_off(network, self.without))) if self.without else case
 
     def _shown(self, tool: Instrument, value: float, true: float, notes: tuple[str, ...] = ()) -> Shown:
         read = displayed(tool, value, self.deviation)
@@ -225,8 +224,7 @@ class _Bench:
     def _between(self) -> float:
         """Small-signal ohms between the leads, battery off."""
         network = Network.of(self.sheet, self.state)
-        cases = self._case(network)
-        points = dead_points(network, cases, self.state)
+        points = dead_points(network, self._case(network), self.state)
         red, black = np.array([network.node(self.red)]), np.array([network.node(self.black)])
         ohms = float(points.looks_into(red, black)[0, 0])
         return math.inf if ohms > 1e8 else ohms

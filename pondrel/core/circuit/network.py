@@ -5,6 +5,7 @@ Signs: voltages are against battery minus; a current is counted from an element'
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from itertools import product
@@ -17,7 +18,7 @@ from ..base.arrays import Floats
 from .part import NEVER, PULSED, SIXTHS, Contact, Element, Law
 from .sheet import Part, Sheet
 
-__all__ = ["BLOW_FACTOR", "LEAK_SIEMENS", "LEAST_OHMS", "Cases", "Control", "Network", "Positions"]
+__all__ = ["BLOW_FACTOR", "LEAK_SIEMENS", "LEAST_OHMS", "Cases", "Change", "Control", "Network", "Positions"]
 
 # Insulation from every node to battery minus: what defines the voltage of a point that nothing else does. 1 GΩ.
 LEAK_SIEMENS = 1e-9
@@ -25,6 +26,8 @@ LEAK_SIEMENS = 1e-9
 LEAST_OHMS = 1e-5
 # Between 110 % (100 h) and 135 % (minutes) a blade fuse may go either way (ISO 8820-3, from memory); from 135 % on it melts.
 BLOW_FACTOR = 1.35
+
+_KEPT_WITHOUT = 16  # networks with something taken off
 
 Positions = tuple[tuple[float, NDArray[np.bool_]], ...]  # (share of time, (E,) closed by the state), shares summing to 1
 
@@ -124,17 +127,41 @@ class Network:
 
     @cached_property
     def unpowered(self) -> Network:
-        """The same network with the battery off: sources give nothing and what needs power never conducts; a meter's own source stays.
+        """The same network with the battery off: sources give nothing, what needs power never conducts, and an ohmmeter's current turns no
+        motor; a meter's own source stays.
 
         It is solved about its own rest, not as a change of the live circuit, so that what is dead is so to the last digit.
         """
         own = len(self.elements) - 1 if self.bridge else len(self.elements)
-        asleep = [i < own and e.rests_unpowered for i, e in enumerate(self.elements)]
+        still = [e.law is Law.MOTOR for e in self.elements]
+        asleep = [i < own and e.rests_unpowered and not still[i] for i, e in enumerate(self.elements)]
         elements = tuple(
-            replace(e, contact=NEVER, power=None) if rests else replace(e, contact=None) if e.asleep or e.still else e
-            for e, rests in zip(self.elements, asleep, strict=True)
+            replace(e, law=Law.OHMIC, contact=None, power=None)
+            if still[i]
+            else replace(e, contact=NEVER, power=None)
+            if asleep[i]
+            else replace(e, contact=None)
+            if e.asleep or e.still
+            else e
+            for i, e in enumerate(self.elements)
         )
-        return replace(self, elements=elements, controls=tuple(c for c in self.controls if not asleep[c.contact]))
+        return replace(self, elements=elements, controls=tuple(c for c in self.controls if not (asleep[c.contact] or still[c.contact])))
+
+    def without(self, gone: NDArray[np.bool_]) -> Network:
+        """The same network in which the marked elements (E,) never conduct; kept, since the same is taken off again and again."""
+        key = gone.tobytes()
+        if key not in self._without:
+            elements = tuple(
+                replace(e, contact=NEVER, power=None) if off else e for e, off in zip(self.elements, gone.tolist(), strict=True)
+            )
+            while len(self._without) >= _KEPT_WITHOUT:
+                self._without.pop(next(iter(self._without)))
+            self._without[key] = replace(self, elements=elements, controls=tuple(c for c in self.controls if not gone[c.contact]))
+        return self._without[key]
+
+    @cached_property
+    def _without(self) -> dict[bytes, Network]:
+        return {}
 
     @cached_property
     def with_motors_still(self) -> Network:
@@ -157,6 +184,13 @@ class Network:
     def source(self) -> NDArray[np.bool_]:
         """(E,) elements with an EMF: dead once the battery is off."""
         return np.array([e.gives for e in self.elements])
+
+    @cached_property
+    def curved(self) -> NDArray[np.bool_]:
+        """(E,) elements whose current is no straight line."""
+        curved = np.zeros(len(self.elements), dtype=bool)
+        curved[self.nonlinear] = True
+        return curved
 
     @cached_property
     def nonlinear(self) -> NDArray[np.intp]:
@@ -192,6 +226,11 @@ class Network:
     def fuse_rating(self) -> Floats:
         """(E,) amperes above which a fuse melts, infinite where nothing does."""
         return self._column("rating")
+
+    @cached_property
+    def fuses(self) -> NDArray[np.intp]:
+        """Numbers of the elements that melt, each above its rating."""
+        return np.flatnonzero(np.isfinite(self.fuse_rating))
 
     def element(self, part: str, name: str = "") -> int | None:
         """Number of a part's element, None where the part has none of that name."""
@@ -232,7 +271,9 @@ class Network:
             part = self.keys[i][0]
             if element.alternates and contact is not None and contact.sixth is not None:
                 sixth[i] = contact.sixth
-            if contact is None or contact.positions is None:
+            if contact is NEVER:
+                closed[i] = False
+            if contact is None or contact is NEVER or contact.positions is None:
                 continue
             position = self.sheet.position(state, part)
             closed[i] = position in contact.positions
@@ -257,32 +298,99 @@ class Network:
         return drop
 
 
+# Some cases, an element, its ohms in each (None as the network has them), and how it is forced, as `Cases` has it.
+Change = tuple[NDArray[np.intp], int, "Floats | float | None", int]
+
+
 @dataclass(frozen=True, eq=False)
 class Cases:
-    """M cases of one network: ``ohms`` (M, E), and ``forced`` (M, E) with −1 open, +1 closed, +2 closed and a plain resistance (a locked
-    motor), 0 as the circuit has it."""
+    """``count`` cases of one network, as what differs from the sound circuit, which is little.
 
+    Each of n entries is one element of one case: ``case`` (n,), ``element`` (n,), its ``ohms`` (n,), NaN where they are the network's, and
+    ``forced`` (n,): −1 open, +1 closed, +2 closed and a plain resistance (a locked motor), 0 as the circuit has it. Entries stand by case
+    and then by element, each pair once.
+    """
+
+    count: int
+    case: NDArray[np.intp]
+    element: NDArray[np.intp]
     ohms: Floats
     forced: NDArray[np.int8]
 
     @classmethod
-    def healthy(cls, network: Network, count: int = 1) -> Cases:
+    def healthy(cls, count: int = 1) -> Cases:
         """``count`` cases with nothing wrong."""
-        return cls(np.tile(network.ohms, (count, 1)), np.zeros((count, len(network.ohms)), dtype=np.int8))
+        none = np.zeros(0, dtype=np.intp)
+        return cls(count, none, none, np.zeros(0), none.astype(np.int8))
 
-    def forcing(self, elements: NDArray[np.bool_], to: int) -> Cases:
-        """The same cases with the marked elements, (E,) or (M, E), forced open (−1) or closed (+1, +2)."""
-        return Cases(self.ohms, np.where(elements, np.int8(to), self.forced).astype(np.int8))
+    @classmethod
+    def of(cls, count: int, changes: Sequence[Change]) -> Cases:
+        """Cases from what is changed in them; where an element is changed twice, the later ohms and the later force hold."""
+        if not changes:
+            return cls.healthy(count)
+        sizes = [len(rows) for rows, *_ in changes]
+        case = np.concatenate([rows for rows, *_ in changes]).astype(np.intp)
+        element = np.repeat(np.array([element for _, element, _, _ in changes], dtype=np.intp), sizes)
+        ohms = np.concatenate(
+            [np.broadcast_to(np.nan if own is None else own, (n,)) for (_, _, own, _), n in zip(changes, sizes, strict=True)]
+        )
+        forced = np.repeat(np.array([to for *_, to in changes], dtype=np.int8), sizes)
+        return cls._ordered(count, case, element, ohms, forced)
 
-    def rows(self, chosen: NDArray[Any]) -> Cases:
-        """Some of the cases."""
-        return Cases(self.ohms[chosen], self.forced[chosen])
+    @classmethod
+    def _ordered(cls, count: int, case: NDArray[np.intp], element: NDArray[np.intp], ohms: Floats, forced: NDArray[np.int8]) -> Cases:
+        order = np.lexsort((element, case))  # stable: of a pair that is there twice the later one stays behind
+        case, element, ohms, forced = case[order], element[order], ohms[order], forced[order]
+        again = np.flatnonzero((case[1:] == case[:-1]) & (element[1:] == element[:-1]))
+        for i in again.tolist():
+            ohms[i + 1] = ohms[i] if np.isnan(ohms[i + 1]) else ohms[i + 1]
+            forced[i + 1] = forced[i + 1] or forced[i]
+        kept = np.ones(len(case), dtype=bool)
+        kept[again] = False
+        return cls(count, case[kept], element[kept], ohms[kept], forced[kept])
 
-    def dead(self, network: Network) -> Cases:
-        """The same cases with the battery off, for `Network.unpowered`: no source gives anything, and an ohmmeter's current turns no motor.
-        A driver that is broken through conducts all the same."""
-        still = np.array([law is Law.MOTOR for law in network.law])
-        own = len(network.elements) - 1 if network.bridge else len(network.elements)
-        source = network.source & (np.arange(len(network.elements)) < own)
-        asleep = np.where(still & (self.forced != -1), np.int8(2), self.forced)
-        return Cases(self.ohms, asleep.astype(np.int8)).forcing(source, -1)
+    @classmethod
+    def opening(cls, count: int, elements: NDArray[np.bool_]) -> Cases:
+        """``count`` cases with the marked elements, (E,) or (count, E), open."""
+        case, element = np.nonzero(np.broadcast_to(elements, (count, elements.shape[-1])))
+        return cls(count, case, element, np.full(len(case), np.nan), np.full(len(case), -1, dtype=np.int8))
+
+    def also(self, other: Cases) -> Cases:
+        """The same cases with what another list of as many changes in them besides."""
+        if not len(other.case):
+            return self
+        joined = (np.concatenate([getattr(self, name), getattr(other, name)]) for name in ("case", "element", "ohms", "forced"))
+        return Cases._ordered(self.count, *joined)
+
+    def with_ohms(self, element: int, ohms: Floats | float) -> Cases:
+        """The same cases with other ohms (count,) in one element."""
+        return self.also(Cases.of(self.count, [(np.arange(self.count), element, ohms, 0)]))
+
+    def opened(self, elements: NDArray[np.bool_]) -> Cases:
+        """The same cases in a network in which the marked elements (E,) are open: what closes one of them does not count."""
+        return replace(self, forced=np.where(elements[self.element], np.int8(-1), self.forced).astype(np.int8))
+
+    def at(self, chosen: NDArray[Any]) -> Cases:
+        """Some of the cases, in any order, by number or by a mark (count,)."""
+        chosen = np.flatnonzero(chosen) if chosen.dtype == bool else chosen
+        starts = np.searchsorted(self.case, np.arange(self.count + 1))
+        sizes = (starts[1:] - starts[:-1])[chosen]
+        entry = np.repeat(starts[chosen] - (np.cumsum(sizes) - sizes), sizes) + np.arange(int(sizes.sum()))
+        return Cases(len(chosen), np.repeat(np.arange(len(chosen)), sizes), self.element[entry], self.ohms[entry], self.forced[entry])
+
+    @classmethod
+    def joined(cls, parts: Sequence[Cases]) -> Cases:
+        """All cases one after another."""
+        starts = np.cumsum([0, *(part.count for part in parts)])
+        case = np.concatenate([part.case + start for part, start in zip(parts, starts, strict=False)])
+        return cls(
+            int(starts[-1]), case, *(np.concatenate([getattr(part, name) for part in parts]) for name in ("element", "ohms", "forced"))
+        )
+
+    def of_all(self, network: Network) -> tuple[Floats, NDArray[np.int8]]:
+        """(count, E) ohms of all elements, and how they are forced."""
+        ohms, forced = np.tile(network.ohms, (self.count, 1)), np.zeros((self.count, len(network.ohms)), dtype=np.int8)
+        changed = ~np.isnan(self.ohms)
+        ohms[self.case[changed], self.element[changed]] = self.ohms[changed]
+        forced[self.case, self.element] = self.forced
+        return ohms, forced

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,12 +17,12 @@ from numpy.typing import NDArray
 from ..base.arrays import Floats
 from ..base.judgement import judged
 from .network import LEAST_OHMS, Network
-from .operate import Points, Settled
 from .part import Element, Law
-from .tableau import Ports
+from .points import Points
+from .settle import Share
 from .wear import AGE_SHARED, BODY_APART, BODY_SHARED, WIRES_ALIKE, film_spread, of_wire, on_body
 
-__all__ = ["BODY_COLUMN", "SHARED", "Sensitivities", "Tolerances"]
+__all__ = ["BODY_COLUMN", "SHARED", "Tolerances", "spread_of"]
 
 _OHMS, _CURRENT, _VOLTS, _BEND = range(4)
 _BEND_LEAST = 0.05  # share of the rated volts below which a law bends no further from another
@@ -42,6 +43,7 @@ class Tolerances:
     what: NDArray[np.intp]
     sigma: Floats
     shared: Floats
+    motor: NDArray[np.bool_]  # (K,) whether the element is a motor
 
     @classmethod
     def of(cls, network: Network) -> Tolerances:
@@ -54,7 +56,8 @@ class Tolerances:
         ]
         element, what, sigma, within, age, length, above = zip(*items, strict=True) if items else ((), (), (), (), (), (), ())
         shared = np.array([within, age, length, above], dtype=float).reshape(SHARED, len(element)).T
-        return cls(np.array(element, dtype=np.intp), np.array(what, dtype=np.intp), np.array(sigma), shared)
+        motor = np.array([network.elements[i].law is Law.MOTOR for i in element], dtype=bool)
+        return cls(np.array(element, dtype=np.intp), np.array(what, dtype=np.intp), np.array(sigma), shared, motor)
 
     @property
     def at_rest(self) -> Tolerances:
@@ -76,19 +79,29 @@ class Tolerances:
         volts: NDArray[np.bool_] = np.pad(self.what == _VOLTS, (0, SHARED))
         return volts
 
-    def pushes(self, settled: Settled, swept: NDArray[np.intp], squared: bool) -> Floats:
-        """(m, K) how far a standard deviation of each tolerance raises its element's line, in every case of ``settled``. ``swept`` (m,):
+    @cached_property
+    def _elements(self) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+        """The elements that have any, and where among them each tolerance's is."""
+        return np.unique(self.element, return_inverse=True)
+
+    def pushes(self, share: Share, swept: NDArray[np.intp], squared: bool) -> Floats:
+        """(m, K) how far a standard deviation of each tolerance raises its element's line, in every case of ``share``. ``swept`` (m,):
         the element whose resistance is the severity and so no tolerance, −1 for none. ``squared``: for the ohms between nodes."""
-        elements, back = np.unique(self.element, return_inverse=True)
-        ohms, current, volts = settled.push(np.arange(len(swept)), elements, squared)
-        # Of i = I·(v/V)^p another power moves the current by its logarithm of v/V.
-        share = np.abs(settled.across[:, elements]) / np.maximum(np.abs(settled.network.volts[elements]), 1e-9)
-        bend = np.zeros_like(current) if squared else current * np.log(np.clip(share, _BEND_LEAST, 2.0))
-        every = np.stack((ohms, current, volts, bend))  # (4, m, U)
+        elements, back = self._elements
+        every = np.empty((4, len(swept), len(elements)))
+        every[_OHMS], every[_CURRENT], every[_VOLTS] = share.push(elements, squared)
+        every[_BEND] = 0.0
+        bent = np.flatnonzero(np.isin(elements, self.element[self.what == _BEND]))
+        if bent.size and not squared:
+            # Of i = I·(v/V)^p another power moves the current by its logarithm of v/V.
+            rated = np.maximum(np.abs(share.position.network.volts[elements[bent]]), 1e-9)
+            apart = np.abs(share.across(elements[bent])) / rated
+            every[_BEND][:, bent] = every[_CURRENT][:, bent] * np.log(np.clip(apart, _BEND_LEAST, 2.0))
         # A motor's speed is as unknown whatever its brushes have; of other elements it is the same ohms.
-        motor = settled.network.law[self.element] == Law.MOTOR
-        known = (self.element == swept[:, None]) & (self.what != _VOLTS) & ((self.what == _OHMS) | ~motor)
-        return np.where(known, 0.0, every[self.what, :, back].T * self.sigma)
+        known = (self.element == swept[:, None]) & (self.what != _VOLTS) & ((self.what == _OHMS) | ~self.motor)
+        pushes: Floats = every[self.what, :, back].T * self.sigma
+        pushes[known] = 0.0
+        return pushes
 
     def pushes_of(self, element: int, ohms: Floats, amps: Floats, swept: NDArray[np.intp]) -> Floats:
         """(m, count) volts that a standard deviation of each tolerance puts in series into one straight element, which has ``ohms`` (m,)
@@ -103,53 +116,23 @@ class Tolerances:
         return pushes
 
 
-@dataclass(frozen=True, eq=False)
-class _Bundle:
-    """Cases with equally many ports: which they are among the rows (m,), their ``weight`` (m,), ports, what those add (m, k, K) and the
-    push (m, K) of each tolerance."""
+def spread_of(
+    tolerances: Tolerances,
+    points: Points,
+    swept: NDArray[np.intp],
+    red: NDArray[np.intp],
+    black: NDArray[np.intp],
+    rows: NDArray[np.intp],
+    squared: bool,
+) -> Floats:
+    """(m, T, count) change of the volts, or with ``squared`` of the ohms, from nodes ``red`` to ``black`` (T,) per standard deviation of
+    each tolerance, at some ``rows`` (m,) of the points, ascending. ``swept`` (M,) as in `Tolerances.pushes`."""
 
-    rows: NDArray[np.intp]
-    weight: Floats
-    ports: Ports
-    react: Floats
-    push: Floats
+    def push(share: Share, own: NDArray[np.intp]) -> Floats:
+        return tolerances.pushes(share, swept[own], squared)
 
-
-@dataclass(frozen=True, eq=False)
-class Sensitivities:
-    """The tolerances at M operating points, ready for any two nodes: all that does not depend on where the meter stands."""
-
-    tolerances: Tolerances
-    rows: int
-    squared: bool
-    shares: tuple[tuple[Settled, tuple[_Bundle, ...]], ...]
-
-    @classmethod
-    def of(cls, tolerances: Tolerances, points: Points, swept: NDArray[np.intp], squared: bool) -> Sensitivities:
-        """Of the volts, or with ``squared`` of the ohms, between nodes. ``swept`` (M,) as in `Tolerances.pushes`."""
-        groups = []
-        for rows, weight, settled in points.shares:
-            push = tolerances.pushes(settled, swept[rows], squared)
-            parts = settled.reactions(np.arange(len(rows)), tolerances.element)
-            groups.append((settled, tuple(_Bundle(rows[own], weight[own], ports, react, push[own]) for own, ports, react in parts)))
-        return cls(tolerances, len(swept), squared, tuple(groups))
-
-    def spread(self, rows: NDArray[np.intp], red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
-        """(m, T, count) change of the volts, or ohms, from ``red`` to ``black`` (T,) per standard deviation of each tolerance at rows (m,),
-        each asked for once."""
-        spread = np.zeros((len(rows), len(red), len(self.tolerances.element)))
-        place = np.full(self.rows, -1)
-        place[rows] = np.arange(len(rows))
-        for settled, bundles in self.shares:
-            to_pairs = settled.to_pairs(red, black)
-            direct = (to_pairs * settled.sign)[:, self.tolerances.element]
-            for bundle in bundles:
-                own = np.flatnonzero(place[bundle.rows] >= 0)
-                if own.size:
-                    response = direct + bundle.ports.at(own, own).through(to_pairs) @ bundle.react[own]
-                    response = response**2 if self.squared else response
-                    spread[place[bundle.rows[own]]] += response * (bundle.weight[own, None] * bundle.push[own])[:, None, :]
-        return np.concatenate([spread, spread @ self.tolerances.shared], axis=2)
+    spread = points.change(red, black, push, tolerances.element, rows, squared)
+    return np.concatenate([spread, spread @ tolerances.shared], axis=2)
 
 
 def _of_element(i: int, e: Element, film: float, alike: float, on_body: bool) -> list[tuple[int, int, float, float, float, float, float]]:

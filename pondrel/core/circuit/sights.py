@@ -11,10 +11,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import ndtr
 
 from ..base.arrays import Floats
 from ..base.judgement import judged
+from ..base.special import ndtr
 from .operate import Points
 from .part import Seen
 from .sheet import Sheet
@@ -109,8 +109,8 @@ def sight_values(points: Points, state: str, part_name: str, what: str) -> Float
     network = points.network
     part = network.sheet.parts[part_name]
     own = [(name, i) for i, (owner, name) in enumerate(network.keys) if owner == part_name]
-    columns = [i for _, i in own]
-    volts, amps, conducts = network.drop(points.volts)[:, columns], points.amps[:, columns], points.conducts[:, columns]
+    columns = np.array([i for _, i in own])
+    volts, amps, conducts = points.volts_across(columns), points.amps_through(columns), points.lets_through(columns)
     if what == HEAT:
         heat: Floats = np.abs(volts * amps).max(axis=1)
         return heat

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..base.melting import FIRE_WATTS, melting_words
 from ..base.quantity import show
-from .fault import Fault, apply_faults
+from .fault import Fault, one_case
 from .network import BLOW_FACTOR, LEAK_SIEMENS, Cases, Network
 from .operate import Points, operating_points
 from .part import Seen, Sight, Span
@@ -54,9 +54,7 @@ def solve(sheet: Sheet, state: str, faults: tuple[Fault, ...] = ()) -> Operating
     """
     sheet.state(state)
     network = Network.of(sheet, state)
-    cases = Cases.healthy(network)
-    apply_faults(network, cases, 0, faults)
-    points = operating_points(network, cases, network.positions(state))
+    points = operating_points(network, one_case(network, faults), network.positions(state))
     volts = {node: float(v) for node, v in zip(network.nodes, points.volts[0], strict=True)}
     volts[sheet.minus] = 0.0
     floating = _floating(points, tuple(sheet.places))
@@ -172,7 +170,7 @@ def _healthy_watts(sheet: Sheet, state: str) -> dict[str, float]:
     key = ("healthy watts", state)
     if key not in sheet.remembered:
         network = Network.of(sheet, state)
-        sheet.remembered[key] = _joint_watts(operating_points(network, Cases.healthy(network), network.positions(state)))
+        sheet.remembered[key] = _joint_watts(operating_points(network, Cases.healthy(), network.positions(state)))
     found: dict[str, float] = sheet.remembered[key]
     return found
 

@@ -12,7 +12,7 @@ from collections.abc import Callable
 import numpy as np
 
 from ..base.errors import SheetError
-from .fault import Fault, apply_faults, farads_left
+from .fault import Fault, farads_left, one_case
 from .laws import LIMIT_POWER, MOTOR_CREEP, cold_share
 from .network import LEAK_SIEMENS, LEAST_OHMS, Cases, Control, Network, Positions
 from .operate import operating_points
@@ -33,8 +33,7 @@ def netlist(sheet: Sheet, state: str, faults: tuple[Fault, ...] = (), phase: int
     """
     sheet.state(state)
     network = Network.of(sheet, state)
-    cases = Cases.healthy(network)
-    apply_faults(network, cases, 0, faults)
+    cases = one_case(network, faults)
     closed = network.positions(state)[phase][1]
     lines = [*_head(sheet, network, f"state {state}", faults), *_Writer(network, cases, closed, faults).lines()]
     lines += [".options gmin=1e-14 reltol=1e-6 abstol=1e-13 itl1=500", ".control", "set numdgt=10", "op"]
@@ -54,8 +53,7 @@ def transient_netlist(
     for _, state in steps:
         if any(sheet.position(state, name) != sheet.position(steps[0][1], name) for name in sheet.dials):
             raise SheetError((("states", f"{state} turns a dial: a netlist in time keeps them where {steps[0][1]} has them"),))
-    cases = Cases.healthy(network)
-    apply_faults(network, cases, 0, faults)
+    cases = one_case(network, faults)
     said = ", ".join(f"{at:g} s {state}" for at, state in steps)
     writer = _Writer(
         network, cases, network.positions(steps[0][1])[0][1], faults, tuple((at, network.positions(state)) for at, state in steps), until
@@ -88,7 +86,8 @@ class _Writer:
         steps: tuple[tuple[float, Positions], ...] = (), until: float = 0.0,
     ):  # fmt: skip
         self.network, self.steps, self.until, self.farads = network, steps, until, farads_left(network, faults)
-        self.ohms, self.forced = np.maximum(cases.ohms[0], LEAST_OHMS), cases.forced[0]
+        ohms, forced = cases.of_all(network)
+        self.ohms, self.forced = np.maximum(ohms[0], LEAST_OHMS), forced[0]
         # Something may be worked by a state in time without being closed at first.
         self.closed = np.logical_or.reduce([closed, *(positions[0][1] for _, positions in steps)])
         self.controls = {c.contact: c for c in network.controls if c.data is network.elements[c.contact].contact}

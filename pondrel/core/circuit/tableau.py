@@ -15,6 +15,7 @@ one port it is the bilinear theorem (Bode 1945, chapter 1).
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -23,7 +24,7 @@ from numpy.typing import NDArray
 from ..base.arrays import Floats
 from .network import LEAK_SIEMENS, Network
 
-__all__ = ["Base", "Lines", "Ports", "solve_lines", "solve_ports"]
+__all__ = ["Base", "Lines", "Ports", "Swaps", "solve_lines"]
 
 _BUCKETS = (0, 1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48, 64)
 
@@ -35,6 +36,11 @@ class Lines:
     alpha: Floats
     beta: Floats
     gamma: Floats
+
+    @property
+    def each(self) -> tuple[Floats, Floats, Floats]:
+        """α, β and γ."""
+        return self.alpha, self.beta, self.gamma
 
 
 def _assemble(network: Network, lines: Lines) -> tuple[Floats, Floats, NDArray[np.intp]]:
@@ -137,76 +143,126 @@ class Base:
 @dataclass(frozen=True, eq=False)
 class Ports:
     """Rows that differ from the base at equally many ports, padded: ``rows`` (m,) which they are, ``index`` (m, k) the elements,
-    ``valid`` (m, k), ``lines`` (m, k) what those elements follow there, ``inverse`` (m, k, k) of their system."""
+    ``valid`` (m, k), ``lines`` (m, k) what those elements follow there, ``inverse`` (m, k, k) of their system, and the ``source`` (m, k)
+    that each adds to the base."""
 
     rows: NDArray[np.intp]
     index: NDArray[np.intp]
     valid: NDArray[np.bool_]
     lines: Lines
     inverse: Floats
+    source: Floats
 
-    def at(self, chosen: NDArray[np.intp] | slice, rows: NDArray[np.intp]) -> Ports:
+    def at(self, chosen: NDArray[np.intp], rows: NDArray[np.intp]) -> Ports:
         """Some of the rows, under new row numbers."""
-        lines = Lines(self.lines.alpha[chosen], self.lines.beta[chosen], self.lines.gamma[chosen])
-        return Ports(rows, self.index[chosen], self.valid[chosen], lines, self.inverse[chosen])
+        lines = Lines(*(line[chosen] for line in self.lines.each))
+        return Ports(rows, self.index[chosen], self.valid[chosen], lines, self.inverse[chosen], self.source[chosen])
 
-    def react(self, base: Base, across: Floats, amps: Floats) -> Floats:
+    @classmethod
+    def joined(cls, parts: Sequence[Ports]) -> Ports:
+        """Rows that differ at as many ports, one after another."""
+        if len(parts) == 1:
+            return parts[0]
+        names = ("rows", "index", "valid", "inverse", "source")
+        rows, index, valid, inverse, source = (np.concatenate([getattr(part, name) for part in parts]) for name in names)
+        lines = Lines(*(np.concatenate(each) for each in zip(*(part.lines.each for part in parts), strict=True)))
+        return cls(rows, index, valid, lines, inverse, source)
+
+    @property
+    def width(self) -> int:
+        """k."""
+        return int(self.index.shape[1])
+
+    def moved(self, start: Floats, response: Floats) -> Floats:
+        """(m, C) numbers that are ``start`` (C,) in the base and move by ``response`` (E, C) with a source in each element."""
+        moved = np.tile(start, (len(self.rows), 1))
+        for port in range(self.width):
+            moved += self.source[:, port, None] * response[self.index[:, port]]
+        return moved
+
+    def moved_each(self, start: Floats, response: Floats, columns: NDArray[np.intp]) -> Floats:
+        """(m, K) the same where every row asks for ``columns`` (m, K) of its own."""
+        moved = start[columns]
+        for port in range(self.width):
+            moved += self.source[:, port, None] * response[self.index[:, port, None], columns]
+        return moved
+
+    def react(self, across: Floats, amps: Floats) -> Floats:
         """(m, k, C) sources that the ports must add when something else brings ``across`` and ``amps`` (m or 1, k, C) to them."""
         want = self.lines.beta[..., None] * amps - self.lines.alpha[..., None] * across
-        return self.inverse @ np.where(self.valid[..., None], want, 0.0)
-
-    def through(self, to_pairs: Floats) -> Floats:
-        """(m, T, k) of responses (T, E) those to the ports' sources, 0 where there is none."""
-        return np.where(self.valid[:, None, :], np.swapaxes(to_pairs[:, self.index], 0, 1), 0.0)
+        want *= self.valid[..., None]
+        reaction: Floats = self.inverse @ want
+        return reaction
 
 
-def _group_ports(base: Base, lines: Lines, cases: NDArray[np.intp], changed: NDArray[np.bool_]) -> list[Ports]:
-    """Rows with their changed elements (m, E), bundled by how many there are; ``cases`` (m,) are their numbers among ``lines`` (M, E)."""
-    counts = changed.sum(axis=1)
-    sizes = np.array([*_BUCKETS, changed.shape[1]])
-    bucket = sizes[np.searchsorted(sizes, counts)]
-    row, column = np.nonzero(changed)
-    order = np.zeros((len(changed), int(sizes[np.searchsorted(sizes, counts.max(initial=0))])), dtype=np.intp)
-    order[row, np.arange(len(row)) - (np.cumsum(counts) - counts)[row]] = column
-    groups = []
-    for size in np.unique(bucket).tolist():
-        rows = np.flatnonzero(bucket == size)
-        index = order[rows, :size]
-        valid = np.arange(size) < counts[rows][:, None]
-        at = cases[rows][:, None], index
-        mine = Lines(lines.alpha[at], lines.beta[at], lines.gamma[at])
-        system = (
-            mine.alpha[..., None] * base.to_across[index[:, :, None], index[:, None, :]]
-            - mine.beta[..., None] * base.to_amps[index[:, :, None], index[:, None, :]]
-        )
-        if not valid.all():
-            both = valid[:, :, None] & valid[:, None, :]
-            system = np.where(both, system, np.where(np.eye(size, dtype=bool), 1.0, 0.0))
-        groups.append(Ports(rows, index, valid, mine, np.linalg.inv(system) if size else system))
-    return groups
+@dataclass(frozen=True, eq=False)
+class Swaps:
+    """What of m rows is to follow other lines than in the base: ``count`` (m,) elements each, padded, ``index`` (m, w), with their
+    ``lines`` (m, w)."""
 
+    count: NDArray[np.intp]
+    index: NDArray[np.intp]
+    lines: Lines
 
-def solve_ports(
-    base: Base, lines: Lines, cases: NDArray[np.intp], changed: NDArray[np.bool_], given: Floats, columns: NDArray[np.intp]
-) -> tuple[Floats, list[Ports]]:
-    """Sources (m, E) that turn the base into each of the ``cases`` (m,) of ``lines`` (M, E): ``given`` (m, K) at the elements ``columns``
-    (K,) that keep their line's slope, and those found at the ports ``changed`` (m, E) so that they follow their lines."""
-    source: Floats = np.zeros(changed.shape)
-    moved = bool(given.any())
-    if moved:
-        source[:, columns] = given
-    groups = _group_ports(base, lines, cases, changed)
-    for ports in groups:
-        if not ports.index.shape[1]:
-            continue
-        rows = ports.rows
-        v: Floats = base.across[ports.index]
-        i: Floats = base.amps[ports.index]
-        if moved:
-            v = v + np.take_along_axis(given[rows] @ base.to_across[:, columns].T, ports.index, axis=1)
-            i = i + np.take_along_axis(given[rows] @ base.to_amps[:, columns].T, ports.index, axis=1)
-        want = np.where(ports.valid, ports.lines.gamma - ports.lines.alpha * v + ports.lines.beta * i, 0.0)
-        found = (ports.inverse @ want[..., None])[..., 0]
-        at, port = np.nonzero(ports.valid)
-        source[rows[at], ports.index[at, port]] += found[at, port]
-    return source, groups
+    @classmethod
+    def _room(cls, count: NDArray[np.intp]) -> Swaps:
+        shape = (len(count), int(count.max(initial=0)))
+        return cls(count, np.zeros(shape, dtype=np.intp), Lines(*(np.zeros(shape) for _ in range(3))))
+
+    @classmethod
+    def of(cls, rows: int, row: NDArray[np.intp], element: NDArray[np.intp], lines: Lines) -> Swaps:
+        """From pairs of a row and an element, by row, with a line (n,) for each."""
+        made = cls._room(np.bincount(row, minlength=rows))
+        made._put(row, np.arange(len(row)) - (np.cumsum(made.count) - made.count)[row], element, lines)
+        return made
+
+    def _put(self, row: NDArray[np.intp], place: NDArray[np.intp], element: NDArray[np.intp], lines: Lines) -> None:
+        self.index[row, place] = element
+        self.lines.alpha[row, place], self.lines.beta[row, place], self.lines.gamma[row, place] = lines.alpha, lines.beta, lines.gamma
+
+    def also(self, rows: NDArray[np.intp], marked: NDArray[np.bool_], elements: NDArray[np.intp], lines: Lines) -> Swaps:
+        """Some of the rows (m,), and after what they have what is ``marked`` (m, K) of some ``elements`` (K,); ``lines`` are (m, K)."""
+        before, added = self.count[rows], marked.sum(axis=1)
+        more, own = Swaps._room(before + added), int(before.max(initial=0))
+        more.index[:, :own] = self.index[rows, :own]
+        for new, old in zip(more.lines.each, self.lines.each, strict=True):
+            new[:, :own] = old[rows, :own]
+        row, column = np.nonzero(marked)
+        place = np.arange(len(row)) - (np.cumsum(added) - added)[row] + before[row]
+        more._put(row, place, elements[column], Lines(*(line[row, column] for line in lines.each)))
+        return more
+
+    def solve(self, base: Base, given: Floats | None, columns: NDArray[np.intp]) -> list[Ports]:
+        """The rows bundled by how many ports they have, with the sources that turn the base into them: ``given`` (m, K) stand at the
+        elements ``columns`` (K,) that keep their line's slope, the others are found so that each port follows its line."""
+        sizes = np.array(sorted({*_BUCKETS, int(self.count.max(initial=0))}))
+        bucket = sizes[np.searchsorted(sizes, self.count)]
+        found = []
+        for size in np.flatnonzero(np.bincount(bucket)).tolist() if bucket.size else []:
+            rows = np.flatnonzero(bucket == size)
+            room = min(size, self.index.shape[1])
+            index = np.zeros((len(rows), size), dtype=np.intp)
+            index[:, :room] = self.index[rows, :room]
+            mine = Lines(*(np.zeros((len(rows), size)) for _ in range(3)))
+            for line, own in zip(mine.each, self.lines.each, strict=True):
+                line[:, :room] = own[rows, :room]
+            valid = np.arange(size) < self.count[rows][:, None]
+            if not size:
+                found.append(Ports(rows, index, valid, mine, np.zeros((len(rows), 0, 0)), np.zeros((len(rows), 0))))
+                continue
+            system = (
+                mine.alpha[..., None] * base.to_across[index[:, :, None], index[:, None, :]]
+                - mine.beta[..., None] * base.to_amps[index[:, :, None], index[:, None, :]]
+            )
+            if not valid.all():
+                both = valid[:, :, None] & valid[:, None, :]
+                system = np.where(both, system, np.where(np.eye(size, dtype=bool), 1.0, 0.0))
+            inverse = 1.0 / system if size == 1 else np.linalg.inv(system)
+            across, amps = base.across[index], base.amps[index]
+            if given is not None:
+                at = index[:, :, None], columns
+                across = across + np.einsum("mkc,mc->mk", base.to_across[at], given[rows])
+                amps = amps + np.einsum("mkc,mc->mk", base.to_amps[at], given[rows])
+            want = np.where(valid, mine.gamma - mine.alpha * across + mine.beta * amps, 0.0)
+            found.append(Ports(rows, index, valid, mine, inverse, (inverse @ want[..., None])[..., 0]))
+        return found

@@ -19,9 +19,9 @@ from ..base.arrays import Floats
 from ..base.brief import quoted
 from ..base.errors import ReadingError, SheetError
 from ..base.judgement import judged
-from .fault import Fault, apply_faults, farads_left
+from .fault import Fault, farads_left, one_case
 from .laws import nonlinear_amps, tame
-from .network import LEAST_OHMS, Cases, Network
+from .network import LEAST_OHMS, Network
 from .operate import operating_points
 from .sheet import Sheet
 from .tableau import Lines, solve_lines
@@ -117,9 +117,9 @@ class _Stage:
 
     def __init__(self, sheet: Sheet, state: str, faults: tuple[Fault, ...], since: float):
         self.network = network = Network.of(sheet, state)
-        cases = Cases.healthy(network)
-        apply_faults(network, cases, 0, faults)
-        self.cases, self.ohms, self.forced, self.since = cases, cases.ohms[0], cases.forced[0], since
+        self.cases, self.since = one_case(network, faults), since
+        ohms, forced = self.cases.of_all(network)
+        self.ohms, self.forced = ohms[0], forced[0]
         self.positions = network.positions(state)
         self.pulses = [
             (i, element.contact.duty, element.contact.hertz)

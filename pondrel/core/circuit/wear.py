@@ -46,7 +46,7 @@ def working_amps(sheet: Sheet) -> Floats:
         most = np.zeros(len(Network.of(sheet).keys))
         for state in sheet.states:
             network = Network.of(sheet, state)
-            most = np.maximum(most, np.abs(operating_points(network, Cases.healthy(network), network.positions(state)).amps[0]))
+            most = np.maximum(most, np.abs(operating_points(network, Cases.healthy(), network.positions(state)).amps[0]))
         sheet.remembered["working amps"] = most
     found: Floats = sheet.remembered["working amps"]
     return found

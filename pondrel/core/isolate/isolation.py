@@ -9,10 +9,11 @@ from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import logsumexp
 
 from ..base.arrays import Floats
 from ..base.judgement import OWN_RULE, judged
+from ..base.special import logsumexp
+from ..base.ties import ranks
 from ..circuit.fault import mode_of
 from ..circuit.part import Effect, Span
 from ..evidence.asked import Measurement
@@ -22,7 +23,7 @@ from ..evidence.registry import word_sort
 from ..evidence.trend import Trend, trends
 from .advise.advice import Advice, Weighed, describe, ranked, repeats
 from .advise.other_meters import other_meters
-from .advise.plan import World
+from .advise.plan import World, soonest
 from .advise.unplugging import by_itself, unplugging
 from .believe.belief import Belief, update
 from .believe.beyond import beyond, undrawn, wanted
@@ -303,7 +304,7 @@ def _advice(belief: Belief, groups: tuple[tuple[str, ...], ...], now: Standing) 
         return found
     world = World.of(belief, groups, by=weighed)
     minutes, greedy = world.foresight(world.start), world.number.get(found[0].test)
-    first = min(minutes, key=lambda i: (round(minutes[i], 6), i), default=None)
+    first = soonest(minutes)
     if first is None or greedy is None or first == greedy:
         return found
     if minutes[first] > PAYS * (minutes[greedy] if greedy in minutes else world.ahead(world.start, greedy)):
@@ -345,7 +346,7 @@ def _suspects(belief: Belief, share: float, others: tuple[Beyond, ...], total: f
         chance = math.exp(other.log_joint - total)
         beyond_one = Suspect(-1, part, other.kind, other.words, chance, 0.0, None, other.kind, other.parts, other.silent, other.beside)
         suspects.append(beyond_one)
-    return tuple(sorted(suspects, key=lambda s: -s.probability))
+    return tuple(suspects[i] for i in np.argsort(ranks([s.probability for s in suspects]), kind="stable"))
 
 
 def _words_of(belief: Belief, hypothesis: int) -> str:

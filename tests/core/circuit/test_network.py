@@ -142,8 +142,7 @@ def test_a_short_beats_an_open_beside_it(step_light):
 
 def test_one_batch_gives_what_single_cases_give(step_light):
     network = Network.of(step_light)
-    cases = Cases.healthy(network, 5)
-    cases.ohms[:, network.element("G1")] = [0.003, 0.1, 1.0, 10.0, 100.0]
+    cases = Cases.healthy(5).with_ohms(network.element("G1"), np.array([0.003, 0.1, 1.0, 10.0, 100.0]))
     batch = operating_points(network, cases, network.positions("lit")).volts
     for row, ohms in enumerate([0.003, 0.1, 1.0, 10.0, 100.0]):
         single = solve(step_light, "lit", (Fault("G1", "high_resistance", ohms),)).nodes

@@ -8,7 +8,6 @@ from pondrel.core.base.errors import SheetError
 from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.evidence.asked import Question
 from pondrel.core.evidence.registry import on_offer
-from pondrel.core.isolate.predict.chances import chances
 from pondrel.core.isolate.predict.workup import Workup
 
 from ...circuits import STEP_LIGHT, observed
@@ -62,7 +61,7 @@ def test_codes_and_tables_are_offered_and_predicted():
     workup = Workup(parse_sheet(STEP_LIGHT + GOOD))
     offered = on_offer(workup.sheet)
     assert Question("code", "B1001", "lit") in offered and Question("test", "tug") in offered
-    code = chances(workup, Question("code", "B1001", "lit"))
+    code = workup.chances(Question("code", "B1001", "lit"))
     assert code[0, 0] < 0.1  # a sound circuit holds 12 V there: only an old code would be set
     by_mode = {(item.part, item.mode): h for h, item in enumerate(workup.hypotheses.items)}
     broken = int(workup.curves.start[list(workup.curves.hypothesis).index(by_mode["W1", "open"])])
@@ -76,7 +75,7 @@ def test_a_module_without_its_supply_sets_no_code():
         workup = Workup(parse_sheet(STEP_LIGHT + text))
         number = [(item.part, item.mode) for item in workup.hypotheses.items].index(("F4", "open"))
         row = int(workup.curves.start[list(workup.curves.hypothesis).index(number)])
-        set_when_blown = chances(workup, Question("code", "B1001", "lit"))[row, 0]
+        set_when_blown = workup.chances(Question("code", "B1001", "lit"))[row, 0]
         assert set_when_blown > share if text is GOOD else set_when_blown < share
 
 

@@ -327,10 +327,10 @@ def test_two_readings_at_the_battery_tell_how_it_holds_up():
 def test_a_contact_that_chatters_divides_its_time_alike_for_all_readings(demo_workups):
     """A fuse of 36 Ω starves its relay. Above and below one place the volts add up, however the relay divides its time."""
     workup = demo_workups["cabin_light"]
-    rows = np.flatnonzero(workup.table(Measurement("open", "volts", "k12.87", "batt-").setup).points.swing[0])
+    rows = np.flatnonzero(workup.points("open").swings)
     assert rows.size
     above, below, whole = (
-        workup.reading_spread(Measurement("open", "volts", *leads), 0.0, rows)[:, -len(workup.sheet.states) :]
+        workup.reading_spreads((Measurement("open", "volts", *leads),), (0.0,), rows)[:, 0, -len(workup.sheet.states) :]
         for leads in (("batt+", "k12.87"), ("k12.87", "batt-"), ("batt+", "batt-"))
     )
     assert np.abs(below).max() > 1.0

@@ -12,9 +12,9 @@ from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
 from pondrel.core.circuit.wear import in_use
 from pondrel.core.evidence.asked import Measurement
-from pondrel.core.isolate.believe.fit import Spot, interpolate
 from pondrel.core.isolate.isolation import isolate
 from pondrel.core.isolate.predict.measurable import available_tests
+from pondrel.core.isolate.predict.prediction import Spot, interpolate
 from pondrel.core.isolate.predict.workup import Workup
 
 from ...circuits import RELAY_PUMP, reading_of, sheet_of
@@ -35,7 +35,7 @@ def test_rows_are_what_solving_each_fault_gives(step_light_workup, part, mode):
     for k, log_ohms in enumerate(workup.curves.grid[c]):
         row = workup.curves.start[c] + k
         faults = (Fault(part, mode, math.exp(log_ohms)),)
-        if workup.curves.blown[row].any():
+        if workup.curves.fuses[row]:
             faults = (*faults, Fault("F4", "open"))
         nodes = solve(in_use(workup.sheet), "lit", faults).nodes
         assert prediction.value[row, 0] == pytest.approx(nodes["lamp.feed"] - nodes["g1"], abs=2e-5)

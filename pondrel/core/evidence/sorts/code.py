@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.special import ndtr
 
 from ...base.arrays import Floats
 from ...base.judgement import judged
+from ...base.special import ndtr
 from ...circuit.sheet import Sheet
 from ..asked import Measurement, Question
 from ..sort import WordSort, World
@@ -43,10 +43,10 @@ class Code(WordSort):
         """From the volts at the pin that sets it, and at the module's supply."""
         code = world.sheet.codes[question.subject]
         points = world.points(code.state)
-        every = np.pad(points.volts, ((0, 0), (0, 1)))
-        volts = every[:, points.network.node(code.at)]
+        nodes = np.array([points.network.node(place) for place in (code.at, code.fed or code.at)])
+        volts, supply = points.between(nodes, np.full_like(nodes, -1)).T
         meets = np.maximum(ndtr((code.below - volts) / CODE_BLUR_VOLTS), ndtr((volts - code.above) / CODE_BLUR_VOLTS))
-        alive = ndtr((every[:, points.network.node(code.fed)] - ALIVE_VOLTS) / ALIVE_BLUR_VOLTS) if code.fed else 1.0
+        alive = ndtr((supply - ALIVE_VOLTS) / ALIVE_BLUR_VOLTS) if code.fed else 1.0
         is_set = alive * (OLD_CODE + (1.0 - OLD_CODE - MISSED_CODE) * meets) + (1.0 - alive) * FROM_THE_DEAD
         return np.stack([is_set, 1.0 - is_set], axis=1)
 

@@ -7,12 +7,12 @@ import re
 from collections.abc import Mapping
 
 import numpy as np
-from scipy.special import ndtr
 
 from ...base.arrays import Floats
 from ...base.brief import quoted
 from ...base.errors import ReadingError
 from ...base.judgement import judged
+from ...base.special import ndtr
 from ...circuit.fault import mode_of
 from ...circuit.network import Cases, Network
 from ...circuit.operate import Points, operating_points
@@ -119,7 +119,7 @@ class Stopwatch(WordSort):
 def computed_delay(sheet: Sheet, part: str, state: str) -> float:
     """Seconds that a sound part waits in a state, infinite where nothing triggers it."""
     network = Network.of(sheet, state)
-    points = operating_points(network, Cases.healthy(network), network.positions(state))
+    points = operating_points(network, Cases.healthy(), network.positions(state))
     return float(_delays(points, part, np.ones(1))[0])
 
 
@@ -129,9 +129,9 @@ def _delays(points: Points, name: str, left: Floats) -> Floats:
     delay, farads = part.kind.delay, sum(element.farads for element in part.elements())
     assert delay is not None
     own = [(element, i) for i, (owner, element) in enumerate(points.network.keys) if owner == name]
-    across, ohms = points.network.drop(points.volts), {element: points.ohms_of(i) for element, i in own}
+    across, ohms = points.volts_across(np.array([i for _, i in own])), {element: points.ohms_of(i) for element, i in own}
     rows = range(len(across))
-    volts_of = [{element: float(across[row, i]) for element, i in own} for row in rows]
+    volts_of = [{element: float(volts) for (element, _), volts in zip(own, across[row], strict=True)} for row in rows]
     ohms_of = [{element: float(ohms[element][row]) for element, _ in own} for row in rows]
     return np.array([delay(Timed(part.params, volts_of[row], ohms_of[row], farads * float(left[row]))) for row in rows])
 

@@ -16,11 +16,12 @@ from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import ndtr, xlogy
 
 from ...base.arrays import Floats
 from ...base.judgement import OWN_RULE, judged
 from ...base.patience import breathe
+from ...base.special import ndtr_nearly, xlogy
+from ...base.ties import in_order, ranks
 from ...circuit.sheet import Sheet
 from ...evidence.asked import Measurement, Question
 from ...evidence.contradictions import answered
@@ -29,11 +30,10 @@ from ...evidence.registry import left_out, outcomes_of, sort_of, word_sort
 from ...evidence.safety import cautions_for
 from ..believe.belief import Belief
 from ..believe.discrete import information
-from ..believe.fit import DRIFT, STRAY, insulation_sigma, interpolate
+from ..believe.fit import DRIFT, STRAY, insulation_sigma
 from ..believe.likelihood import BLUNDER
-from ..predict.chances import chances
+from ..predict.prediction import Prediction, interpolate, touched
 from ..predict.scale import off_scale, scale_uncertainty
-from ..predict.table import Prediction
 from ..predict.workup import Workup
 from .effort import Situation, behind, minutes_for
 
@@ -107,7 +107,7 @@ class Outlook:
 
     def __init__(self, belief: Belief):
         atoms, evidence = belief.atoms, belief.evidence
-        order = np.argsort(-atoms.mass, kind="stable")
+        order = np.argsort(ranks(atoms.mass), kind="stable")
         count = min(int(np.searchsorted(np.cumsum(atoms.mass[order]), _KEPT_MASS)) + 1, _MOST_ATOMS)
         items = belief.workup.hypotheses.items
         names = list(dict.fromkeys(item.part for item in items))
@@ -135,23 +135,37 @@ class Outlook:
         target[np.arange(len(self.mass)), own] = self.mass
         return target
 
-    def values(self, prediction: Prediction, columns: NDArray[np.intp] | None = None) -> tuple[Floats, Floats]:
+    @cached_property
+    def _points(self) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+        """The atoms that are looked at with their neighbours, each once, and where among them each one, its left and its right are."""
+        atoms = self.belief.atoms
+        return np.unique(np.concatenate([self.chosen, atoms.left[self.chosen], atoms.right[self.chosen]]), return_inverse=True)
+
+    @cached_property
+    def touched(self) -> NDArray[np.intp]:
+        """The rows between which those lie, ascending."""
+        atoms, points = self.belief.atoms, self._points[0]
+        return np.union1d(touched(atoms.spot.at(points), self.belief.step(atoms.hypothesis[points])), self.rows)
+
+    def predict(self, tests: tuple[Measurement, ...]) -> Prediction:
+        """What tests would show under the atoms."""
+        return self.belief.workup.predict(tests, self.touched)
+
+    def values(self, prediction: Prediction) -> tuple[Floats, Floats]:
         """Numbers (A, T) on their scales, and half the gap (A, T) to the neighbouring atoms: an atom stands for a stretch of severity."""
-        atoms, belief = self.belief.atoms, self.belief
-        both = np.concatenate([self.chosen, atoms.left[self.chosen], atoms.right[self.chosen]])
-        points, which = np.unique(both, return_inverse=True)
-        found = interpolate(prediction, atoms.spot.at(points), belief.step(atoms.hypothesis[points]), columns)
+        (points, which), atoms = self._points, self.belief.atoms
+        found = interpolate(prediction, atoms.spot.at(points), self.belief.step(atoms.hypothesis[points]))
         own, left, right = np.split(found[which], 3)
         return own, (right - left) / 4.0
 
     def forecast(
-        self, tests: tuple[Measurement, ...], prediction: Prediction, spread: Floats, columns: NDArray[np.intp] | None = None
+        self, tests: tuple[Measurement, ...], prediction: Prediction, spread: Floats, roughly: bool = False
     ) -> tuple[Floats, Floats]:
         """Mean and standard deviation (T, A) of the tests' numbers; ``spread`` (U, T, K) is what tolerances do to them at the outlook's
-        rows. Tests that are some ``columns`` of a prediction are told roughly, by the spread (1, T, K) of a sound circuit."""
-        own, gap = self.values(prediction, columns)
+        rows, or ``roughly`` (1, T, K) that of a sound circuit."""
+        own, gap = self.values(prediction)
         theirs, precision, which = self.spread, self.precision, self.which
-        if columns is not None:
+        if roughly:
             sound = np.zeros(1, dtype=np.intp)
             evidence = self.belief.evidence
             theirs, precision, which = evidence.spread(sound), evidence.precision(sound).matrix, np.zeros_like(which)
@@ -160,27 +174,26 @@ class Outlook:
         tolerance = np.maximum((spread**2).sum(axis=2) - known, 0.0)
         drift = np.abs(spread[:, :, self.belief.workup.supplies]).sum(axis=2) * DRIFT
         common = (tolerance + drift**2)[which]
-        if columns is not None:  # one row: no need to spell it out for every atom
+        if roughly:  # one row: no need to spell it out for every atom
             mean = own + self.pull @ shared[0].T
         else:
             mean = own + (shared[which] @ self.pull[:, :, None])[:, :, 0]
-        hangs = prediction.stray[self.near] if columns is None else prediction.stray[self.near[:, None], columns]
-        stray = insulation_sigma(own, hangs)
+        stray = insulation_sigma(own, prediction.stray[prediction.place(self.near)])
         variance = common + gap**2 + scale_uncertainty(own, tests) ** 2 + stray**2
         return mean.T, np.sqrt(variance).T
 
     def difference(self, first: Measurement, second: Measurement) -> tuple[Floats, Floats]:
         """Mean and standard deviation (A,) of how far two tests' numbers lie apart: what both share, as a battery's own volts, goes out."""
         workup, both = self.belief.workup, (first, second)
-        prediction = workup.predict(both)
+        prediction = self.predict(both)
         own, gap = self.values(prediction)
-        each = workup.weighing_spreads(both, self.rows)  # (U, 2, K)
+        each = workup.spread(both, self.rows)  # (U, 2, K)
         spread = each[:, 0] - each[:, 1]
         shared = np.einsum("urk,uk->ur", self.spread, spread)
         known = np.einsum("ur,urq,uq->u", shared, self.precision, shared)
         drift = np.abs(each[:, :, workup.supplies]).sum(axis=2) * DRIFT
         common = np.maximum((spread**2).sum(axis=1) - known, 0.0) + (drift**2).sum(axis=1)
-        alone = scale_uncertainty(own, both) ** 2 + insulation_sigma(own, prediction.stray[self.near]) ** 2
+        alone = scale_uncertainty(own, both) ** 2 + insulation_sigma(own, prediction.stray[prediction.place(self.near)]) ** 2
         mean = own[:, 0] - own[:, 1] + (shared[self.which] * self.pull).sum(axis=1)
         return mean, np.sqrt(common[self.which] + (gap[:, 0] - gap[:, 1]) ** 2 + alone.sum(axis=1))
 
@@ -190,7 +203,7 @@ def _information(mean: Floats, sigma: Floats, mass: Floats, starts: NDArray[np.i
     target start (G,)."""
     marks = np.concatenate([mean - 1.5 * sigma, mean, mean + 1.5 * sigma], axis=1)
     edges = np.quantile(marks, np.linspace(0.0, 1.0, bins), axis=1).T  # (T, B)
-    below = ndtr(((edges[:, :, None] - mean[:, None, :]) / sigma[:, None, :]).astype(np.float32))  # (T, B, A)
+    below = ndtr_nearly((edges[:, :, None] - mean[:, None, :]) / sigma[:, None, :])  # (T, B, A)
     each = np.add.reduceat(mass, starts)
     top = np.broadcast_to(each, (len(mean), 1, len(each)))
     reached = np.add.reduceat(below * mass, starts, axis=2)  # (T, B, G)
@@ -209,40 +222,41 @@ def gains(belief: Belief, tests: tuple[Measurement, ...], outlook: Outlook | Non
     for start in range(0, len(tests), _BLOCK):
         breathe()
         block = tests[start : start + _BLOCK]
-        prediction = workup.predict(block)
-        spread = workup.weighing_spreads(block, outlook.rows)
+        prediction = outlook.predict(block)
+        spread = workup.spread(block, outlook.rows)
         mean, sigma = outlook.forecast(block, prediction, spread)
-        bits[start : start + _BLOCK] = _information(mean, sigma, outlook.mass, outlook.starts) * _kept_by_stray(outlook, prediction.stray)
+        bits[start : start + _BLOCK] = _information(mean, sigma, outlook.mass, outlook.starts) * _kept_by_stray(outlook, prediction)
     return bits
 
 
-def _kept_by_stray(outlook: Outlook, stray: Floats) -> Floats:
+def _kept_by_stray(outlook: Outlook, prediction: Prediction) -> Floats:
     """(T,) where a likely suspect leaves a probe floating, stray volts may spoil the test as often as they spoil a reading."""
-    likely = outlook.near[outlook.mass > _LIKELY]
-    kept: Floats = 1.0 - STRAY * np.minimum(stray[likely].max(axis=0, initial=0.0), 1.0)
+    likely = prediction.place(outlook.near[outlook.mass > _LIKELY])
+    kept: Floats = 1.0 - STRAY * np.minimum(prediction.stray[likely].max(axis=0, initial=0.0), 1.0)
     return kept
 
 
 def screened(belief: Belief, outlook: Outlook, columns: NDArray[np.intp]) -> Floats:
     """Bits (len(columns),) of tests on offer, told more coarsely than `gains` does: tolerances are those of a sound circuit."""
     workup = belief.workup
-    tests, everything = workup.on_offer
+    tests = tuple(workup.on_offer[i] for i in columns)
     screened_bits = np.zeros(len(columns))
     # What hardly differs between the suspects needs no closer look.
-    value = everything.value[outlook.rows[:, None], columns]
-    least = scale_uncertainty(value[:1], tuple(tests[i] for i in columns))[0]
+    everything = outlook.predict(tests)
+    value = everything.value[everything.place(outlook.rows)]
+    least = scale_uncertainty(value[:1], tests)[0]
     differs = np.flatnonzero(np.ptp(value, axis=0) > least)
-    columns = columns[differs]
-    if not columns.size:
+    if not differs.size:
         return screened_bits
-    mean, sigma = outlook.forecast(tuple(tests[i] for i in columns), everything, workup.sound_spread[None, columns], columns)
+    columns, told = columns[differs], everything.take(differs)
+    mean, sigma = outlook.forecast(tuple(tests[i] for i in differs), told, workup.sound_spread[None, columns], roughly=True)
     apart = np.ptp(mean, axis=1) > sigma.min(axis=1)
     bits = np.zeros(len(columns))
     for start in range(0, int(apart.sum()), _BLOCK):
         breathe()
         own = np.flatnonzero(apart)[start : start + _BLOCK]
         bits[own] = _information(mean[own], sigma[own], outlook.mass, outlook.starts, _COARSE_BINS)
-    screened_bits[differs] = bits * _kept_by_stray(outlook, everything.stray[:, columns])
+    screened_bits[differs] = bits * _kept_by_stray(outlook, told)
     return screened_bits
 
 
@@ -260,7 +274,7 @@ def worth_offering(belief: Belief) -> tuple[Measurement, ...]:
     offered = tuple(t for t in belief.workup.offered if t not in taken and not _needs(belief, t, missing))
     amps = _suspected_fuses(belief, tuple(t for t in offered if t.instrument == "amps"))
     if amps:
-        values = interpolate(belief.workup.predict(amps), belief.atoms.spot, belief.step(belief.atoms.hypothesis))
+        values, _ = belief.workup.at_spots(amps, belief.atoms.spot, belief.step(belief.atoms.hypothesis))
         risk = belief.atoms.mass @ (np.abs(values) > METER_AMPS)
         amps = tuple(t for t, r in zip(amps, risk, strict=True) if r <= TOLERATED_RISK)
     return tuple(t for t in offered if t.instrument != "amps" or t in amps)
@@ -292,7 +306,7 @@ def _suspected_fuses(belief: Belief, tests: tuple[Measurement, ...]) -> tuple[Me
     for red, black in suspicion:
         fed = {part for path in belief.workup.paths if {red, black} <= set(path.nodes) for part in path.parts}
         suspicion[red, black] = sum(parts[part] for part in fed)
-    kept = sorted(suspicion, key=lambda holder: -suspicion[holder])[:FUSES_WEIGHED]
+    kept = list(in_order(suspicion))[:FUSES_WEIGHED]
     return tuple(t for t in tests if (t.red, t.black) in kept)
 
 
@@ -353,7 +367,8 @@ class Weighed:
         minutes = {i: minutes_for(sheet, every[i], here) for i in telling}
         rate = {i: (CAREFUL if is_hazardous(sheet, every[i]) else 1.0) / minutes[i] for i in telling}
         coarse = [i for i in telling if i < len(numbers) and numbers[i] in on_offer]
-        again = list(dict.fromkeys([*others, *battery, *sorted(coarse, key=lambda i: -rate[i] * bits[i])[:_LOOKED_AT_AGAIN]]))
+        roughly = dict(zip(coarse, ranks([float(rate[i] * bits[i]) for i in coarse]).tolist(), strict=True))
+        again = list(dict.fromkeys([*others, *battery, *sorted(coarse, key=lambda i: (roughly[i], i))[:_LOOKED_AT_AGAIN]]))
         if again:
             bits[again] = gains(belief, tuple(numbers[i] for i in again), outlook)
         then: dict[int, Measurement] = {}
@@ -365,7 +380,8 @@ class Weighed:
                 if share > bits[first]:
                     bits[first], then[first] = share, numbers[second]
         telling = list(dict.fromkeys([*telling, *then]))
-        order = sorted(telling, key=lambda i: (-round(float(rate[i] * bits[i]), 9), minutes[i], i))
+        worth = dict(zip(telling, ranks([float(rate[i] * bits[i]) for i in telling]).tolist(), strict=True))
+        order = sorted(telling, key=lambda i: (worth[i], minutes[i], i))
         return cls(outlook, every, bits, tuple(order), then)
 
 
@@ -389,7 +405,7 @@ def worth_looking(belief: Belief) -> tuple[Question, ...]:
 
 def question_gain(workup: Workup, outlook: Outlook, question: Question) -> float:
     """Bits that an answer is expected to tell about the repair target."""
-    return information(outlook.target, chances(workup, question)[outlook.near])
+    return information(outlook.target, workup.chances_at(question, outlook.near))
 
 
 def repeats(belief: Belief, target: tuple[str, ...], readings: tuple[int, ...], why: str) -> tuple[tuple[float, Advice], ...]:
@@ -420,7 +436,8 @@ def repeats(belief: Belief, target: tuple[str, ...], readings: tuple[int, ...], 
         told = describe(belief, test, bits)
         rate = bits / minutes_for(sheet, test, here)
         weighed.append((rate, replace(told, steps=(f"Once more: reading {belief.numbers[k] + 1} {why}", *told.steps))))
-    return tuple(sorted(weighed, key=lambda pair: -round(pair[0], 9)))
+    place = ranks([rate for rate, _ in weighed])
+    return tuple(weighed[i] for i in np.argsort(place, kind="stable"))
 
 
 def describe(
@@ -463,17 +480,18 @@ def expectations(
     """What the leading suspects, a sound circuit, and the likeliest fault of some parts ``also`` would make the meter show, or a person
     see."""
     items, atoms, workup = belief.workup.hypotheses.items, belief.atoms, belief.workup
-    order = np.argsort(-belief.probability, kind="stable")
+    order = np.argsort(ranks(belief.probability), kind="stable")
     leading = [int(h) for h in order if h != 0][: most - 1]
     first = {items[h].part: int(h) for h in order[::-1]}  # the likeliest of each part
     leading += [first[part] for part in also if first[part] not in leading]
-    chosen = sorted([0, *leading], key=lambda h: (-belief.probability[h], h))
+    place = ranks(belief.probability)
+    chosen = sorted([0, *leading], key=lambda h: (place[h], h))
     spot = atoms.spot.at(belief.best[chosen])
     if isinstance(test, Question):
         words = tuple(outcomes_of(workup.sheet, test))
-        likeliest = chances(workup, test)[spot.near].argmax(axis=1)
+        likeliest = workup.chances_at(test, spot.near).argmax(axis=1)
         return tuple(Expectation(items[h].part, items[h].mode, float(k), words[k]) for h, k in zip(chosen, likeliest, strict=True))
-    values = interpolate(workup.predict((test,)), spot, belief.step(np.array(chosen)))[:, 0]
+    values = workup.at_spots((test,), spot, belief.step(np.array(chosen)))[0][:, 0]
     return tuple(
         Expectation(items[h].part, items[h].mode, off_scale(float(v), test.instrument)) for h, v in zip(chosen, values, strict=True)
     )

@@ -9,6 +9,9 @@ import random
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
+from ...base.ties import ranks
 from ...circuit.kinds import FAMILIES
 from ...circuit.paths import Path
 from ...evidence.asked import Measurement, Question
@@ -69,7 +72,8 @@ def _paths(belief: Belief) -> list[tuple[Path, str]]:
         if path.load in workup.sheet.parts:
             part, element = path.load, ""
         paths.append((path, workup.working_state(part, element)))
-    return sorted(paths, key=lambda pair: -round(sum(parts.get(name, 0.0) for name in set(pair[0].parts)), 6))
+    suspicion = [sum(parts.get(name, 0.0) for name in path.parts) for path, _ in paths]
+    return [paths[i] for i in np.argsort(ranks(suspicion), kind="stable")]
 
 
 def _along(belief: Belief, path: Path, state: str) -> list[Measurement]:

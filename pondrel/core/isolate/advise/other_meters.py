@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ...base.ties import in_order
 from ...evidence.asked import Measurement
 from ...evidence.safety import is_allowed
 from ..believe.belief import Belief
@@ -31,7 +32,7 @@ def other_meters(belief: Belief, suspects: tuple[str, ...], most: int = 1) -> tu
     if not tests:
         return ()
     told = described_with(belief, tests, gains(belief, tests))
-    return tuple(sorted((a for a in told if a.gain_bits >= _WORTH_BITS), key=lambda a: -round(a.gain_bits / a.minutes, 9))[:most])
+    return tuple(in_order({a: a.gain_bits / a.minutes for a in told if a.gain_bits >= _WORTH_BITS}))[:most]
 
 
 def _tests(belief: Belief, suspects: tuple[str, ...]) -> Iterator[Measurement]:

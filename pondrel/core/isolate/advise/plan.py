@@ -9,21 +9,21 @@ look two steps ahead, and the expected minutes of the orders of attack, all with
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import ndtr, xlogy
 
 from ...base.arrays import Floats
 from ...base.patience import breathe
+from ...base.special import ndtr, xlogy
+from ...base.ties import first_of_most, ranks
 from ...circuit.sheet import Sheet
 from ...evidence.asked import Measurement, Question
 from ...evidence.registry import outcomes_of
 from ..believe.belief import Belief
 from ..believe.likelihood import BLUNDER
-from ..predict.chances import chances
 from ..predict.scale import off_scale
 from .advice import CAREFUL, Weighed, is_hazardous
 from .effort import Situation, minutes_for
@@ -109,7 +109,8 @@ class World:
         """The world of a belief: what is worth most of the tests on offer, and ``more``. Parts of a group are one target."""
         weighed = by or Weighed.of(belief)
         outlook = weighed.outlook
-        by_bits = sorted(weighed.order, key=lambda i: -weighed.bits[i])[:_BY_BITS]
+        bits = dict(zip(weighed.order, ranks([float(weighed.bits[i]) for i in weighed.order]).tolist(), strict=True))
+        by_bits = sorted(weighed.order, key=lambda i: (bits[i], i))[:_BY_BITS]
         chosen = list(dict.fromkeys([*weighed.order[:_CANDIDATES], *by_bits]))
         found = [weighed.tests[i] for i in chosen if weighed.bits[i] >= _LEAST_BITS / 2.0]
         tests: tuple[Measurement | Question, ...] = tuple(dict.fromkeys([*found, *more]))
@@ -117,14 +118,14 @@ class World:
         mean: Floats = np.zeros((0, 0))
         sigma: Floats = np.zeros((0, 0))
         if readings:
-            spread = belief.workup.weighing_spreads(readings, outlook.rows)
-            mean, sigma = outlook.forecast(readings, belief.workup.predict(readings), spread)
+            spread = belief.workup.spread(readings, outlook.rows)
+            mean, sigma = outlook.forecast(readings, outlook.predict(readings), spread)
         outcomes: list[Floats] = []
         edges: list[tuple[float, ...]] = []
         at = iter(range(len(readings)))
         for test in tests:
             if isinstance(test, Question):
-                outcomes.append(chances(belief.workup, test)[outlook.near])
+                outcomes.append(belief.workup.chances_at(test, outlook.near))
                 edges.append(())
                 continue
             i = next(at)
@@ -166,7 +167,7 @@ class World:
         """The leading targets with their probabilities."""
         each = place.mass @ self.target
         each = each / max(each.sum(), 1e-300)
-        return tuple((self.names[k], float(each[k])) for k in np.argsort(-each, kind="stable")[:3] if each[k] > 0.02)
+        return tuple((self.names[k], float(each[k])) for k in np.argsort(ranks(each), kind="stable")[:3] if each[k] > 0.02)
 
     def settled(self, place: Moment) -> bool:
         """Whether one target is certain enough."""
@@ -179,25 +180,25 @@ class World:
         for own, place in zip(bits, places, strict=True):
             own[list(place.done)] = 0.0
         minutes = np.array([self.minutes(place) for place in places])
-        return np.where(bits >= _LEAST_BITS, np.round(self.careful * bits / minutes, 9), 0.0)
+        return np.where(bits >= _LEAST_BITS, self.careful * bits / minutes, 0.0)
 
     def best(self, places: Sequence[Moment]) -> list[int | None]:
         """The test that tells most per minute from each place; None where none tells anything."""
         if not self.tests:
             return [None] * len(places)
-        return [int(rates.argmax()) if rates.max() > 0.0 else None for rates in self._rates(places)]
+        return [first_of_most(rates) if rates.max() > 0.0 else None for rates in self._rates(places)]
 
     def wisest(self, places: Sequence[Moment]) -> list[int | None]:
         """Of the tests that tell most per minute the one after which least time is expected to be needed: two steps ahead."""
         ways = [self.foresight(place) for place in places]
-        return [min(way, key=lambda i: (round(way[i], 6), i), default=None) for way in ways]
+        return [soonest(way) for way in ways]
 
     def foresight(self, place: Moment) -> dict[int, float]:
         """The tests that tell most per minute from a place, each with the minutes that are expected if it comes next (`ahead`)."""
         if not self.tests:
             return {}
         rates = self._rates([place])[0]
-        tried = [int(i) for i in np.argsort(-rates, kind="stable")[:LOOKED_AHEAD] if rates[i] > _NEARLY_AS_GOOD * rates.max()]
+        tried = [int(i) for i in np.argsort(ranks(rates), kind="stable")[:LOOKED_AHEAD] if rates[i] > _NEARLY_AS_GOOD * rates.max()]
         return {i: self.ahead(place, i) for i in tried}
 
     def ahead(self, place: Moment, i: int) -> float:
@@ -266,6 +267,12 @@ class World:
             return [next((i for i in numbers if i not in place.done), best) for place, best in zip(places, self.best(places), strict=True)]
 
         return choose
+
+
+def soonest(minutes: Mapping[int, float]) -> int | None:
+    """The test after which the fewest minutes are expected, the first of those that equal it; None of none."""
+    tests = sorted(minutes)
+    return tests[first_of_most([-minutes[i] for i in tests])] if tests else None
 
 
 def _xlogx(x: Floats) -> Floats:

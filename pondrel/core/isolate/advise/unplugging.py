@@ -8,6 +8,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from ...base.ties import in_order
 from ...circuit.fault import mode_of
 from ...circuit.part import Effect, Span
 from ...circuit.sheet import Part, Sheet
@@ -37,7 +38,7 @@ def unplugging(belief: Belief, suspects: tuple[str, ...], most: int = 2) -> tupl
     if not tests:
         return ()
     told = described_with(belief, tests, gains(belief, tests))
-    return tuple(sorted((a for a in told if a.gain_bits >= _WORTH_BITS), key=lambda a: -round(a.gain_bits / a.minutes, 9))[:most])
+    return tuple(in_order({a: a.gain_bits / a.minutes for a in told if a.gain_bits >= _WORTH_BITS}))[:most]
 
 
 def by_itself(belief: Belief, part: str, mode: str, chance: float, chance_of_load: float) -> tuple[Advice, ...]:

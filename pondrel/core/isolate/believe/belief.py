@@ -12,16 +12,18 @@ from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import logsumexp
 
 from ...base.arrays import Floats, bytes_of
 from ...base.patience import breathe
+from ...base.special import logsumexp
+from ...base.ties import in_order
 from ...evidence.items import Item, Observation, Reading
 from ...evidence.trend import lasting
 from ..predict.chances import log_factor
+from ..predict.prediction import Spot
 from ..predict.scale import off_scale, on_scale
 from ..predict.workup import Workup
-from .fit import Fit, Spot
+from .fit import Fit
 from .integral import AHEAD, REACH, Leaves, Pieces, Shares, integrate, quantiles
 
 __all__ = ["Atoms", "Belief", "grid_step", "update"]
@@ -101,7 +103,7 @@ class Belief:
         total: dict[str | None, float] = {}
         for item, p in zip(self.workup.hypotheses.items, self.probability, strict=True):
             total[item.part] = total.get(item.part, 0.0) + float(p)
-        return dict(sorted(total.items(), key=lambda pair: -pair[1]))
+        return in_order(total)
 
 
 def update(workup: Workup, items: tuple[Item, ...]) -> Belief:

@@ -12,21 +12,21 @@ import math
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import logsumexp
 
 from ...base.arrays import Floats
 from ...base.judgement import judged
-from ...circuit.fault import apply_faults
-from ...circuit.network import Cases
+from ...base.special import logsumexp
+from ...circuit.fault import changes
+from ...circuit.network import Cases, Change
 from ...circuit.part import Effect, Span
 from ...circuit.sheet import Sheet
 from ...evidence.items import observations
 from ...evidence.registry import hints, word_sort
 from ..predict.chances import log_factor
+from ..predict.curves import Curves
+from ..predict.prediction import Spot
 from ..predict.responses import BRIDGED_SHARE
-from ..predict.table import Curves
 from .belief import Belief
-from .fit import Spot
 from .likelihood import BLUNDER
 from .loads import GENEROUS, a_load_beside, beside_loads, comes_from_plus, loads_beside_shorts, takes_as_a_load
 from .other_diagrams import BETWEEN_COARSE, Variant, other_diagrams
@@ -93,7 +93,7 @@ def _densities(belief: Belief, parts: int = 1) -> tuple[Spot, Floats, Floats]:
     spot = Spot(row, (np.arange(len(row)) - np.repeat(np.cumsum(count) - count, count)) / parts)
     value = evidence.expected(spot, np.where(last, 0.0, step)[row])
     spread, near = evidence.spread(every), spot.near
-    vague = evidence.uncertainty(every, 0, spread) ** 2 + evidence.prediction.edge**2 + (spread**2).sum(axis=2)
+    vague = evidence.uncertainty(every, 0, spread) ** 2 + evidence.edge(every) ** 2 + (spread**2).sum(axis=2)
     variance = vague[near] + (evidence.prediction.slope[near] * step[near, None] / (2.0 * parts)) ** 2
     gaussian = -0.5 * ((evidence.value - value) ** 2 / variance + np.log(2.0 * math.pi * variance))
     blunder = np.log(evidence.blunder(every)) - np.log(evidence.scale)
@@ -247,7 +247,7 @@ def _weighed(
         return []
     sizes = [len(a) * len(b) for _, _, a, b in pairs]
     starts = np.concatenate([[0], np.cumsum(sizes)])
-    cases = Cases.healthy(network, int(starts[-1]))
+    changed: list[Change] = []
     at = np.zeros((2, int(starts[-1])))
     for (c, other, a, b), start, end in zip(pairs, starts, starts[1:], strict=False):
         at[0, start:end], at[1, start:end] = np.repeat(a, len(b)), np.tile(b, len(a))
@@ -255,10 +255,10 @@ def _weighed(
             grid = curves.grid[curve]
             logs = np.interp(at[side, start:end], np.arange(len(grid)), grid)
             faults = workup.hypotheses.fault(int(curves.hypothesis[curve]), float(logs[0]))
-            apply_faults(network, cases, slice(start, end), faults, np.exp(logs) if len(grid) > 1 else None)
+            changed += changes(network, np.arange(start, end), faults, np.exp(logs) if len(grid) > 1 else None)
     owner = np.repeat(np.arange(len(pairs)), sizes)
     rows = [curves.start[np.array([pair[side] for pair in pairs])][owner] + np.round(at[side]).astype(int) for side in (0, 1)]
-    cases = cases.forcing(curves.blown[rows[0]] | curves.blown[rows[1]], -1)
+    cases = Cases.of(int(starts[-1]), changed).also(curves.blown.at(rows[0])).also(curves.blown.at(rows[1]))
     value, stray = trial.predicted(network, cases)
     stretch = np.zeros((*value.shape, 2))
     for (_, _, a, b), start, end in zip(pairs, starts, starts[1:], strict=False):
@@ -268,7 +268,7 @@ def _weighed(
                 slopes = np.asarray(np.gradient(grid_of, axis=side))
                 stretch[start:end, :, side] = slopes.reshape(end - start, -1) * between
     if exactly:
-        spread = trial.spread_in(network, cases.rows((starts[:-1] + starts[1:]) // 2))
+        spread = trial.spread_in(network, cases.at((starts[:-1] + starts[1:]) // 2))
         log = np.concatenate(
             [
                 trial.with_spread(value[start:end], stray[start:end], stretch[start:end], own)

@@ -8,9 +8,8 @@ from __future__ import annotations
 
 import math
 
-from scipy.special import xlogy
-
 from ...base.arrays import Floats
+from ...base.special import xlogy
 
 __all__ = ["information", "posterior"]
 

@@ -1,7 +1,5 @@
 """The items against the rows of a workup: what every reading would be anywhere on a curve, and how well those taken fit there.
 
-Between the grid severities a prediction follows a cubic Hermite through values and exact slopes; where contacts move between two grid
-points each side of the place has a cubic of its own, and where a fuse melts each side keeps its straight line up to the middle.
 Tolerances are those of the nearer grid row. Beside a place where contacts move or a fuse melts the readings may also be those of its
 other side, since nobody knows a threshold so well: there the likelihood is a mixture of a sharp and a vague one.
 """
@@ -10,8 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
-from typing import Any
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,13 +17,13 @@ from ...base.arrays import Floats
 from ...base.judgement import judged
 from ...evidence.items import Item, Reading, observations, readings
 from ..predict.chances import log_factor
+from ..predict.prediction import Prediction, Spot, interpolate
 from ..predict.scale import on_scale
-from ..predict.table import Prediction
-from ..predict.workup import Workup
+from ..predict.workup import Column, Workup
 from .likelihood import BLUNDER, Precision, blunder_probability, log_likelihood, standard_scores
 from .slipped import Slipped
 
-__all__ = ["DRIFT", "STRAY", "Fit", "Spot", "blunder_chance", "either", "insulation_sigma", "interpolate"]
+__all__ = ["DRIFT", "STRAY", "Fit", "blunder_chance", "either", "insulation_sigma"]
 
 UNSEEN = 0.1  # standard deviations of its own by which a reading may be off and still count as a sound circuit's
 DRIFT = judged("DRIFT", 0.07, "share", "how far a supply wanders from reading to reading, of its own tolerance: 50 mV of a battery")
@@ -39,57 +36,6 @@ STRAY_LEAST = judged("STRAY_LEAST", 0.04, "V", "what a floating point picks up a
 STRAY_VOLTS = judged("STRAY_VOLTS", 6.0, "V", "the range of those")
 
 
-@dataclass(frozen=True, eq=False)
-class Spot:
-    """Positions on curves: ``row`` (…) the grid row below and ``part`` (…) in [0, 1] towards the next; 0 on curves of one row."""
-
-    row: NDArray[np.intp]
-    part: Floats
-
-    @property
-    def near(self) -> NDArray[np.intp]:
-        """The nearer grid row."""
-        return self.row + (self.part > 0.5)
-
-    def at(self, index: NDArray[Any]) -> Spot:
-        """Some of the spots."""
-        return Spot(self.row[index], self.part[index])
-
-
-def interpolate(prediction: Prediction, spot: Spot, step: Floats, columns: NDArray[np.intp] | None = None) -> Floats:
-    """Predicted values (…, T) at spots (…), or those of some ``columns``; ``step`` (…) is the grid spacing in ln severity of each spot's
-    curve, 0 where there is none. Spots of one interval may share their row and step by broadcasting."""
-    low, high = spot.row, np.minimum(spot.row + (step > 0), len(prediction.value) - 1)
-    t, step = spot.part[..., None], step[..., None]
-
-    def at(numbers: NDArray[Any], row: NDArray[np.intp]) -> NDArray[Any]:
-        return numbers[row] if columns is None else numbers[row[..., None], columns]
-
-    v0, v1 = at(prediction.value, low), at(prediction.value, high)
-    s0, s1 = at(prediction.slope, low) * step, at(prediction.slope, high) * step
-    values = _hermite(t, v0, s0, v1, s1)
-    jumps = at(prediction.regime, low) != at(prediction.regime, high)
-    if jumps.any():
-        values = np.where(jumps, np.where(t <= 0.5, v0 + s0 * t, v1 - s1 * (1 - t)), values)
-    tears = prediction.tears
-    if len(tears.at):
-        index = np.where(step > 0.0, at(tears.index, low), -1)
-        if (index >= 0).any():  # on either side of a tear its own cubic
-            place, below, above = tears.at[index], tears.below[index], tears.above[index]
-            left = _hermite(t / place, v0, s0 * place, below, tears.below_slope[index] * step * place)
-            rest = 1.0 - place
-            right = _hermite((t - place) / rest, above, tears.above_slope[index] * step * rest, v1, s1 * rest)
-            values = np.where(index >= 0, np.where(t <= place, left, right), values)
-    return values
-
-
-def _hermite(t: Floats, v0: Floats, s0: Floats, v1: Floats, s1: Floats) -> Floats:
-    """The cubic through values ``v0`` at 0 and ``v1`` at 1 with slopes ``s0`` and ``s1`` there."""
-    u = 1.0 - t
-    cubic: Floats = (u * u) * (v0 * (1.0 + 2.0 * t) + s0 * t) + (t * t) * (v1 * (1.0 + 2.0 * u) - s1 * u)
-    return cubic
-
-
 def insulation_sigma(value: Floats, stray: Floats) -> Floats:
     """Standard deviation of a number that hangs on insulation: nobody knows the leak, so what it lets through is as uncertain as large; and
     such a point is never quite at nothing."""
@@ -100,9 +46,9 @@ def insulation_sigma(value: Floats, stray: Floats) -> Floats:
 class Fit:
     """The items against the rows of a workup, ready to be evaluated anywhere on its curves.
 
-    Over all rows: ``prediction`` (M, R), ``factor`` (M,) what observations add to the log likelihood, ``seen`` (M,) where any reading
-    would not be what it is in a sound circuit. What each reading has to itself and the precision of all of them are worked out for
-    the rows that are asked for, and taken over from the evidence ``before`` with one item more.
+    Over all rows: ``factor`` (M,) what observations add to the log likelihood, ``seen`` (M,) where any reading would not be what it is in a
+    sound circuit, ``beside`` (M,) where one lies beside a threshold. What each reading would be is kept by the workup; what each has to
+    itself and the precision of all of them are worked out for the rows that are asked for, and taken over from the evidence ``before``.
     """
 
     def __init__(self, workup: Workup, items: tuple[Item, ...] = (), before: Fit | None = None):
@@ -121,56 +67,94 @@ class Fit:
         self.value, self.meter_sigma = pairs[:, 0], pairs[:, 1]
         slipped = Slipped.of(workup, new)
         self.slipped: Slipped = before.slipped.joined(slipped) if before else slipped
-        columns = [_column(workup, r) for r in new]
         if before:
             self.value = np.concatenate([before.value, self.value])
             self.meter_sigma = np.concatenate([before.meter_sigma, self.meter_sigma])
-            columns = [before.prediction, *columns] if old else columns
-        none = Prediction.none(rows)
-        self.prediction: Prediction = Prediction.join(columns, np.arange(len(self.readings))) if columns else none
+        self.elsewhere: NDArray[np.bool_] = np.array([r.elsewhere for r in self.readings], dtype=bool)
+        columns = tuple(_column(workup, r) for r in new)
+        self.columns: tuple[Column, ...] = (*before.columns, *columns) if before else columns
         self._sharp, self._vague = (_Known(rows, len(self.readings)) for _ in range(2))
-        self.beside: NDArray[np.bool_] = np.any(self.prediction.edge > 0.0, axis=1)
         self._before = before
+        self.beside: NDArray[np.bool_] = before.beside if before else np.zeros(rows, dtype=bool)
         self.seen: NDArray[np.bool_] = before.seen if before else np.zeros(rows, dtype=bool)
         if new:
             sigma = self.uncertainty(np.zeros(1, dtype=np.intp), len(old))[0]
-            added = self.prediction.take(slice(len(old), None))
-            off = np.abs(added.value - added.value[0]) > UNSEEN * sigma
-            vague = np.abs(added.stray - added.stray[0]) + added.edge > 0.01
-            self.seen = self.seen | (off | vague | (added.tears.index >= 0)).any(axis=1)
+            for column, own in zip(columns, sigma, strict=True):
+                told = column.prediction
+                off = np.abs(told.value - told.value[0]) > UNSEEN * own
+                vague = np.abs(told.stray - told.stray[0]) + column.edge[:, None] > 0.01
+                self.seen = self.seen | (off | vague | (told.tears.index >= 0))[:, 0]
+                self.beside = self.beside | (column.edge > 0.0)
+
+    @property
+    def prediction(self) -> Prediction:
+        """What the readings would be at all rows; of the last few sets of readings asked for it is kept."""
+        joined = self.workup.memo.joined
+        key = tuple(map(id, self.columns))
+        if key not in joined:
+            known = joined.get(key[:-1]) if len(key) > 1 else None
+            parts = [known[1], self.columns[-1].prediction] if known else [column.prediction for column in self.columns]
+            # The columns are held with it, so that no other ones take their place in memory.
+            joined[key] = (self.columns, Prediction.join(parts) if parts else Prediction.none(None, self.curves.rows))
+        found: Prediction = joined[key][1]
+        return found
+
+    def edge(self, rows: NDArray[np.intp]) -> Floats:
+        """(L, R) how vague the readings are beside a threshold."""
+        return np.stack([column.edge[rows] for column in self.columns], axis=1) if self.columns else np.zeros((len(rows), 0))
 
     @property
     def own_arrays(self) -> tuple[object, ...]:
-        """What it holds besides the workup and the evidence before."""
-        return self.prediction, self.factor, self.seen, self.beside, self._sharp, self._vague
+        """What it holds besides the workup, what that keeps of readings, and the evidence before."""
+        return self.factor, self.seen, self.beside, self._sharp, self._vague
 
     def settle(self) -> None:
         """Let go of the evidence before: what it had to give has been taken over."""
         self._before = None
 
     def spread(self, rows: NDArray[np.intp], first: int = 0) -> Floats:
-        """(L, R, K): what the tolerances do to the readings, from ``first`` on, at some rows."""
-        spreads = [self._spread_of(number, rows) for number in range(first, len(self.readings))]
-        return np.stack(spreads, axis=1) if spreads else np.zeros((len(rows), 0, self.workup.tolerances))
+        """(L, R, K): what the tolerances do to the readings, from ``first`` on, at some rows; the later one was taken, the further the
+        supply may have sagged. Of what was read on the good side only the supply counts, which both sides share."""
+        workup, taken = self.workup, self.readings[first:]
+        if not taken:
+            return np.zeros((len(rows), 0, workup.tolerances))
+        tests, shown = tuple(r.test for r in taken), tuple(self.value[first:].tolist())
+        spread = workup.reading_spreads(tests, shown, rows)
+        away = np.flatnonzero(self.elsewhere[first:])
+        if away.size:
+            sound = workup.reading_spreads(tuple(tests[i] for i in away), tuple(shown[i] for i in away), np.zeros(1, dtype=np.intp))
+            spread[:, away] = np.where(workup.supplies, sound, 0.0)
+        return self.sagging(spread, first)
 
-    def _spread_of(self, number: int, rows: NDArray[np.intp]) -> Floats:
-        """(L, K) of one reading: the later it was taken, the further the supply may have sagged."""
-        return self.sagging(number, _spread(self.workup, self.readings[number], rows))
-
-    def sagging(self, number: int, spread: Floats) -> Floats:
-        """The spread (L, K) of a reading, with how far the supply may have sagged when it was taken."""
-        spread = spread.copy()
-        spread[:, self.workup.sag] = SAG * min(number / SAG_READINGS, 1.0) * spread[:, self.workup.supplies].sum(axis=1)
+    def sagging(self, spread: Floats, first: int = 0) -> Floats:
+        """The spread (L, R, K) of readings, from ``first`` on, with how far the supply may have sagged when each was taken (in place)."""
+        sag = SAG * np.minimum(np.arange(first, len(self.readings)) / SAG_READINGS, 1.0)
+        spread[:, :, self.workup.sag] = sag * spread[:, :, self.workup.supplies].sum(axis=2)
         return spread
+
+    @cached_property
+    def _own_circuits(self) -> Floats:
+        """(R,) what a reading's own circuit's tolerances do to it where that is another one."""
+        away, own = np.flatnonzero(self.elsewhere), np.zeros(len(self.readings))
+        if away.size:
+            tests, shown = tuple(self.readings[i].test for i in away), tuple(self.value[away].tolist())
+            sound = self.workup.reading_spreads(tests, shown, np.zeros(1, dtype=np.intp))[0]
+            own[away] = np.sqrt((sound[:, ~self.workup.supplies] ** 2).sum(axis=1))
+        return own
 
     def uncertainty(self, rows: NDArray[np.intp], first: int = 0, spread: Floats | None = None, insulation: bool = True) -> Floats:
         """(L, R) standard deviations that the readings, from ``first`` on, have to themselves at some rows: meter, drift, the tolerances of
         the good side, and ``insulation`` unless it is left out. ``spread`` is that of `spread` if it is at hand."""
         spread = self.spread(rows, first) if spread is None else spread
         drift = np.abs(spread[:, :, self.workup.supplies]).sum(axis=2) * DRIFT
-        hangs = insulation_sigma(self.prediction.value[rows, first:], self.prediction.stray[rows, first:]) if insulation else 0.0
-        elsewhere = np.array([_own_circuit(self.workup, r) for r in self.readings[first:]])
-        own: Floats = np.sqrt(self.meter_sigma[first:] ** 2 + hangs**2 + drift**2 + elsewhere**2)
+        hangs: Floats | float = 0.0
+        if insulation:
+            told = [column.prediction for column in self.columns[first:]]
+            value, stray = (
+                (np.stack([getattr(p, name)[rows, 0] for p in told], axis=1) for name in ("value", "stray")) if told else (drift, drift)
+            )
+            hangs = insulation_sigma(value, stray)
+        own: Floats = np.sqrt(self.meter_sigma[first:] ** 2 + hangs**2 + drift**2 + self._own_circuits[first:] ** 2)
         return own
 
     def precision(self, rows: NDArray[np.intp], vague: bool = False) -> Precision:
@@ -224,31 +208,26 @@ class Fit:
 
     def _made_vague(self, rows: NDArray[np.intp]) -> Precision:
         spread = self.spread(rows)
-        return Precision.of(spread, np.hypot(self.uncertainty(rows, 0, spread), self.prediction.edge[rows]))
+        return Precision.of(spread, np.hypot(self.uncertainty(rows, 0, spread), self.edge(rows)))
 
     def _made_sharp(self, rows: NDArray[np.intp]) -> Precision:
         """The precision at some rows: with one reading more than before where it was known before."""
-        known = self._before._sharp.place[rows] >= 0 if self._before else np.zeros(len(rows), dtype=bool)
-        if known.all():
-            return self._taken_over(rows)
-        spread = self.spread(rows[~known])
-        fresh = Precision.of(spread, self.uncertainty(rows[~known], 0, spread))
-        if not known.any():
-            return fresh
-        order = np.argsort(np.r_[np.flatnonzero(known), np.flatnonzero(~known)], kind="stable")
-        return self._taken_over(rows[known]).joined(fresh).at(order)
-
-    def _taken_over(self, rows: NDArray[np.intp]) -> Precision:
-        """The precision before, with the readings since."""
+        spread = self.spread(rows)
+        own = self.uncertainty(rows, 0, spread)
         before = self._before
-        assert before is not None
-        precision = before._sharp.precision.at(before._sharp.place[rows])
+        place = before._sharp.place[rows] if before else np.full(len(rows), -1)
+        known = place >= 0
+        if before is None or not known.any():
+            return Precision.of(spread, own)
+        precision = before._sharp.precision.at(place[known])
         for number in range(len(before.readings), len(self.readings)):
-            several = self.spread(rows, number)
-            spread, own = several[:, 0], self.uncertainty(rows, number, several)[:, 0]
-            shared = [np.einsum("lk,lk->l", self._spread_of(n, rows), spread) for n in range(number)]
-            precision = precision.bordered(np.reshape(shared, (number, len(rows))).T, (spread**2).sum(axis=1) + own**2)
-        return precision
+            new = spread[known, number]
+            shared = np.matmul(spread[known, :number], new[:, :, None])[:, :, 0]
+            precision = precision.bordered(shared, (new**2).sum(axis=1) + own[known, number] ** 2)
+        if known.all():
+            return precision
+        order = np.argsort(np.r_[np.flatnonzero(known), np.flatnonzero(~known)], kind="stable")
+        return precision.joined(Precision.of(spread[~known], own[~known])).at(order)
 
 
 class _Known:
@@ -273,26 +252,16 @@ def either(sharp: Floats, vague: Floats) -> Floats:
     return logs
 
 
-def _column(workup: Workup, reading: Reading) -> Prediction:
+def _column(workup: Workup, reading: Reading) -> Column:
     """What one reading would be, for every row; on the good side what the sound circuit gives."""
-    prediction = workup.predict_reading(reading.test, on_scale(reading)[0])
-    return prediction.of_row(0) if reading.elsewhere else prediction
-
-
-def _spread(workup: Workup, reading: Reading, rows: NDArray[np.intp]) -> Floats:
-    """(L, K) what each tolerance does to a reading: on the good side only the supply's, which both sides share."""
+    column = workup.reading(reading.test, on_scale(reading)[0])
     if not reading.elsewhere:
-        return workup.reading_spread(reading.test, on_scale(reading)[0], rows)
-    sound = workup.reading_spread(reading.test, on_scale(reading)[0], np.zeros(1, dtype=np.intp))[0]
-    return np.broadcast_to(np.where(workup.supplies, sound, 0.0), (len(rows), len(sound)))
-
-
-def _own_circuit(workup: Workup, reading: Reading) -> float:
-    """What a reading's own circuit's tolerances do to it if that is another one."""
-    if not reading.elsewhere:
-        return 0.0
-    sound = workup.reading_spread(reading.test, on_scale(reading)[0], np.zeros(1, dtype=np.intp))[0]
-    return math.sqrt(float((sound[~workup.supplies] ** 2).sum()))
+        return column
+    return workup.memo.kept(
+        workup.memo.columns,
+        ("elsewhere", reading.test, on_scale(reading)[0]),
+        lambda: Column(column.prediction.of_row(0), np.zeros_like(column.edge), column.way),
+    )
 
 
 def blunder_chance(stray: Floats, scale: Floats) -> Floats:

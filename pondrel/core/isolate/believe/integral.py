@@ -19,8 +19,9 @@ from numpy.typing import NDArray
 
 from ...base.arrays import Floats
 from ...base.patience import breathe
+from ..predict.prediction import Spot
 from ..predict.workup import Workup
-from .fit import Fit, Spot, either
+from .fit import Fit, either
 from .likelihood import along
 
 __all__ = ["AHEAD", "REACH", "Leaves", "Pieces", "Shares", "integrate", "quantiles"]

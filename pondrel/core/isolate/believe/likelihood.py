@@ -17,10 +17,10 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import logsumexp
 
 from ...base.arrays import Floats
 from ...base.judgement import judged
+from ...base.special import logsumexp
 
 __all__ = ["BLUNDER", "Precision", "along", "blunder_probability", "log_likelihood", "own_variance", "standard_scores"]
 

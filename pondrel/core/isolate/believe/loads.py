@@ -6,14 +6,14 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from scipy.special import logsumexp
 
 from ...base.arrays import Floats
 from ...base.judgement import judged
 from ...base.patience import breathe
 from ...base.quantity import show
-from ...circuit.fault import apply_faults, mode_of
-from ...circuit.network import Cases
+from ...base.special import logsumexp
+from ...circuit.fault import changes, mode_of
+from ...circuit.network import Cases, Change
 from ...circuit.part import SUPPLY, Effect, Span
 from ...circuit.sheet import Sheet
 from ...circuit.unplug import measured_alone
@@ -153,15 +153,15 @@ def _faults_beside(trial: Trial, variant: Variant, ohms: float, chosen: list[int
     """Of some curves beside a load that is not drawn: the curve, its log evidence, and the likeliest place on its grid."""
     evidence, workup, curves, network = trial.belief.evidence, trial.workup, trial.workup.curves, variant.network
     rows, owner = curves.of(np.array(chosen)), np.repeat(np.arange(len(chosen)), curves.length[chosen])
-    cases = loaded(network, np.full(len(rows), ohms))
+    every, last = np.arange(len(rows)), len(network.elements) - 1
+    changed: list[Change] = [(every, last, ohms, 0)]
     for number, c in enumerate(chosen):
-        grid, (start, *_, end) = curves.grid[c], (*np.flatnonzero(owner == number).tolist(), int((owner <= number).sum()))
+        grid = curves.grid[c]
         faults = workup.hypotheses.fault(int(curves.hypothesis[c]), float(grid[0]))
-        apply_faults(network, cases, slice(start, end), faults, np.exp(grid) if len(grid) > 1 else None)
-    cases = cases.forcing(np.pad(curves.blown[rows], ((0, 0), (0, 1))), -1)
+        changed += changes(network, every[owner == number], faults, np.exp(grid) if len(grid) > 1 else None)
+    cases = Cases.of(len(rows), changed).also(curves.blown.at(rows))
     value, stray = trial.predicted(network, cases)
-    other = Cases(cases.ohms.copy(), cases.forced)
-    other.ohms[:, -1] *= 1.0 + _LOAD_KNOWN
+    other = cases.with_ohms(last, ohms * (1.0 + _LOAD_KNOWN))
     stretch = np.zeros((*value.shape, 2))
     stretch[:, :, 0] = trial.predicted(network, other)[0] - value
     for number, c in enumerate(chosen):

@@ -10,21 +10,21 @@ from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
-from scipy.special import logsumexp
 
 from ...base.arrays import Floats
 from ...base.judgement import judged
 from ...base.patience import breathe
 from ...base.quantity import show
-from ...circuit.fault import Fault, apply_faults
+from ...base.special import logsumexp
+from ...circuit.fault import Fault, changes
 from ...circuit.network import Cases, Network
 from ...circuit.part import Element, Law
 from ...circuit.sheet import Part, Sheet
 from ...circuit.wear import in_use
 from ...evidence.asked import Measurement, Setup
+from ..predict.prediction import Spot
 from ..predict.workup import Workup
 from .belief import Belief
-from .fit import Spot
 from .likelihood import BLUNDER, log_likelihood
 from .ratings import TIMES, rated_loads, with_rating
 from .supposed import SHOWN_NATS, Beyond, Trial, seen_where, shown_by
@@ -80,7 +80,7 @@ class Variant:
                 network = Network.of(other)
             except ValueError:
                 continue
-            yield cls("diagram", words, parts, WRONG_DIAGRAM / 2.0 / len(swapped), network, Cases.healthy(network), None, {})
+            yield cls("diagram", words, parts, WRONG_DIAGRAM / 2.0 / len(swapped), network, Cases.healthy(), None, {})
         places = [place for place in sheet.places if place not in (sheet.plus, sheet.minus)]
         for place in places:
             network = Network.of(sheet, None, Element("undrawn", place, sheet.minus, 1.0))
@@ -92,7 +92,7 @@ class Variant:
             times = tuple((k, Network.of(with_rating(sheet, part, k))) for k in TIMES.tolist())
             words = f"{part.name} is of another rating here"
             network = times[0][1]
-            yield cls("diagram", words, (part.name,), OTHER_RATING / len(rated), network, Cases.healthy(network), None, {}, times)
+            yield cls("diagram", words, (part.name,), OTHER_RATING / len(rated), network, Cases.healthy(), None, {}, times)
         touching = wires_that_may_touch(sheet)
         for touch in touching:
             network = Network.of(sheet, None, Element("touch", *touch.nodes, 1.0))
@@ -114,8 +114,8 @@ class Variant:
     def shown(self, workup: Workup, setup: Setup, tests: tuple[Measurement, ...]) -> tuple[Floats, Floats]:
         """(cases, T) numbers and strays of tests of one set-up; solved once for all that are on offer in it."""
         if any(test not in self.numbers for test in tests):
-            every = tuple(dict.fromkeys([*tests, *(t for t in workup.on_offer[0] if t.setup == setup)]))
-            networks = [(network, Cases.healthy(network)) for _, network in self.times] or [(self.network, self.cases)]
+            every = tuple(dict.fromkeys([*tests, *(t for t in workup.on_offer if t.setup == setup)]))
+            networks = [(network, Cases.healthy()) for _, network in self.times] or [(self.network, self.cases)]
             shown = [shown_by(network, cases, setup, every) for network, cases in networks]
             value, stray = (np.concatenate([of[k] for of in shown]) for k in (0, 1))
             self.numbers.update((test, (value[:, i], stray[:, i])) for i, test in enumerate(every))
@@ -125,10 +125,8 @@ class Variant:
 
 def loaded(network: Network, ohms: Floats, faults: tuple[Fault, ...] = ()) -> Cases:
     """Cases of a network whose last element is a load that is not drawn, of ``ohms`` (M,), with something else wrong or not."""
-    cases = Cases.healthy(network, len(ohms))
-    apply_faults(network, cases, slice(0, len(ohms)), faults)
-    cases.ohms[:, -1] = ohms
-    return cases
+    every = np.arange(len(ohms))
+    return Cases.of(len(ohms), [*changes(network, every, faults), (every, len(network.elements) - 1, ohms, 0)])
 
 
 def of_its_ohms(trial: Trial, variant: Variant, value: Floats, stray: Floats, faults: tuple[Fault, ...] = ()) -> tuple[float, float]:
@@ -208,16 +206,16 @@ def _weighed(trial: Trial, variant: Variant, value: Floats, stray: Floats) -> tu
         return log + seen_where(belief, variant.network, variant.cases), 0.0, variant.words
     stretch = np.asarray(np.gradient(value, axis=0))[:, :, None] / math.sqrt(12.0)
     times, network = variant.times[int(trial.log_likelihood(value, stray, stretch).argmax())]
-    each = trial.with_spread(value, stray, stretch, trial.spread_in(network, Cases.healthy(network))[0])
+    each = trial.with_spread(value, stray, stretch, trial.spread_in(network, Cases.healthy())[0])
     log = float(logsumexp(each)) - math.log(len(each))
-    return log + seen_where(belief, network, Cases.healthy(network)), 0.0, f"{variant.words} (takes about {times:.2g} times its current)"
+    return log + seen_where(belief, network, Cases.healthy()), 0.0, f"{variant.words} (takes about {times:.2g} times its current)"
 
 
 def likelier_small(workup: Workup, nodes: list[int], amps: float) -> float:
     """How many times likelier a load of so many amperes is there than a large one: small ones are what is fitted, but nobody splices one
     into a line that carries no supply."""
     fed = any(
-        float(workup.points(state).volts[0, n]) > 0.5 * workup.sheet.supply_volts for state in workup.sheet.states for n in nodes if n >= 0
+        (workup.sound_volts(state)[[n for n in nodes if n >= 0]] > 0.5 * workup.sheet.supply_volts).any() for state in workup.sheet.states
     )
     return max(1.0, _SMALL_LOAD_AMPS / max(amps, _LEAST_LOAD_AMPS)) if fed else 1.0
 

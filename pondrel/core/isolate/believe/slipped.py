@@ -81,11 +81,11 @@ def _at(value: Floats, one: Floats, other: Floats) -> Floats:
 
 def _anywhere_or_elsewhere(workup: Workup, reading: Reading) -> float:
     """Density at what a reading shows of slips to any number, and of what a sound circuit shows beside or in another state."""
-    tests, prediction = workup.on_offer
+    tests = workup.on_offer
     share = _mixed_up_with(reading, tests) if reading.meter.unit != "A" else np.zeros(len(tests))
     alike = np.flatnonzero(share)
     sigma = np.sqrt(_ELSEWHERE**2 + (workup.sound_spread[alike] ** 2).sum(axis=1))
-    offset = (on_scale(reading)[0] - prediction.value[0, alike]) / sigma
+    offset = (on_scale(reading)[0] - workup.sound_values[alike]) / sigma
     elsewhere = float(share[alike] @ (np.exp(-0.5 * offset**2) / sigma)) / math.sqrt(2.0 * math.pi)
     known = KNOWN_SHAPES * (DECIMAL + (0.0 if reading.meter.dead else SIGN)) + float(share.sum())
     return (1.0 - known) / _RANGE.get(reading.instrument, _RANGE["volts"]) + elsewhere

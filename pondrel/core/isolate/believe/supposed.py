@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-import scipy.linalg
 from numpy.typing import NDArray
 
 from ...base.arrays import Floats
@@ -22,7 +21,8 @@ from ...evidence.asked import Measurement, Setup
 from ...evidence.items import observations
 from ...evidence.registry import outcomes_of, word_sort
 from ..predict.chances import log_factor
-from ..predict.table import Table
+from ..predict.curves import Curves
+from ..predict.table import Solved, Table
 from ..predict.workup import Workup
 from .belief import Belief
 from .fit import blunder_chance, insulation_sigma
@@ -57,7 +57,7 @@ class Trial:
         evidence = belief.evidence
         self.belief, self.workup = belief, belief.workup
         self.tests = tuple(r.test for r in belief.readings)
-        self.elsewhere = np.array([r.elsewhere for r in belief.readings], dtype=bool)
+        self.elsewhere = evidence.elsewhere
         sound = np.zeros(1, dtype=np.intp)
         self.spread = evidence.spread(sound)[0]
         self.value, self.scale = evidence.value, evidence.scale
@@ -76,7 +76,7 @@ class Trial:
 
     def predicted(self, network: Network, cases: Cases) -> tuple[Floats, Floats]:
         """(M, R) numbers and strays of cases of a network (of any state: it is set to each reading's)."""
-        count = len(cases.ohms)
+        count = cases.count
         value, stray = np.tile(self.sound, (count, 1)), np.zeros((count, len(self.tests)))
         for setup, numbers in self.by_setup.items():
             breathe()
@@ -104,21 +104,19 @@ class Trial:
 
     def with_spread(self, value: Floats, stray: Floats, stretch: Floats | None, spread: Floats) -> Floats:
         """(M,) the same of cases with tolerances of their own, ``spread`` (R, K)."""
-        triangle: Floats = scipy.linalg.qr(spread.T, mode="r")[0][: len(self.tests)]
+        triangle = np.asarray(np.linalg.qr(spread.T, mode="r"))
         shared = triangle.T  # as few columns as there are readings
         return self._log_likelihood(value, stray, np.broadcast_to(shared, (len(value), *shared.shape)), stretch)
 
     def spread_in(self, network: Network, cases: Cases) -> Floats:
         """(M, R, K) what tolerances do to the readings in cases of a network; what is supposed has none of its own."""
-        count = len(cases.ohms)
+        count = cases.count
         every, spread = np.arange(count), np.tile(self.spread, (count, 1, 1))
         for setup, numbers in self.by_setup.items():
             breathe()
             tests = tuple(self.tests[i] for i in numbers)
             spread[:, numbers] = self.workup.spread_of_setup(setup, tests, every, supposed_table(network, cases, setup))
-        for number in range(len(self.tests)):
-            spread[:, number] = self.belief.evidence.sagging(number, spread[:, number])
-        return spread
+        return self.belief.evidence.sagging(spread)
 
     def _log_likelihood(self, value: Floats, stray: Floats, spread: Floats, stretch: Floats | None) -> Floats:
         if stretch is not None:
@@ -130,8 +128,7 @@ class Trial:
 
 def shown_by(network: Network, cases: Cases, setup: Setup, tests: tuple[Measurement, ...]) -> tuple[Floats, Floats]:
     """(M, T) numbers and strays of tests of one set-up in cases of a network."""
-    value, _, stray = supposed_table(network, cases, setup).numbers(tests)
-    return value, stray
+    return supposed_table(network, cases, setup).stray(tests)
 
 
 def supposed_table(network: Network, cases: Cases, setup: Setup) -> Table:
@@ -140,11 +137,15 @@ def supposed_table(network: Network, cases: Cases, setup: Setup) -> Table:
     if setup.without:
         off = taken_off(at, setup.without)
         off[len(at.elements) - 1] |= at.bridge is not None and measured_alone(setup.without) is not None
-        cases = cases.forcing(off, -1)
+        cases = cases.also(Cases.opening(cases.count, off))
     dead = setup.instrument == "ohms"
-    points = dead_points(at, cases, setup.state) if dead else operating_points(at, cases, at.positions(setup.state))
-    nothing = np.full(len(cases.ohms), -1)
-    return Table(setup, points, Tolerances.of(at), nothing, np.zeros(len(nothing), dtype=np.intp), lambda: None)
+
+    def solve(rows: NDArray[np.intp]) -> Points:
+        some = cases.at(rows)
+        return dead_points(at, some, setup.state) if dead else operating_points(at, some, at.positions(setup.state))
+
+    nothing = np.full(cases.count, -1)
+    return Table(setup, at, Curves.apart(cases.count), Tolerances.of(at), nothing, Solved(cases.count, solve), lambda points: None)
 
 
 def seen_where(belief: Belief, network: Network, case: Cases) -> float:
@@ -165,10 +166,10 @@ class _Supposed:
 
     def __init__(self, workup: Workup, network: Network, case: Cases):
         self.sheet, self.causes, self.network = workup.sheet, workup.causes[:1], network
-        sound = Cases.healthy(network)
+        sound = Cases.healthy()
         if network.bridge:  # what is supposed is not there
-            sound.ohms[0, -1] = math.inf
-        self.cases = Cases(np.concatenate([sound.ohms, case.ohms]), np.concatenate([sound.forced, case.forced]))
+            sound = sound.with_ohms(len(network.elements) - 1, math.inf)
+        self.cases = Cases.joined([sound, case])
 
     def points(self, state: str) -> Points:
         """Both, in a state."""

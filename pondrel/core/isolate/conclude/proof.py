@@ -19,17 +19,18 @@ from numpy.typing import NDArray
 from ...base.arrays import Floats
 from ...base.judgement import OWN_RULE, judged
 from ...base.patience import breathe
+from ...base.ties import first_of_most, in_order, ranks
 from ...evidence.asked import Measurement
 from ...evidence.items import Reading
 from ..advise.advice import Advice, describe, gains, worth_offering
 from ..advise.effort import Situation, minutes_for
 from ..believe.belief import Belief, grid_step
-from ..believe.fit import DRIFT, Fit, Spot, interpolate
+from ..believe.fit import DRIFT, Fit
 from ..believe.likelihood import own_variance
 from ..predict.hypotheses import GRID
+from ..predict.prediction import Prediction, Spot, interpolate, touched
 from ..predict.responses import BRIDGED_SHARE
 from ..predict.scale import scale_uncertainty
-from ..predict.table import Prediction
 from ..predict.workup import UNRELIABLE_VOLTS, Workup
 from .suspects import Target
 
@@ -128,7 +129,8 @@ class _Mesh:
         """(S, R) what the readings would be."""
         missing = [i for i, r in enumerate(evidence.readings) if r not in self.columns]
         if missing:
-            values = interpolate(evidence.prediction.take(missing), self.spot, self.step)
+            told = Prediction.join([evidence.columns[i].prediction for i in missing])
+            values = interpolate(told, self.spot, self.step)
             self.columns.update((evidence.readings[i], values[:, k]) for k, i in enumerate(missing))
         found = [self.columns[r] for r in evidence.readings]
         for reading in evidence.readings:
@@ -146,7 +148,7 @@ def inseparable(belief: Belief) -> tuple[tuple[str, ...], ...]:
     can be told apart are no group because some unlikely one of each cannot.
     """
     items = belief.workup.hypotheses.items
-    order = np.argsort(-belief.probability, kind="stable").tolist()
+    order = np.argsort(ranks(belief.probability), kind="stable").tolist()
     suspects = [h for h in order if belief.probability[h] >= _LEAST_PROBABILITY and items[h].part]
     suspects = suspects[:_MOST_SUSPECTS]
     mimics = _mimics(belief, suspects)
@@ -176,8 +178,8 @@ def inseparable(belief: Belief) -> tuple[tuple[str, ...], ...]:
 def _mimics(belief: Belief, suspects: list[int]) -> set[tuple[int, int]]:
     """Pairs (one, other) of hypotheses such that nearly all of ``one`` looks like ``other`` at some severity in every test."""
     workup = belief.workup
-    tests, prediction = workup.plain_offer
-    everywhere = {h: _everywhere(workup, prediction, h) for h in suspects}
+    tests = workup.plain_offer
+    everywhere = {h: _everywhere(workup, h) for h in suspects}
     reach = {h: (values.min(axis=0), values.max(axis=0)) for h, values in everywhere.items()}
     found = set()
     for one in suspects:
@@ -186,8 +188,8 @@ def _mimics(belief: Belief, suspects: list[int]) -> set[tuple[int, int]]:
         own = own[belief.atoms.mass[own] >= 0.01 * belief.atoms.mass[own].sum()]
         own = own[:: max(1, len(own) // 3)]
         spot = Spot(belief.atoms.spot.row[own], belief.atoms.spot.part[own])
-        here = interpolate(prediction, spot, belief.step(np.full(len(own), one)))
-        sigma = np.hypot(scale_uncertainty(here, tests), UNRELIABLE_VOLTS * prediction.stray[spot.near])
+        here, stray = workup.at_spots(tests, spot, belief.step(np.full(len(own), one)))
+        sigma = np.hypot(scale_uncertainty(here, tests), UNRELIABLE_VOLTS * stray)
         for other in suspects:
             low, high = reach[other]
             if ((np.maximum(low - here, here - high) / sigma).max(axis=1) >= _TELLS_APART).mean() > 1.0 - _NEARLY_ALL:
@@ -198,15 +200,15 @@ def _mimics(belief: Belief, suspects: list[int]) -> set[tuple[int, int]]:
     return found
 
 
-def _everywhere(workup: Workup, prediction: Prediction, hypothesis: int) -> Floats:
-    """(spots, T) what a hypothesis can make the tests show, at any severity; kept with the workup."""
+def _everywhere(workup: Workup, hypothesis: int) -> Floats:
+    """(spots, T) what a hypothesis can make the tests of `plain_offer` show, at any severity; kept with the workup."""
 
     def interpolated() -> Floats:
         mesh = _Mesh.of(workup)
         own = np.flatnonzero(mesh.owner == hypothesis)
-        return interpolate(prediction, mesh.spot.at(own), mesh.step[own])
+        return workup.at_spots(workup.plain_offer, mesh.spot.at(own), mesh.step[own])[0]
 
-    return workup.memo.once(("everywhere", hypothesis), interpolated)
+    return workup.memo.kept(workup.memo.everywhere, hypothesis, interpolated)
 
 
 def _nearest(curve: Floats, point: Floats, sigma: Floats) -> float:
@@ -275,8 +277,8 @@ class _Alone:
         excluded = np.minimum(np.minimum.reduceat(residual**2 / variance, starts, axis=0), EXCLUDES**2).sum(axis=0)
         # What is most probably a blunder proves nothing.
         good = np.flatnonzero(belief.explain(np.array([lead]))[2][0] < 0.5)
-        self.chosen = np.sort(good[np.argsort(-excluded[good], kind="stable")[:_MOST_LOOKED_AT]])
-        self.order = np.argsort(-excluded[self.chosen], kind="stable").tolist()
+        self.chosen = np.sort(good[np.argsort(ranks(excluded[good]), kind="stable")[:_MOST_LOOKED_AT]])
+        self.order = np.argsort(ranks(excluded[self.chosen]), kind="stable").tolist()
         # What was seen, done or known counts from the start: twice the log of how much less likely it is than for the likeliest.
         self.square = 2.0 * (evidence.factor.max() - evidence.factor[near])
         self.residual, self.variance, self.stretch = (of_rows[:, self.chosen] for of_rows in (residual, variance, others.stretch))
@@ -317,7 +319,7 @@ class _Alone:
             starts = np.flatnonzero(np.r_[True, np.diff(owner[~mine]) > 0])
             capped = np.minimum(ahead[~mine][:, left], EXCLUDES**2)
             excluded = (np.minimum.reduceat(capped, starts, axis=0) - np.minimum.reduceat(square[~mine], starts)[:, None]).sum(axis=0)
-            chosen.append(left[int(np.argmax(np.round(excluded, 9)))])
+            chosen.append(left[first_of_most(excluded)])
             square = ahead[:, chosen[-1]]
             stays = np.where(mine, square <= FITS**2, square < EXCLUDES**2)
             residual, covariance = residual[stays], covariance[stays]
@@ -377,8 +379,8 @@ def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple
         if len(proving) >= most:
             break
         helping += [((others.missing - left) / minutes[test], test) for test, left in zip(block, missing, strict=True)]
-    helping = sorted((pair for pair in helping if pair[0] * minutes[pair[1]] > 0.1), key=lambda pair: -round(pair[0], 6))
-    best = tuple(proving[:most]) or tuple(test for _, test in helping[:most])
+    worth = in_order({test: rate for rate, test in helping if rate * minutes[test] > 0.1})
+    best = tuple(proving[:most]) or tuple(worth)[:most]
     return tuple(describe(belief, test, float(bits), proves=bool(proving)) for test, bits in zip(best, gains(belief, best), strict=True))
 
 
@@ -419,10 +421,10 @@ class _Standing:
         workup = belief.workup
         rows, which = np.unique(others.spot.near, return_inverse=True)
         spread, vague = _unsure(belief, rows, self.used)
-        prediction = workup.predict(tests)
-        mine = interpolate(prediction, self.here, self.step)  # (1, T)
-        new = workup.weighing_spreads(tests, rows)  # (rows, T, K)
-        loose = UNRELIABLE_VOLTS * np.maximum(prediction.stray[rows], prediction.stray[self.here.near])
+        mine, stray = workup.at_spots(tests, self.here, self.step)  # (1, T)
+        prediction = workup.predict(tests, touched(others.spot, others.step))
+        new = workup.spread(tests, rows)  # (rows, T, K)
+        loose = UNRELIABLE_VOLTS * np.maximum(prediction.stray[prediction.place(rows)], stray)
         drift = np.abs(new[:, :, workup.supplies]).sum(axis=2) * DRIFT
         own = loose**2 + drift**2 + scale_uncertainty(mine, tests) ** 2  # (rows, T)
         there = interpolate(prediction, others.spot, others.step)

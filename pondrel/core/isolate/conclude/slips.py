@@ -17,8 +17,8 @@ from ...base.quantity import show
 from ...evidence.asked import Measurement
 from ...evidence.items import Reading
 from ..believe.belief import Belief
-from ..believe.fit import Spot, interpolate
 from ..believe.slipped import DECIMAL, PLACE, SIGN, STATE
+from ..predict.prediction import Spot
 from ..predict.scale import compress_ohms, off_scale
 
 __all__ = ["Slip", "likeliest_slip"]
@@ -99,13 +99,13 @@ def _elsewhere(belief: Belief, reading: Reading, spot: Spot, step: np.ndarray, s
     sheet, workup = belief.workup.sheet, belief.workup
     if reading.elsewhere or reading.without:
         return []
-    test, same = reading.test, [t for t in workup.on_offer[0] if t.instrument == reading.instrument]
+    test, same = reading.test, [t for t in workup.on_offer if t.instrument == reading.instrument]
     beside = [t for t in same if t.state == test.state and len({t.red, t.black} & {test.red, test.black}) == 1]
     states = [replace(test, state=state) for state in sheet.states if state != test.state and not test.dead]
     tests: tuple[Measurement, ...] = (*beside, *states)
     if not tests:
         return []
-    numbers = interpolate(workup.predict(tests), spot, step)[0]
+    numbers = workup.at_spots(tests, spot, step)[0][0]
     shown = _scaled(reading, reading.measured.value)
     found = []
     for other, number in zip(tests, numbers.tolist(), strict=True):

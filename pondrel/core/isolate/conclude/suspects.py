@@ -6,7 +6,10 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from ...base.judgement import OWN_RULE, judged
+from ...base.ties import in_order, ranks
 from ..believe.belief import Belief
 
 __all__ = ["Suspect", "Target", "chances", "likeliest_modes", "parted", "targets"]
@@ -72,7 +75,7 @@ def chances(suspects: Sequence[Suspect], names: Sequence[str]) -> dict[str | Non
         if suspect.kind in (*_ONE, "two", "touching"):
             for part in suspect.parts or (None,):
                 total[part] += suspect.probability
-    return dict(sorted(total.items(), key=lambda pair: -pair[1]))
+    return in_order(total)
 
 
 def targets(suspects: Sequence[Suspect], names: Sequence[str], groups: Sequence[tuple[str, ...]]) -> tuple[Target, ...]:
@@ -85,13 +88,14 @@ def targets(suspects: Sequence[Suspect], names: Sequence[str], groups: Sequence[
 
     taken: set[str] = set()
     kept = []
-    for group in sorted(groups, key=lambda g: -chance(g)):
+    for group in in_order({group: chance(group) for group in groups}):
         if taken.isdisjoint(group):
             taken |= set(group)
             kept.append(group)
     found = [Target(group, min(chance(group), 1.0)) for group in kept]
     found += [Target((name,) if name else (), min(p, 1.0)) for name, p in alone.items() if name not in taken]
-    return tuple(sorted(found, key=lambda target: -target.probability))
+    place = ranks([target.probability for target in found])
+    return tuple(found[i] for i in np.argsort(place, kind="stable"))
 
 
 def parted(belief: Belief, groups: Sequence[tuple[str, ...]], certain: float) -> tuple[tuple[str, ...], ...]:

@@ -16,7 +16,7 @@ from ...circuit.fault import LEAST_LOSS, LEAST_LOSS_ALONG
 from ...circuit.sensitivity import Tolerances
 from ...circuit.wear import film_ohms, working_amps
 from ..believe.belief import Belief
-from ..believe.fit import Spot
+from ..predict.prediction import Spot
 
 __all__ = ["Coverage", "Worn", "coverage", "worn_joints"]
 

@@ -5,23 +5,22 @@ from __future__ import annotations
 from collections.abc import Callable, Hashable
 from typing import Any, Protocol, TypeVar
 
-import numpy as np
 from cachetools import LRUCache
-from numpy.typing import NDArray
 
-from ...base.arrays import Floats
-from ...evidence.asked import Measurement, Question, Setup
-from .table import Prediction, Table
+from ...base.arrays import Floats, bytes_of
+from ...evidence.asked import Question, Setup
+from .table import Table
 
 __all__ = ["Memo"]
 
 Made = TypeVar("Made")
 
-KEPT_OWN = 200  # tests that are not on offer
 KEPT_BETWEEN = 24  # set-ups with a meter in the circuit
 KEPT_UNPLUGGED = 8  # set-ups with something unplugged
 KEPT_BELIEFS, KEPT_BELIEF_BYTES = 40, 120_000_000
-KEPT_SPREADS, LEAST_SPREADS = 24_000_000, 72  # numbers; tests
+KEPT_COLUMN_BYTES = 60_000_000  # of what readings would be under every fault
+KEPT_JOINED = 2
+KEPT_EVERYWHERE_BYTES = 30_000_000  # of what a suspect can make the tests show at any severity
 
 
 class Kept(Protocol):
@@ -42,13 +41,14 @@ class Memo:
         self.between: LRUCache[Setup, Table] = LRUCache(KEPT_BETWEEN)
         self.unplugged: LRUCache[Setup, Table] = LRUCache(KEPT_UNPLUGGED)
         self.reduced: dict[tuple[Setup, bool], Table] = {}
-        self.offered: dict[Measurement, Prediction] = {}
-        self.own: LRUCache[Measurement, Prediction] = LRUCache(KEPT_OWN)
-        self.exact: LRUCache[Measurement, tuple[Prediction, ...]] = LRUCache(KEPT_OWN)  # of ohms, all that a meter may make of them
+        # What readings would be under every fault, shared by all beliefs; of ohms all that a meter may make of them.
+        self.columns: LRUCache[Hashable, Any] = LRUCache(KEPT_COLUMN_BYTES, getsizeof=bytes_of)
+        self.joined: LRUCache[tuple[int, ...], tuple[Any, Any]] = LRUCache(KEPT_JOINED)  # of the last readings all columns side by side
+        self.everywhere: LRUCache[Hashable, Floats] = LRUCache(KEPT_EVERYWHERE_BYTES, getsizeof=bytes_of)
         self.chances: dict[Question, Floats] = {}  # (M, outcomes)
+        self.chances_of_rows: dict[Question, dict[int, Floats]] = {}  # the same by row, where not all rows were asked for
         # The least that a belief counts for keeps them few, the most lets one that is too large in all the same.
         self.beliefs: LRUCache[tuple[object, ...], Any] = LRUCache(KEPT_BELIEF_BYTES, getsizeof=_weight)
-        self._spreads: LRUCache[tuple[Measurement, Setup], tuple[NDArray[np.bool_], Floats]] | None = None
         self._once: dict[Hashable, Any] = {}
 
     def beside(self) -> Memo:
@@ -70,15 +70,15 @@ class Memo:
         """Where a set-up's table is kept: every pair of places has one of its own where the meter stands in the circuit."""
         return self.unplugged if setup.without else self.between if setup.between else self.tables
 
-    def spread(self, test: Measurement, setup: Setup, rows: int, tolerances: int) -> tuple[NDArray[np.bool_], Floats]:
-        """Which rows of a test's spread are worked out (M,), and those (M, K), to be filled in."""
-        if self._spreads is None:
-            most = max(KEPT_SPREADS, LEAST_SPREADS * rows * tolerances)
-            self._spreads = LRUCache(most, getsizeof=lambda kept: kept[1].size)
-        key = (test, setup)
-        if key not in self._spreads:
-            self._spreads[key] = (np.zeros(rows, dtype=bool), np.zeros((rows, tolerances)))
-        return self._spreads[key]
+    def kept(self, cache: LRUCache[Hashable, Any], what: Hashable, make: Callable[[], Made]) -> Made:
+        """What ``make`` gives, kept in a cache as long as there is room: what alone is larger than that is made anew each time."""
+        if what in cache:
+            found: Made = cache[what]
+            return found
+        made = make()
+        if cache.getsizeof(made) <= cache.maxsize:
+            cache[what] = made
+        return made
 
     def keep(self, belief: Kept) -> None:
         """Keep a belief for the next item to build on; the one it was built on has grown since it was kept, and is weighed anew."""

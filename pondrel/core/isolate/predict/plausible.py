@@ -39,5 +39,5 @@ def asked_back(workup: Workup, item: Item) -> str:
 def _span(workup: Workup, test: Measurement) -> tuple[float, float]:
     """Least and most volts between the leads, in any state, sound or with any fault of the sheet."""
     states = workup.sheet.states if test.setup.between is None else (test.state,)
-    shown = workup.predict(tuple(replace(test, state=state) for state in states)).value
+    shown = workup.values(tuple(replace(test, state=state) for state in states))
     return float(shown.min()), float(shown.max())

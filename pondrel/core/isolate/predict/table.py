@@ -1,7 +1,7 @@
-"""What tests show over all rows: curves over severity, predictions along them, and a set-up solved for every row.
+"""A set-up solved for the rows of a workup: what its tests show there.
 
-From a set-up's node voltages, branch currents and transfer impedances follow, for any two probes: the number shown, its slope over
-severity, and its sensitivity to the tolerance of every healthy part, which is what makes tolerances correlated between readings.
+From a set-up's operating points follow, for any two probes and any rows: the number shown, its slope over severity, and its sensitivity to
+the tolerance of every healthy part, which is what makes tolerances correlated between readings.
 
 Sensitivities are exact first derivatives. With D = zᵖ·u (volts across an element per ampere into a probe), reciprocity gives
 dV/d ln R = D·i and dZ/d ln R = D²·g (Tellegen's theorem; adjoint network method).
@@ -10,9 +10,8 @@ dV/d ln R = D·i and dZ/d ln R = D²·g (Tellegen's theorem; adjoint network met
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,14 +19,19 @@ from numpy.typing import NDArray
 from ...base.arrays import Floats
 from ...base.judgement import judged
 from ...circuit.measure import TEST_OHMS, TEST_VOLTS, ohms_shown
-from ...circuit.operate import Points, Push, Settled
+from ...circuit.network import Network
 from ...circuit.part import Law
-from ...circuit.sensitivity import Sensitivities, Tolerances
+from ...circuit.points import Points
+from ...circuit.sensitivity import Tolerances, spread_of
+from ...circuit.settle import Share
 from ...evidence.asked import Measurement, Setup
 from ...meter.instrument import instrument
+from .curves import Curves
+from .prediction import Prediction, Tears
 from .scale import compress_ohms
+from .tears import Torn, sloped
 
-__all__ = ["STRAY_OHMS", "Curves", "Prediction", "Profile", "Table", "Tears", "Torn"]
+__all__ = ["STRAY_OHMS", "Profile", "Solved", "Table"]
 
 # A point that nothing within a megohm defines picks up stray volts from damp, dirt and its neighbours.
 STRAY_OHMS = judged("STRAY_OHMS", 1e6, "Ω", "a point that nothing within so many ohms defines picks up stray volts")
@@ -57,264 +61,224 @@ class Profile:
     spread: Floats
 
 
-@dataclass(frozen=True, eq=False)
-class Curves:
-    """The rows of a workup, as curves over severity.
-
-    Curve c belongs to ``hypothesis[c]`` with share ``share[c]`` of it and occupies rows ``start[c] … start[c] + length[c] − 1``; its
-    grid is ``grid[c]`` (ln ohms). ``blown`` (M, E) says which fuses have melted in a row.
-    """
-
-    hypothesis: NDArray[np.intp]
-    share: Floats
-    start: NDArray[np.intp]
-    length: NDArray[np.intp]
-    grid: tuple[Floats, ...]
-    blown: NDArray[np.bool_]
-
-    @property
-    def rows(self) -> int:
-        """Number of rows M."""
-        return int(self.start[-1] + self.length[-1])
-
-    def of(self, curves: NDArray[np.intp]) -> NDArray[np.intp]:
-        """The rows of some curves."""
-        return np.concatenate([np.arange(self.start[c], self.start[c] + self.length[c]) for c in curves])
-
-    def gradient(self, values: Floats) -> Floats:
-        """(M,) slopes per unit of ln severity of numbers (M,) of which only the values are known."""
-        slopes = np.zeros_like(values)
-        for start, length, grid in zip(self.start, self.length, self.grid, strict=True):
-            if length > 1:
-                slopes[start : start + length] = np.gradient(values[start : start + length], grid)
-        return slopes
+Rows = NDArray[np.intp]
 
 
-@dataclass(frozen=True, eq=False)
-class Tears:
-    """Where numbers jump between two rows of a curve because contacts move there: ``index`` (M, T) names the tear above a row in a test, −1
-    for none; ``at`` (n,) is its place between the rows, in (0, 1), then the number and its slope on either side, (n,) each."""
+class Solved:
+    """Operating points of M rows, solved when they are first asked for; ``solve`` gives those of some rows."""
 
-    index: NDArray[np.intp]
-    at: Floats
-    below: Floats
-    below_slope: Floats
-    above: Floats
-    above_slope: Floats
+    def __init__(self, rows: int, solve: Callable[[Rows], Points]):
+        self.rows, self._solve = rows, solve
+        self._known = np.zeros(rows, dtype=bool)
+        self._points: Points | None = None
 
-    @classmethod
-    def none(cls, rows: int, tests: int) -> Tears:
-        """No tear anywhere."""
-        return cls(np.full((rows, tests), -1), *(np.zeros(0) for _ in range(5)))
-
-    @classmethod
-    def join(cls, parts: list[Tears], order: NDArray[np.intp]) -> Tears:
-        """Tears of tests side by side, then put in ``order``."""
-        starts = np.cumsum([0, *(len(part.at) for part in parts)])
-        index = [np.where(part.index >= 0, part.index + start, -1) for part, start in zip(parts, starts, strict=False)]
-        names = ("at", "below", "below_slope", "above", "above_slope")
-        return cls(np.concatenate(index, axis=1)[:, order], *(np.concatenate([getattr(part, name) for part in parts]) for name in names))
-
-
-@dataclass(frozen=True, eq=False)
-class Prediction:
-    """T tests over all rows, each array (M, T): ``value`` on the instrument's scale (ohms compressed), ``slope`` per unit of ln
-    severity, ``regime`` numbering the discrete state (relays, fuses), and ``stray`` in [0, 1], how far the number hangs on insulation
-    alone, where any few volts may show; ``tears`` where contacts move between two rows, ``edge`` how vague the number is beside one."""
-
-    value: Floats
-    slope: Floats
-    regime: NDArray[np.intp]
-    stray: Floats
-    tears: Tears
-    edge: Floats
-
-    @classmethod
-    def join(cls, parts: list[Prediction], order: NDArray[np.intp]) -> Prediction:
-        """Predictions side by side, then put in ``order``."""
-
-        def column(name: str) -> NDArray[Any]:
-            return np.concatenate([getattr(p, name) for p in parts], axis=1)[:, order]
-
-        tears = Tears.join([p.tears for p in parts], order)
-        return cls(column("value"), column("slope"), column("regime"), column("stray"), tears, column("edge"))
-
-    @classmethod
-    def none(cls, rows: int) -> Prediction:
-        """No test at all."""
-        empty = np.zeros((rows, 0))
-        return cls(empty, empty, empty.astype(int), empty, Tears.none(rows, 0), empty)
-
-    def take(self, columns: NDArray[np.intp] | list[int] | slice) -> Prediction:
-        """Some of the tests."""
-        tears = replace(self.tears, index=self.tears.index[:, columns])
-        value, slope, stray, edge = (a[:, columns] for a in (self.value, self.slope, self.stray, self.edge))
-        return Prediction(value, slope, self.regime[:, columns], stray, tears, edge)
-
-    def where(self, chosen: NDArray[np.bool_], other: Prediction) -> Prediction:
-        """These numbers where ``chosen`` (M, T), those of another elsewhere; tears are kept only where all of a column is."""
-        names = ("value", "slope", "regime", "stray", "edge")
-        value, slope, regime, stray, edge = (np.where(chosen, getattr(self, name), getattr(other, name)) for name in names)
-        index = np.where(chosen.all(axis=0), self.tears.index, -1)
-        return Prediction(value, slope, regime, stray, replace(self.tears, index=index), edge)
-
-    def of_row(self, row: int) -> Prediction:
-        """The same numbers whatever is at fault: those of one row."""
-        rows = len(self.value)
-        value, stray = (np.repeat(a[[row]], rows, axis=0) for a in (self.value, self.stray))
-        regime = np.repeat(self.regime[[row]], rows, axis=0)
-        return Prediction(value, np.zeros_like(value), regime, stray, Tears.none(rows, value.shape[1]), np.zeros_like(value))
-
-
-@dataclass(frozen=True, eq=False)
-class Torn:
-    """Both sides of n tears: the ``row`` (n,) below each, its place ``at`` (n,), and ``points`` (2n) just below and then just above."""
-
-    row: NDArray[np.intp]
-    at: Floats
-    points: Points
-    swept: NDArray[np.intp]  # (2n,)
+    def at(self, rows: Rows | None) -> Points:
+        """Points (M) of which at least some ``rows``, or all, are solved."""
+        asked = np.arange(self.rows) if rows is None else np.unique(rows)
+        missing = asked[~self._known[asked]]
+        if missing.size == self.rows:
+            self._points = self._solve(missing)
+        elif missing.size or self._points is None:
+            parts = [(self._solve(missing), np.arange(len(missing)), missing)]
+            if self._points is not None:
+                known = np.flatnonzero(self._known)
+                parts.append((self._points, known, known))
+            self._points = Points.merged(self.rows, parts)
+        self._known[missing] = True
+        return self._points
 
 
 @dataclass(frozen=True, eq=False)
 class Table:
-    """One setup solved for all rows; numbers between probes are worked out when asked for."""
+    """One set-up of a sheet's rows; ``element`` (M,) is the one whose ohms are a row's severity, −1 for none. Numbers between probes are
+    worked out when asked for, and so are the rows."""
 
     setup: Setup
-    points: Points
+    network: Network
+    curves: Curves
     tolerances: Tolerances
-    swept: NDArray[np.intp]  # (M,) the element whose ohms are the severity, −1 for none or where contacts chatter
-    regime: NDArray[np.intp]
-    find_torn: Callable[[], Torn | None]
+    element: NDArray[np.intp]
+    solved: Solved
+    find_torn: Callable[[Points], Torn | None]
+
+    @property
+    def points(self) -> Points:
+        """All rows."""
+        return self.solved.at(None)
 
     @cached_property
     def torn(self) -> Torn | None:
         """Where contacts move between two rows; looked for when a number is first asked for."""
-        return self.find_torn()
+        return self.find_torn(self.points)
 
-    def predict(self, tests: tuple[Measurement, ...], curves: Curves) -> Prediction:
-        """What the tests of this setup show, for every row."""
-        value, slope, stray = self.numbers(tests)
+    def predict(self, tests: tuple[Measurement, ...], rows: Rows | None = None) -> Prediction:
+        """What the tests of this setup show, at some rows or at all."""
+        points = self.solved.at(rows)
+        value, slope, stray = self._numbers(tests, points, sloped(points, self.element), rows)
         for i, test in enumerate(tests):
             if test.instrument == "ac" or (test.instrument == "clamp" and self._conductor(test) is None):
-                slope[:, i] = curves.gradient(value[:, i])
-        regime = np.repeat(self.regime[:, None], len(tests), axis=1)
-        return Prediction(value, slope, regime, stray, self._tears(tests), _at_a_threshold(value, self.regime, curves))
+                every = value[:, i] if rows is None else self.values((test,))[:, 0]
+                found = self.curves.gradient(every)
+                slope[:, i] = found if rows is None else found[rows]
+        regime = np.repeat(self._regime(points, rows)[:, None], len(tests), axis=1)
+        return Prediction(rows, value, slope, regime, stray, self._tears(tests, rows))
 
-    def _tears(self, tests: tuple[Measurement, ...]) -> Tears:
-        tears, torn = Tears.none(len(self.regime), len(tests)), self.torn
-        if torn is None:
+    def values(self, tests: tuple[Measurement, ...], rows: Rows | None = None) -> Floats:
+        """(m, T) the numbers alone."""
+        points = self.solved.at(rows)
+        return self._numbers(tests, points, np.full(self.curves.rows, -1), rows)[0]
+
+    def stray(self, tests: tuple[Measurement, ...], rows: Rows | None = None) -> tuple[Floats, Floats]:
+        """(m, T) the numbers, and how far each hangs on insulation alone."""
+        points = self.solved.at(rows)
+        value, _, stray = self._numbers(tests, points, np.full(self.curves.rows, -1), rows)
+        return value, stray
+
+    def _regime(self, points: Points, rows: Rows | None) -> NDArray[np.int32]:
+        every = slice(None) if rows is None else rows
+        flags = np.packbits(np.concatenate([points.pulled[every], points.chatter[every, None]], axis=1), axis=1)
+        whole = np.concatenate([flags, np.ascontiguousarray(self.curves.fuses[every, None]).view(np.uint8)], axis=1)
+        kinds = np.ascontiguousarray(whole).view(np.dtype((np.void, whole.shape[1])))[:, 0]
+        numbers: NDArray[np.int32] = np.unique(kinds, return_inverse=True)[1].astype(np.int32)
+        return numbers
+
+    def edge(self, prediction: Prediction) -> Floats:
+        """(M, T) how vague the numbers of all rows are on either side of a place where contacts move or a fuse melts: nobody knows the
+        threshold so well."""
+        value, regime, curve = prediction.value, self._regime(self.points, None), self.curves.of_row
+        beside = np.flatnonzero((regime[:-1] != regime[1:]) & (curve[:-1] == curve[1:]))
+        doubt = np.zeros_like(value)
+        vague = THRESHOLD_VAGUENESS * np.abs(value[beside + 1] - value[beside])
+        for side in (beside, beside + 1):
+            doubt[side] = np.maximum(doubt[side], vague)
+        return doubt
+
+    def _tears(self, tests: tuple[Measurement, ...], rows: Rows | None) -> Tears:
+        count = self.curves.rows if rows is None else len(rows)
+        if self.setup.instrument != "volts" or self.torn is None:
+            return Tears.none(count, len(tests))
+        torn, tears = self.torn, Tears.none(count, len(tests))
+        if rows is None:
+            place, own = torn.row, np.arange(len(torn.row))
+        else:
+            place = np.flatnonzero(np.isin(rows, torn.row))
+            own = np.searchsorted(torn.row, rows[place])
+        if not own.size:
             return tears
-        count = len(torn.row)
-        value, slope, _ = self.numbers(tests, torn.points, torn.swept)
-        tears.index[torn.row] = np.arange(count * len(tests)).reshape(count, len(tests))
-        sides = (value[:count], slope[:count], value[count:], slope[count:])
-        return Tears(tears.index, np.repeat(torn.at, len(tests)), *(side.ravel() for side in sides))
+        both = np.concatenate([own, own + len(torn.row)])
+        value, slope, _ = self._numbers(tests, torn.points, torn.swept, both)
+        tears.index[place] = np.arange(len(own) * len(tests)).reshape(len(own), len(tests))
+        sides = (value[: len(own)], slope[: len(own)], value[len(own) :], slope[len(own) :])
+        return Tears(tears.index, np.repeat(torn.at[own], len(tests)), *(side.ravel() for side in sides))
 
-    def numbers(
-        self, tests: tuple[Measurement, ...], points: Points | None = None, swept: NDArray[np.intp] | None = None
+    def _numbers(
+        self, tests: tuple[Measurement, ...], points: Points, swept: NDArray[np.intp], rows: Rows | None
     ) -> tuple[Floats, Floats, Floats]:
-        """Value, slope and stray (M, T) of the tests, at other points than the table's own if some are given."""
-        points, swept = (self.points, self.swept) if points is None or swept is None else (points, swept)
+        """Value, slope and stray (m, T) of the tests at some rows of points; ``swept`` (M,) is the element whose ohms are the severity, −1
+        where no slope is asked for."""
+        every = np.arange(points.count) if rows is None else rows
         red, black = self.leads(tests)
-        between = points.looks_into(red, black)
-        scale = self._scale(between, tests, points=points)
         dead = self.setup.instrument == "ohms" and not self.setup.between
+        # A clamp touches nothing, and what stands in the network itself needs no look from outside.
+        looks = dead or (not self.setup.between and any(t.instrument != "clamp" for t in tests))
+        between = points.looks_into(red, black, rows) if looks else np.zeros((len(every), len(tests)))
+        volts = np.zeros_like(between) if dead else points.between(red, black, rows)
+        scale = self._scale(between, volts, tests)
         slope = np.zeros_like(between)
-        own = np.flatnonzero(swept >= 0)
+        own = np.flatnonzero(swept[every] >= 0)
         if own.size:
-            slope[own] = points.spread(own, red, black, swept[:, None], _own_push(dead), dead)[:, :, 0] * scale[own]
+
+            def push(share: Share, at: Rows) -> Floats:
+                return share.push(swept[at][:, None], dead)[0]
+
+            slope[own] = points.change(red, black, push, swept[:, None], every[own], dead)[:, :, 0] * scale[own]
         if dead:
             return compress_ohms(between, np.array([instrument(t.instrument).open_ohms for t in tests])), slope, _leaky(between)
-        padded = np.pad(points.volts, ((0, 0), (0, 1)))
-        value = padded[:, red] - padded[:, black]
         if self.setup.instrument == "ohms":
-            ceiling = np.array([instrument(t.instrument).open_ohms for t in tests])
-            ohms = ohms_shown(value)
-            return compress_ohms(ohms, ceiling), slope, _leaky(ohms)
-        value = value * scale
+            ohms = ohms_shown(volts)
+            return compress_ohms(ohms, np.array([instrument(t.instrument).open_ohms for t in tests])), slope, _leaky(ohms)
+        value = volts * scale
         stray = np.zeros_like(between)
         if self.setup.instrument == "volts":
-            vague = np.where(points.chatter & ~points.swing[0], np.where(points.steady, PULSING_VAGUENESS, CHATTER_VAGUENESS), 0.0)
+            vague = np.where(points.steady, PULSING_VAGUENESS, CHATTER_VAGUENESS)
+            vague = np.where(points.chatter & ~points.swings, vague, 0.0)[every]
             # A meter that loads the circuit takes stray volts away.
             hangs = np.array([instrument(t.instrument).burden_ohms > STRAY_OHMS / 10.0 for t in tests])
             stray = np.maximum(between / (between + STRAY_OHMS) * hangs, vague[:, None])
         for i in (i for i, test in enumerate(tests) if test.instrument == "ac"):
-            value[:, i], slope[:, i], stray[:, i] = points.alternating(red[[i]], black[[i]])[:, 0], 0.0, 0.0
+            value[:, i], slope[:, i], stray[:, i] = points.alternating(red[[i]], black[[i]], rows)[:, 0], 0.0, 0.0
         for i in (i for i, test in enumerate(tests) if test.instrument == "clamp"):
-            joins = points.network.between(tests[i].red, tests[i].black)
-            signs = np.where(points.network.a == red[i], 1.0, -1.0)
-            value[:, i] = (points.amps * signs)[:, joins].sum(axis=1)
+            joins = np.flatnonzero(self.network.between(tests[i].red, tests[i].black))
+            signs = np.where(self.network.a[joins] == red[i], 1.0, -1.0)
+            value[:, i] = points.amps_through(joins, rows) @ signs
             conductor = self._conductor(tests[i])
-            stray[:, i] = np.where(points.chatter, CHATTER_VAGUENESS, CLAMP_VAGUENESS if conductor is None else 0.0)
+            stray[:, i] = np.where(points.chatter[every], CHATTER_VAGUENESS, CLAMP_VAGUENESS if conductor is None else 0.0)
             if conductor is not None:
-                ohms = points.ohms_of(conductor)
+                ohms = points.ohms_of(conductor, rows)
                 conducts = np.isfinite(ohms)
                 ohms = np.where(conducts, ohms, 1.0)
-                own_rise = np.where(swept == conductor, signs[conductor] * ohms * points.amps[:, conductor], 0.0)
+                along = 1.0 if self.network.a[conductor] == red[i] else -1.0
+                amps = points.amps_through(np.array([conductor]), rows)[:, 0]
+                own_rise = np.where(swept[every] == conductor, along * ohms * amps, 0.0)
                 slope[:, i] = np.where(conducts, (slope[:, i] - own_rise) / ohms, 0.0)
         return value, slope, stray
 
-    def spread(self, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
+    def spread(self, tests: tuple[Measurement, ...], rows: Rows) -> Floats:
         """(len(rows), T, K): change of each shown number per standard deviation of each tolerance."""
-        red, black = self.leads(tests)
-        scale = self._scale(self.points.looks_into(red, black, rows), tests, rows)
-        spread = self._sensitivities.spread(rows, red, black)
+        points, (red, black) = self.solved.at(rows), self.leads(tests)
+        dead = self.setup.instrument == "ohms" and not self.setup.between
+        spread = spread_of(self.tolerances, points, sloped(points, self.element), red, black, rows, dead)
         for i, test in enumerate(tests):
             if test.instrument == "clamp":
-                spread[:, i] = self._clamp_spread(test, spread[:, i], rows)
+                spread[:, i] = self._clamp_spread(test, spread[:, i], points, rows)
             elif test.instrument == "ac":  # the meter's own doubt on alternating volts is larger
                 spread[:, i] = 0.0
-        return spread * scale[:, :, None]
+        spread *= self._scale_at(tests, points, rows)[:, :, None]
+        return spread
 
-    def _clamp_spread(self, test: Measurement, volts: Floats, rows: NDArray[np.intp]) -> Floats:
+    def _clamp_spread(self, test: Measurement, volts: Floats, points: Points, rows: Rows) -> Floats:
         """(len(rows), K) change of a clamp's current, from that of the ``volts`` between its two nodes: i = (v − what stands in it) / R."""
         element = self._conductor(test)
         if element is None:
             return np.zeros_like(volts)
-        ohms = self.points.ohms_of(element)[rows]
+        ohms = points.ohms_of(element, rows)
         conducts = np.isfinite(ohms)
         own = np.where(conducts, ohms, 1.0)
-        along = 1.0 if self.points.network.a[element] == self.points.network.node(test.red) else -1.0
-        pushes = self.tolerances.pushes_of(element, own, self.points.amps[rows, element], self.swept[rows])
+        along = 1.0 if self.network.a[element] == self.network.node(test.red) else -1.0
+        amps = points.amps_through(np.array([element]), rows)[:, 0]
+        pushes = self.tolerances.pushes_of(element, own, amps, sloped(points, self.element)[rows])
         change: Floats = np.where(conducts, 1.0 / own, 0.0)[:, None] * (volts - along * pushes)
         return change
 
     def _conductor(self, test: Measurement) -> int | None:
         """The one plain conductor that a clamp goes around; None where several or curved ones join its two nodes."""
-        network = self.points.network
-        (joins,) = np.nonzero(network.between(test.red, test.black) & np.isfinite(network.ohms))
-        return int(joins[0]) if len(joins) == 1 and network.law[joins[0]] is Law.OHMIC else None
+        (joins,) = np.nonzero(self.network.between(test.red, test.black) & np.isfinite(self.network.ohms))
+        return int(joins[0]) if len(joins) == 1 and self.network.law[joins[0]] is Law.OHMIC else None
 
-    def swing(self, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
+    def swing(self, tests: tuple[Measurement, ...], rows: Rows) -> Floats:
         """(len(rows), T): change of each shown number per standard deviation of the time that a chattering contact spends closed."""
-        swings, nodes = self.points.swing
-        if not swings[rows].any():
+        points = self.solved.at(rows)
+        if not points.swings[rows].any():
             return np.zeros((len(rows), len(tests)))
         red, black = self.leads(tests)
-        padded = np.pad(nodes[rows], ((0, 0), (0, 1)))
-        share = np.where(self.points.steady[rows], OWN_DUTY, DUTY)
-        scale = self._scale(self.points.looks_into(red, black, rows), tests, rows) * [t.instrument not in ("clamp", "ac") for t in tests]
-        return (padded[:, red] - padded[:, black]) * scale * share[:, None]
-
-    @cached_property
-    def _sensitivities(self) -> Sensitivities:
-        return Sensitivities.of(self.tolerances, self.points, self.swept, self.setup.instrument == "ohms" and not self.setup.between)
+        share = np.where(points.steady[rows], OWN_DUTY, DUTY)
+        scale = self._scale_at(tests, points, rows) * [t.instrument not in ("clamp", "ac") for t in tests]
+        return points.swing(red, black, rows) * scale * share[:, None]
 
     def leads(self, tests: tuple[Measurement, ...]) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
         """(T,) nodes under red and black."""
-        node = self.points.network.node
+        node = self.network.node
         return np.array([node(t.red) for t in tests]), np.array([node(t.black) for t in tests])
 
-    def _scale(
-        self, between: Floats, tests: tuple[Measurement, ...], rows: NDArray[np.intp] | slice = slice(None), points: Points | None = None
-    ) -> Floats:
+    def _scale_at(self, tests: tuple[Measurement, ...], points: Points, rows: Rows) -> Floats:
+        red, black = self.leads(tests)
+        live = self.setup.instrument == "ohms" and self.setup.between
+        volts = points.between(red, black, rows) if live else np.zeros((len(rows), len(tests)))
+        return self._scale(volts if live else points.looks_into(red, black, rows), volts, tests)
+
+    def _scale(self, between: Floats, volts: Floats, tests: tuple[Measurement, ...]) -> Floats:
         """Shown number per unit of what the probes see: a voltmeter divides with what it looks into, an ammeter reads its own drop."""
         if self.setup.instrument == "ohms" and self.setup.between:
-            points = points or self.points
-            red, black = self.leads(tests)
-            padded = np.pad(points.volts[rows], ((0, 0), (0, 1)))
-            volts = padded[:, red] - padded[:, black]
             ohms = ohms_shown(volts)
             open_ohms = np.array([instrument(t.instrument).open_ohms for t in tests])
             # R = r·v/(E − v), so dR/dv = r·E/(E − v)²; and d ln(1 + R) = dR/(1 + R).
@@ -324,29 +288,11 @@ class Table:
         burden = np.array([instrument(t.instrument).burden_ohms for t in tests])
         if self.setup.between:  # it stands in the network itself
             return np.broadcast_to(1.0 / burden if self.setup.instrument == "amps" else np.ones(len(tests)), between.shape)
-        return np.where([t.instrument == "clamp" for t in tests], 1.0, burden / (burden + between))  # a clamp touches nothing
+        touches = np.array([t.instrument != "clamp" for t in tests])
+        scale: Floats = np.divide(burden, burden + between, out=np.ones_like(between), where=np.broadcast_to(touches, between.shape))
+        return scale
 
 
 def _leaky(ohms: Floats) -> Floats:
     """How far ohms hang on insulation, as a share of their number on the compressed scale."""
     return LEAK_VAGUENESS / (1.0 + LEAK_OHMS / np.maximum(ohms, 1e-3))
-
-
-def _at_a_threshold(value: Floats, regime: NDArray[np.intp], curves: Curves) -> Floats:
-    """(M, T) vagueness of rows on either side of a place where contacts move or a fuse melts: nobody knows the threshold so well."""
-    curve = np.repeat(np.arange(len(curves.length)), curves.length)
-    beside = np.flatnonzero((regime[:-1] != regime[1:]) & (curve[:-1] == curve[1:]))
-    doubt = np.zeros_like(value)
-    vague = THRESHOLD_VAGUENESS * np.abs(value[beside + 1] - value[beside])
-    for side in (beside, beside + 1):
-        doubt[side] = np.maximum(doubt[side], vague)
-    return doubt
-
-
-def _own_push(squared: bool) -> Push:
-    """How far the line of the row's swept element rises per unit of ln severity."""
-
-    def push(settled: Settled, at: NDArray[np.intp], own: NDArray[np.intp]) -> Floats:
-        return settled.push(at, own, squared)[0]
-
-    return push

@@ -4,8 +4,8 @@ been worked out is kept in a memo that the caller may own."""
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
-from dataclasses import replace
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
 from typing import TypeVar
 
 import numpy as np
@@ -18,9 +18,9 @@ from ...circuit.fault import Fault
 from ...circuit.laws import nonlinear_amps
 from ...circuit.measure import TEST_OHMS, TEST_VOLTS
 from ...circuit.network import Network
-from ...circuit.operate import Points
 from ...circuit.part import Law
 from ...circuit.paths import Path, load_paths
+from ...circuit.points import Points
 from ...circuit.sensitivity import BODY_COLUMN, Tolerances
 from ...circuit.sheet import Sheet
 from ...circuit.wear import BODY_MOVES, BODY_SHARED
@@ -29,14 +29,16 @@ from ...evidence.registry import on_offer, word_sort
 from ...evidence.safety import is_allowed
 from ...learn import NO_WEIGHTS, Weights
 from ...meter.instrument import instrument
+from .curves import Curves
 from .hypotheses import Hypotheses, Hypothesis, weighed
 from .measurable import available_tests
 from .memo import Memo
+from .prediction import Prediction, Spot, Tears, interpolate, touched
 from .responses import Responses
 from .scale import compress_ohms, scale_uncertainty
-from .table import Curves, Prediction, Profile, Table, Tears
+from .table import Profile, Table
 
-__all__ = ["UNRELIABLE_VOLTS", "Workup"]
+__all__ = ["UNRELIABLE_VOLTS", "Column", "Workup"]
 
 Made = TypeVar("Made")
 
@@ -47,7 +49,18 @@ _DIODE_MATTERS = 0.05  # on the compressed scale of ohms
 _LOADED, _DIODE_HOLDS = 0.01, 1.3
 _HALF_OPEN = 0.8  # share of the way between a diode open and shut, in the middle of it
 _BARE_WITHIN = 1.0  # on the compressed scale of ohms
+_AT_ONCE = 48  # tests
 _THROUGH_A_DIODE = 0.03  # share of an ohmmeter's current that a junction may take
+
+
+@dataclass(frozen=True, eq=False)
+class Column:
+    """What one reading would be at every row: its ``prediction`` (M, 1), the ``edge`` (M,) by how much it is vague beside a threshold, and
+    which ``way`` (M,) the meter is taken to have found there."""
+
+    prediction: Prediction
+    edge: Floats
+    way: NDArray[np.int8]
 
 
 class Workup:
@@ -135,20 +148,58 @@ class Workup:
 
     def _make_visible(self) -> NDArray[np.bool_]:
         # What an ammeter shows, volts show too; its set-ups are the dear ones to solve.
-        tests, prediction = self.on_offer
-        sound = prediction.value[:1]
+        seen = np.zeros(self.curves.rows, dtype=bool)
+        seen[0] = True
         # What sound parts scatter over hides a fault as well as the meter does; but a supply can be read for itself.
         scatter = np.sqrt((self.sound_spread[:, ~self.supplies] ** 2).sum(axis=1))
-        sigma = np.sqrt(scale_uncertainty(sound, tests) ** 2 + scatter**2 + (UNRELIABLE_VOLTS * prediction.stray) ** 2)
-        apart = np.abs(prediction.value - sound) / sigma
-        seen: NDArray[np.bool_] = apart.max(axis=1) >= VISIBLE_SIGMA
+        sigma = np.hypot(scale_uncertainty(self.sound_values[None], self.on_offer)[0], scatter)
+        for setup, numbers in _by_setup(self.on_offer).items():
+            for block in _spread_out(numbers):
+                rows = np.flatnonzero(~seen)
+                if not rows.size:
+                    break
+                tests = tuple(self.on_offer[i] for i in block)
+                value, stray = self._numbers(setup, tests, rows)
+                apart = np.abs(value - self.sound_values[block]) / np.hypot(sigma[block], UNRELIABLE_VOLTS * stray)
+                seen[rows] = apart.max(axis=1) >= VISIBLE_SIGMA
         for question in self.questions:
-            sort = word_sort(question)
-            if sort.shows_more:
-                words = sort.chances(self, question)
-                seen |= np.abs(words - words[0]).max(axis=1) >= VISIBLE_WORDS
-        seen[0] = True
+            if word_sort(question).shows_more:
+                rows = np.concatenate([[0], np.flatnonzero(~seen)])
+                words = self.chances_at(question, rows)
+                seen[rows[1:]] |= np.abs(words[1:] - words[0]).max(axis=1) >= VISIBLE_WORDS
         return seen
+
+    def _numbers(self, setup: Setup, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> tuple[Floats, Floats]:
+        """(m, T) values and strays of tests of one set-up at some rows."""
+        breathe()
+        value, stray = self.table(setup).stray(tests, rows)
+        return value, self._stray(setup, tests, value, stray, rows)
+
+    def chances_at(self, question: Question, rows: NDArray[np.intp]) -> Floats:
+        """(m, outcomes) how likely each outcome of something seen, done or known is at some rows; in the order of `outcomes_of`."""
+        known = self.memo.chances.get(question)
+        if known is not None:
+            return known[rows]
+        if self.memo.chances_of_rows.get(question) is None:
+            self.memo.chances_of_rows[question] = {}
+        kept = self.memo.chances_of_rows[question]
+        missing = [row for row in dict.fromkeys(rows.tolist()) if row not in kept]
+        if missing:
+            asked = np.array([0, *(row for row in missing if row)])
+            for row, chance in zip(asked.tolist(), word_sort(question).chances(_SomeRows(self, asked), question), strict=True):
+                kept[row] = chance
+        return np.stack([kept[row] for row in rows.tolist()])
+
+    def answer_if_sound(self, question: Question) -> int:
+        """Number of the likeliest outcome on a sound circuit."""
+        return int(self.chances_at(question, np.zeros(1, dtype=np.intp))[0].argmax())
+
+    def chances(self, question: Question) -> Floats:
+        """(M, outcomes) the same of all rows."""
+        if question not in self.memo.chances:
+            self.memo.chances[question] = word_sort(question).chances(self, question)
+            self.memo.chances_of_rows.pop(question, None)
+        return self.memo.chances[question]
 
     @property
     def prior_of_nothing(self) -> float:
@@ -165,16 +216,17 @@ class Workup:
 
     def working_state(self, part: str, element: str) -> str:
         """The state in which a sound circuit sends most current through an element."""
-        number = self.network.keys.index((part, element)) if (part, element) in self.network.keys else 0
-        amps = {state: abs(float(self.table(Setup(state, "volts")).points.amps[0, number])) for state in self.sheet.states}
+        number = np.array([self.network.keys.index((part, element)) if (part, element) in self.network.keys else 0])
+        sound = np.zeros(1, dtype=np.intp)
+        amps = {state: abs(float(self.points(state).amps_through(number, sound)[0, 0])) for state in self.sheet.states}
         return max(amps, key=lambda state: amps[state])
 
     def table(self, setup: Setup) -> Table:
-        """The table of a set-up, solved once; with the battery off states that differ only in what needs power share one."""
+        """The table of a set-up; with the battery off states that differ only in what needs power share one."""
         setup = self.responses.resting(setup)
         tables = self.memo.tables_for(setup)
         if setup not in tables:
-            tables[setup] = self.responses.solve(setup)
+            tables[setup] = self.responses.table(setup)
         return tables[setup]
 
     @property
@@ -194,38 +246,69 @@ class Workup:
         """The live circuit in a state, a point per row."""
         return self.table(Setup(state, "volts")).points
 
+    def sound_volts(self, state: str) -> Floats:
+        """(N,) volts of the nodes of the sound circuit in a state."""
+
+        def solved() -> Floats:
+            every = np.arange(len(self.network.nodes))
+            volts: Floats = self.points(state).between(every, np.full_like(every, -1), np.zeros(1, dtype=np.intp))[0]
+            return volts
+
+        return self.memo.once(("sound volts", state), solved)
+
     def by_cause(self, numbers: Floats) -> Floats:
         """(M, …) rows from numbers by fault (H, …)."""
         return np.repeat(numbers[self.curves.hypothesis], self.curves.length, axis=0)
 
     @property
-    def on_offer(self) -> tuple[tuple[Measurement, ...], Prediction]:
-        """The volts and ohms tests on offer, and what they would show: weighed anew after every reading."""
-        return self._once("on_offer", self._make_on_offer)
+    def on_offer(self) -> tuple[Measurement, ...]:
+        """The volts and ohms tests on offer: weighed anew after every reading."""
+        return self._once("on_offer", lambda: tuple(t for t in self.offered if t.instrument != "amps"))
 
-    def _make_on_offer(self) -> tuple[tuple[Measurement, ...], Prediction]:
-        tests = tuple(t for t in self.offered if t.instrument != "amps")
-        return tests, self.predict(tests)
+    @property
+    def sound_values(self) -> Floats:
+        """(T,) what the tests of `on_offer` show in a sound circuit."""
+        return self._once("sound_values", self._make_sound_values)
 
-    def predict(self, tests: tuple[Measurement, ...]) -> Prediction:
-        """What tests would show, for every row; kept by test."""
+    def _make_sound_values(self) -> Floats:
+        values = np.zeros(len(self.on_offer))
+        for setup, numbers in _by_setup(self.on_offer).items():
+            values[numbers] = self.table(setup).values(tuple(self.on_offer[i] for i in numbers), np.zeros(1, dtype=np.intp))[0]
+        return values
+
+    def predict(self, tests: tuple[Measurement, ...], rows: NDArray[np.intp] | None = None) -> Prediction:
+        """What tests would show at some rows, ascending, or at all."""
+        count = self.curves.rows if rows is None else len(rows)
         if not tests:
-            return Prediction.none(self.curves.rows)
-        known = {test: found for test in tests if (found := self.memo.offered.get(test) or self.memo.own.get(test)) is not None}
-        missing = tuple(dict.fromkeys(test for test in tests if test not in known))
-        for setup, numbers in _by_setup(missing).items():
-            chosen = tuple(missing[i] for i in numbers)
+            return Prediction.none(rows, count)
+        parts, order = [], []
+        for setup, numbers in _by_setup(tests).items():
+            chosen = tuple(tests[i] for i in numbers)
             breathe()
-            found = self.table(setup).predict(chosen, self.curves)
-            if self._junctions and not setup.between:
-                found = replace(found, stray=np.maximum(found.stray, self._hangs_on_a_diode(setup, chosen, found)))
-            known |= {test: found.take([i]) for i, test in enumerate(chosen)}
-        for test in missing:
-            kept = self.memo.offered if test in self._available else self.memo.own
-            kept[test] = known[test]
-        return Prediction.join([known[test] for test in tests], np.arange(len(tests)))
+            found = self.table(setup).predict(chosen, rows)
+            parts.append(replace(found, stray=self._stray(setup, chosen, found.value, found.stray, rows)))
+            order += numbers
+        joined = Prediction.join(parts)
+        return joined if order == list(range(len(tests))) else joined.take(np.argsort(np.array(order)))
 
-    def predict_reading(self, test: Measurement, shown: float) -> Prediction:
+    def values(self, tests: tuple[Measurement, ...]) -> Floats:
+        """(M, T) the numbers alone that tests would show, at all rows."""
+        shown: Floats = np.concatenate([self.table(test.setup).values((test,)) for test in tests], axis=1)
+        return shown
+
+    def at_spots(self, tests: tuple[Measurement, ...], spot: Spot, step: Floats) -> tuple[Floats, Floats]:
+        """(…, T) what tests would show at spots (…), and how far that hangs on insulation alone at the nearer row; ``step`` (…) is the grid
+        spacing of each spot's curve."""
+        found = self.predict(tests, touched(spot, step))
+        return interpolate(found, spot, step), found.stray[found.place(spot.near)]
+
+    def _stray(self, setup: Setup, tests: tuple[Measurement, ...], value: Floats, stray: Floats, rows: NDArray[np.intp] | None) -> Floats:
+        """(m, T) strays, with what hangs on a diode."""
+        if not self._junctions or setup.between:
+            return stray
+        return np.maximum(stray, self._hangs_on_a_diode(setup, tests, value, rows))
+
+    def reading(self, test: Measurement, shown: float) -> Column:
         """What a test that was taken shows, for every row; ``shown`` is what it did show, on its scale.
 
         Where an ohmmeter's own volts may open a diode, it is put into the circuit; tests that are only weighed do with the circuit's
@@ -234,13 +317,21 @@ class Workup:
         open, or shut, or with nothing inside of what sleeps, whichever comes nearest to what was shown; and anything between open and
         shut may be what a meter makes of a diode that is half open.
         """
+        key = (test, shown) if self._reduced(test) else test
+        return self.memo.kept(self.memo.columns, key, lambda: self._made_reading(test, shown))
+
+    def _made_reading(self, test: Measurement, shown: float) -> Column:
         ways = self._ways(test)
-        nearest, found = _nearest(ways, shown, self._asleep), ways[0]
+        first, edge = ways[0].prediction, ways[0].edge
+        if len(ways) == 1:
+            return ways[0]
+        nearest, found = _nearest(ways, shown, self._asleep), first
         for number, way in enumerate(ways[1:], 1):
-            found = found.where((nearest != number)[:, None], way)
+            found = found.where((nearest != number)[:, None], way.prediction)
+        edge = np.where(nearest == 0, edge, 0.0)
         if self._reading_setup(test) == test.setup:
-            return found
-        open_ones, shut_ones = ways[0], ways[1]
+            return Column(found, edge, nearest)
+        open_ones, shut_ones = first, ways[1].prediction
         gap = np.abs(shut_ones.value - open_ones.value)
         between = np.abs(2.0 * shown - shut_ones.value - open_ones.value) < _HALF_OPEN * gap
         half_open = replace(
@@ -249,25 +340,26 @@ class Workup:
             slope=np.zeros_like(gap),
             stray=np.maximum(shut_ones.stray, gap / math.sqrt(12.0) / max(shown, 0.1)),
         )
-        return found.where(~(between & (gap > _DIODE_MATTERS) & (nearest < 2)[:, None]), half_open)
+        halfway = between & (gap > _DIODE_MATTERS) & (nearest < 2)[:, None]
+        return Column(found.where(~halfway, half_open), np.where(halfway[:, 0], 0.0, edge), nearest)
 
-    def _ways(self, test: Measurement) -> tuple[Prediction, ...]:
+    def _ways(self, test: Measurement) -> tuple[Column, ...]:
         """What a test may show: as the meter finds it; and of ohms, as far as the sheet has such, with its diodes shut, and with nothing
         inside of what sleeps."""
-        if not self._reduced(test):
-            return (self.predict((test,)),)
-        if test not in self.memo.exact:
-            setup = self._reading_setup(test)
-            first = self.predict((test,)) if setup == test.setup else self.table(setup).predict((test,), self.curves)
-            self.memo.exact[test] = (first, *(self._way(first, table, test) for table in self._reduced(test)))
-        return self.memo.exact[test]
+        return self.memo.kept(self.memo.columns, ("ways", test), lambda: self._made_ways(test))
 
-    def _way(self, first: Prediction, table: Table, test: Measurement) -> Prediction:
-        value, _, stray = table.numbers((test,))
-        return replace(
-            first, value=value, slope=self.curves.gradient(value[:, 0])[:, None], stray=stray,
-            regime=first.regime + 1 + first.regime.max(), tears=Tears.none(len(value), 1), edge=np.zeros_like(value),
-        )  # fmt: skip
+    def _made_ways(self, test: Measurement) -> tuple[Column, ...]:
+        setup, nothing = self._reading_setup(test), np.zeros(self.curves.rows)
+        table = self.table(setup)
+        first = self.predict((test,)) if setup == test.setup else table.predict((test,))
+        ways = [Column(first, table.edge(first)[:, 0], nothing.astype(np.int8))]
+        for reduced in self._reduced(test):
+            value, stray = reduced.stray((test,))
+            regime = first.regime + 1 + first.regime.max()
+            slope = self.curves.gradient(value[:, 0])[:, None]
+            way = Prediction(None, value, slope, regime, stray, Tears.none(len(value), 1))
+            ways.append(Column(way, nothing, nothing.astype(np.int8)))
+        return tuple(ways)
 
     def _reduced(self, test: Measurement) -> tuple[Table, ...]:
         """The dead circuit of a test of ohms without what may not conduct."""
@@ -291,20 +383,23 @@ class Workup:
     def _asleep(self) -> bool:
         return self._once("asleep", lambda: any(e.asleep for e in self.network.elements))
 
-    def _hangs_on_a_diode(self, setup: Setup, tests: tuple[Measurement, ...], prediction: Prediction) -> NDArray[np.bool_]:
-        """(M, T) where a diode carries a good part of the meter's own current: the number then depends on the meter, and is not counted
+    def _hangs_on_a_diode(
+        self, setup: Setup, tests: tuple[Measurement, ...], value: Floats, rows: NDArray[np.intp] | None
+    ) -> NDArray[np.bool_]:
+        """(m, T) where a diode carries a good part of the meter's own current: the number then depends on the meter, and is not counted
         on. An ohmmeter drives that current, a voltmeter draws it from a point that little else holds."""
-        red, black = self.table(setup).leads(tests)
-        between = self.table(setup).points.looks_into(red, black)
+        table = self.table(setup)
+        red, black = table.leads(tests)
+        between = table.solved.at(rows).looks_into(red, black, rows)
         loads = np.array([instrument(t.instrument).burden_ohms for t in tests]) * _LOADED
         weak = between > loads if setup.instrument == "volts" else np.ones(between.shape, dtype=bool)
         if not weak.any():
             return weak
-        without = self._without(setup).points.looks_into(red, black)
+        without = self._without(setup).solved.at(rows).looks_into(red, black, rows)
         if setup.instrument == "volts":
             return weak & (without > _DIODE_HOLDS * between)
         ceiling = np.array([instrument(t.instrument).open_ohms for t in tests])
-        return np.abs(prediction.value - compress_ohms(without, ceiling)) > _DIODE_MATTERS
+        return np.abs(value - compress_ohms(without, ceiling)) > _DIODE_MATTERS
 
     def _without(self, setup: Setup, asleep: bool = False) -> Table:
         """A set-up with every junction taken out, and with what is ``asleep`` too where that is asked for."""
@@ -316,18 +411,16 @@ class Workup:
     def _opens_a_diode(self, tests: tuple[Measurement, ...]) -> NDArray[np.bool_]:
         """(T,) whether an ohmmeter's own volts would open a diode of the sound circuit, in tests of one set-up: its number then depends on
         the meter. Looked at is the current that every junction would take at the volts that the meter puts across it."""
-        points = self.table(tests[0].setup).points
+        table, sound = self.table(tests[0].setup), np.zeros(1, dtype=np.intp)
+        points = table.solved.at(sound)
         network = points.network
-        mine = [(settled, int(np.flatnonzero(rows == 0)[0])) for rows, _, settled in points.shares if (rows == 0).any()]
-        if len(mine) != 1:
-            return np.ones(len(tests), dtype=bool)  # what pulses has no ohms to speak of
-        settled, sound = mine[0]
-        node = network.node
-        red, black = np.array([node(t.red) for t in tests]), np.array([node(t.black) for t in tests])
-        into = points.looks_into(red, black, np.zeros(1, dtype=np.intp))[0]
-        amps = TEST_VOLTS / (TEST_OHMS + into)  # (T,)
         own = np.flatnonzero(network.law == Law.JUNCTION)
-        volts = np.clip(settled.across_by(sound, own, red, black) * amps, -TEST_VOLTS, TEST_VOLTS)  # (J, T)
+        red, black = table.leads(tests)
+        per_ampere = points.across_by(own, red, black, 0)
+        if per_ampere is None:
+            return np.ones(len(tests), dtype=bool)  # what pulses has no ohms to speak of
+        amps = TEST_VOLTS / (TEST_OHMS + points.looks_into(red, black, sound)[0])  # (T,)
+        volts = np.clip(per_ampere * amps, -TEST_VOLTS, TEST_VOLTS)  # (J, T)
         ohms = np.maximum(network.ohms[own], 1e-3)[:, None]
         law = (network.law[own], volts.T, network.volts[own], network.amps[own], network.shape[own])
         drawn, _ = nonlinear_amps(*law, np.broadcast_to(ohms, volts.shape).T)
@@ -356,67 +449,40 @@ class Workup:
         spread[:, :, first + 1 + len(states) + own] = table.swing(tests, rows)
         return spread
 
-    def reading_spread(self, test: Measurement, shown: float, rows: NDArray[np.intp]) -> Floats:
-        """(len(rows), K): the spread of a test that was taken and did show ``shown``, on its scale."""
-        spread = self._kept_spreads((test,), (self._reading_setup(test),), rows)[:, 0]
-        reduced = self._reduced(test)
-        if not reduced:
-            return spread
-        nearest, spread = _nearest(self._ways(test), shown, self._asleep)[rows], spread.copy()
-        for number, table in enumerate(reduced, 1):
-            own = np.flatnonzero(nearest == number)
-            if own.size:
-                spread[own] = self.spread_of_setup(test.setup, (test,), rows[own], table)[:, 0]
+    def reading_spreads(self, tests: tuple[Measurement, ...], shown: tuple[float, ...], rows: NDArray[np.intp]) -> Floats:
+        """(len(rows), T, K): the spreads of tests that were taken and did show ``shown``, on their scales."""
+        spread = np.zeros((len(rows), len(tests), self.tolerances))
+        groups: dict[Setup, list[int]] = {}
+        for i, test in enumerate(tests):
+            groups.setdefault(self._reading_setup(test), []).append(i)
+        for setup, numbers in groups.items():
+            breathe()
+            spread[:, numbers] = self.spread_of_setup(setup, tuple(tests[i] for i in numbers), rows)
+        for i, test in enumerate(tests):
+            reduced = self._reduced(test)
+            if not reduced:
+                continue
+            nearest = self.reading(test, shown[i]).way[rows]
+            for number, table in enumerate(reduced, 1):
+                own = np.flatnonzero(nearest == number)
+                if own.size:
+                    spread[own, i] = self.spread_of_setup(test.setup, (test,), rows[own], table)[:, 0]
         return spread
 
-    def weighing_spreads(self, tests: tuple[Measurement, ...], rows: NDArray[np.intp]) -> Floats:
-        """(len(rows), T, K): the spreads of tests that are only weighed."""
-        return self._kept_spreads(tests, tuple(test.setup for test in tests), rows)
-
-    def _kept_spreads(self, tests: tuple[Measurement, ...], setups: tuple[Setup, ...], rows: NDArray[np.intp]) -> Floats:
-        """(len(rows), T, K), kept row by row: the same tests are looked at after every new reading."""
-        kept = [self.memo.spread(test, setup, self.curves.rows, self.tolerances) for test, setup in zip(tests, setups, strict=True)]
-        todo: dict[Setup, list[int]] = {}
-        for i, (known, _) in enumerate(kept):
-            if not known[rows].all():
-                todo.setdefault(setups[i], []).append(i)
-        for setup, numbers in todo.items():
-            breathe()
-            missing = np.zeros(self.curves.rows, dtype=bool)
-            missing[rows] = ~np.logical_and.reduce([kept[i][0][rows] for i in numbers])
-            lacking = np.flatnonzero(missing)
-            asked = self.spread_of_setup(setup, tuple(tests[i] for i in numbers), lacking)
-            for place, i in enumerate(numbers):
-                known, spread = kept[i]
-                spread[lacking], known[lacking] = asked[:, place], True
-        return np.stack([spread[rows] for _, spread in kept], axis=1) if kept else np.empty((len(rows), 0, self.tolerances))
-
     @property
-    def plain_offer(self) -> tuple[tuple[Measurement, ...], Prediction]:
+    def plain_offer(self) -> tuple[Measurement, ...]:
         """Of `on_offer` what goes against battery minus, and all ohms: the other volts are differences of these."""
-        return self._once("plain_offer", self._make_plain_offer)
-
-    def _make_plain_offer(self) -> tuple[tuple[Measurement, ...], Prediction]:
-        tests, prediction = self.on_offer
-        columns = [i for i, t in enumerate(tests) if t.instrument == "ohms" or t.black == self.sheet.minus]
-        return tuple(tests[i] for i in columns), prediction.take(columns)
+        return self._once("plain_offer", lambda: tuple(t for t in self.on_offer if t.instrument == "ohms" or t.black == self.sheet.minus))
 
     @property
     def sound_spread(self) -> Floats:
         """(T, K): what the tolerances do to the tests of `on_offer` in a sound circuit."""
-        return self._once("sound_spread", self._make_sound_spread)
-
-    def _make_sound_spread(self) -> Floats:
-        spread: Floats = self.spread(self.on_offer[0], np.zeros(1, dtype=np.intp))[0]
-        return spread
+        return self._once("sound_spread", lambda: self.spread(self.on_offer, np.zeros(1, dtype=np.intp))[0])
 
     @property
     def column_on_offer(self) -> dict[Measurement, int]:
         """Where each test of `on_offer` stands among them."""
-        return self._once("column_on_offer", self._make_column_on_offer)
-
-    def _make_column_on_offer(self) -> dict[Measurement, int]:
-        return {test: i for i, test in enumerate(self.on_offer[0])}
+        return self._once("column_on_offer", lambda: {test: i for i, test in enumerate(self.on_offer)})
 
     @property
     def supplies(self) -> NDArray[np.bool_]:
@@ -451,14 +517,37 @@ class Workup:
         return solved() if faults or row else self.memo.once(("sound", state), solved)
 
 
-def _nearest(ways: tuple[Prediction, ...], shown: float, bare: bool) -> NDArray[np.intp]:
+class _SomeRows:
+    """Some rows of a workup, the sound one first, as what is seen asks for them."""
+
+    def __init__(self, workup: Workup, rows: NDArray[np.intp]):
+        self.workup, self.rows = workup, rows
+        self.sheet, self.causes, self.network = workup.sheet, workup.causes, workup.network
+
+    def points(self, state: str) -> Points:
+        """Those rows in a state."""
+        return Points.merged(len(self.rows), [(self.workup.points(state), self.rows, np.arange(len(self.rows)))])
+
+    def by_cause(self, numbers: Floats) -> Floats:
+        """(m, …) the numbers (H, …) of their faults."""
+        curves = self.workup.curves
+        return numbers[curves.hypothesis[curves.of_row[self.rows]]]
+
+
+def _nearest(ways: tuple[Column, ...], shown: float, bare: bool) -> NDArray[np.int8]:
     """(M,) number of the prediction of a test that comes nearest to what was shown. The last one is ``bare`` where nothing sleeps in it:
     that is taken at its word, or else what sleeps has a way, of unknown ohms."""
-    misses = np.abs(np.stack([way.value[:, 0] for way in ways]) - shown)
+    misses = np.abs(np.stack([way.prediction.value[:, 0] for way in ways]) - shown).round(9)
     if bare:
         misses[-1] = np.where(misses[-1] < _BARE_WITHIN, misses[-1], np.inf)
-    nearest: NDArray[np.intp] = misses.argmin(axis=0)
+    nearest: NDArray[np.int8] = misses.argmin(axis=0).astype(np.int8)
     return nearest
+
+
+def _spread_out(numbers: list[int]) -> Iterator[list[int]]:
+    """Numbers of tests in blocks, each of which has some from everywhere: what the first ones show need not be looked for again."""
+    blocks = -(-len(numbers) // _AT_ONCE)
+    yield from (numbers[start::blocks] for start in range(blocks))
 
 
 def _by_setup(tests: tuple[Measurement, ...]) -> dict[Setup, list[int]]:

@@ -10,7 +10,6 @@ from ...circuit.sights import sight_of
 from ...evidence.asked import Question
 from ...evidence.items import Item, Observation, observations
 from ...evidence.registry import WORD_SORTS, hints, outcomes_of, word_sort
-from ..predict.chances import chances
 from ..predict.workup import Workup
 
 __all__ = ["Touch", "against_the_complaint", "touches"]
@@ -63,7 +62,7 @@ def touches(workup: Workup) -> tuple[Touch, ...]:
             if sort.told_by_module(sheet, Question(sort.name, subject)) or len(found) >= _MOST_TOUCHES:
                 continue
             words = tuple(sort.outcomes(sheet, subject))
-            sound = {state: int(chances(workup, Question(sort.answers_for, subject, state))[0].argmax()) for state in sheet.states}
+            sound = {state: workup.answer_if_sound(Question(sort.answers_for, subject, state)) for state in sheet.states}
             states = tuple(state for state, word in sound.items() if word > 0)
             if states:
                 part = sheet.parts.get(subject)
@@ -78,7 +77,7 @@ def _subjects(sheet: Sheet) -> tuple[str, ...]:
 def _works(workup: Workup, item: Observation) -> bool:
     """Whether what was seen is what a sound circuit shows, and more than rest."""
     words = tuple(outcomes_of(workup.sheet, item))
-    sound = int(chances(workup, item.test)[0].argmax())
+    sound = workup.answer_if_sound(item.test)
     return words[sound] == item.outcome and sound > 0
 
 

@@ -10,7 +10,7 @@ from ...check import Finding, Verdict
 from ...evidence.limits import findings_of
 from ...remedy.again import Cured, Retaken
 from ..believe.belief import Belief
-from ..believe.fit import Spot
+from ..predict.prediction import Spot
 from ..predict.scale import off_scale
 
 __all__ = ["cured"]

@@ -15,8 +15,8 @@ import numpy as np
 from ...base.arrays import Floats
 from ...circuit.paths import Path
 from ..believe.belief import Belief
-from ..believe.fit import Spot
 from ..conclude.suspects import Target
+from ..predict.prediction import Spot
 
 __all__ = ["Descent", "Loss", "Stop", "descent", "expected_volts"]
 

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from ...base.quantity import show
-from ...evidence.asked import Setup
 from ...evidence.items import Item, Reading
 from ..believe.belief import Belief
 from ..isolation import Isolation, Suspect
@@ -84,11 +83,12 @@ def plain_severity(belief: Belief, suspect: Suspect) -> tuple[str, str]:
     network = belief.workup.network
     mode = next(m for m in part.modes if m.name == suspect.mode)
     element = next((p, name) for name, _ in mode.effects for p in [suspect.part] if (p, name) in network.keys)
-    points = belief.workup.table(Setup(belief.workup.working_state(*element), "volts")).points
+    points = belief.workup.points(belief.workup.working_state(*element))
     at = belief.best[suspect.number]
     row, part_way = int(belief.atoms.spot.row[at]), float(belief.atoms.spot.part[at])
-    column = np.abs(points.amps[:, network.keys.index(element)])
-    amps = float((1.0 - part_way) * column[row] + part_way * column[min(row + 1, len(column) - 1)])
+    both = np.array([row, min(row + 1, points.count - 1)])
+    below, above = np.abs(points.amps_through(np.array([network.keys.index(element)]), both)[:, 0]).tolist()
+    amps = (1.0 - part_way) * below + part_way * above
     volts = amps * ohms
     text = brief = f"about {show(ohms, 'Ω')}"
     if mode.severity is not None and mode.severity.span.value == "series" and amps > 1e-4:

@@ -1,0 +1,193 @@
+"""The operating points of many cases, and what a meter or an eye finds there: worked out for the nodes, elements and cases asked for."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..base.arrays import Floats
+from .network import Network
+from .settle import Share
+
+__all__ = ["Points", "Push"]
+
+Rows = NDArray[np.intp]
+Push = Callable[[Share, Rows], Floats]  # (share, its rows) -> (m, K)
+_AT_ONCE = 1_000_000  # numbers worked out at once
+
+
+@dataclass(frozen=True, eq=False)
+class Points:
+    """Operating points of ``count`` cases. A case that chatters or pulses is the mean of its positions; most have but one.
+
+    ``shares`` hold the cases by base and number of ports, each with its weight in the mean; ``cycling`` (M, C) marks controlled contacts
+    that find no rest, ``restless`` (M,) cases in which Newton finds none; ``steady`` (M,) where the cycling is slow and sets its own mean;
+    ``pulled`` (M, C) per controlled contact whether its control holds. What takes ``rows`` (m,) answers for those, without it for all.
+    """
+
+    network: Network
+    count: int
+    shares: tuple[Share, ...]
+    cycling: NDArray[np.bool_]
+    restless: NDArray[np.bool_]
+    steady: NDArray[np.bool_]
+    pulled: NDArray[np.bool_]
+
+    @cached_property
+    def chatter(self) -> NDArray[np.bool_]:
+        """(M,) cases without rest: contacts that hurry to and fro, or a circuit that Newton does not settle."""
+        return self.cycling.any(axis=1) | self.restless
+
+    @cached_property
+    def swings(self) -> NDArray[np.bool_]:
+        """(M,) cases that hurry between just two positions."""
+        count = np.zeros(self.count, dtype=int)
+        for share in self.shares:
+            np.add.at(count, share.rows, 1)
+        swings: NDArray[np.bool_] = self.cycling.any(axis=1) & ~self.restless & (count == 2)
+        return swings
+
+    def swing(self, red: Rows, black: Rows, rows: Rows | None = None) -> Floats:
+        """(m, T) of such a case how far the volts from nodes ``red`` to ``black`` (T,) move from one position to the other; 0 of others."""
+        swings = self.swings if rows is None else self.swings[rows]
+        swung = np.zeros((len(swings), len(red)))
+        if swings.any():
+            for share, place in self._bundles(rows, len(red)):
+                swung[place] += (1.0 if share.second else -1.0) * share.between(red, black)
+        return np.where(swings[:, None], swung, 0.0)
+
+    @cached_property
+    def _places(self) -> list[NDArray[np.int32]]:
+        places = []
+        for share in self.shares:
+            place = np.full(self.count, -1, dtype=np.int32)
+            place[share.rows] = np.arange(len(share.rows))
+            places.append(place)
+        return places
+
+    def _bundles(self, rows: Rows | None, width: int) -> Iterator[tuple[Share, Rows]]:
+        """The shares of some rows, and where each stands among those; no more at once than ``width`` numbers a row allow."""
+        for number, share in enumerate(self.shares):
+            if rows is None:
+                own, place = np.arange(len(share.rows)), share.rows
+            else:
+                found = self._places[number][rows]
+                place = np.flatnonzero(found >= 0)
+                own = found[place].astype(np.intp)
+            most = max(1, _AT_ONCE // max(1, width * (1 + share.ports.width)))
+            for start in range(0, len(own), most):
+                chosen = own[start : start + most]
+                whole = rows is None and len(chosen) == len(share.rows)
+                yield share if whole else share.at(chosen, share.rows[chosen]), place[start : start + most]
+
+    def _mean(self, rows: Rows | None, shape: tuple[int, ...], made: Callable[[Share], Floats]) -> Floats:
+        """(m, …) the mean over the positions."""
+        mean = np.zeros((self.count if rows is None else len(rows), *shape))
+        for share, place in self._bundles(rows, int(np.prod(shape))):
+            mean[place] += share.weight.reshape(-1, *(1 for _ in shape)) * made(share)
+        return mean
+
+    def between(self, red: Rows, black: Rows, rows: Rows | None = None) -> Floats:
+        """(m, T) volts from nodes ``red`` to ``black`` (T,), −1 for battery minus."""
+        return self._mean(rows, (len(red),), lambda share: share.between(red, black))
+
+    def volts_across(self, elements: Rows, rows: Rows | None = None) -> Floats:
+        """(m, K) volts across elements (K,)."""
+        return self._mean(rows, (len(elements),), lambda share: share.across(elements))
+
+    def amps_through(self, elements: Rows, rows: Rows | None = None) -> Floats:
+        """(m, K) amperes through elements (K,)."""
+        return self._mean(rows, (len(elements),), lambda share: share.amps(elements))
+
+    def lets_through(self, elements: Rows, rows: Rows | None = None) -> NDArray[np.bool_]:
+        """(m, K) whether elements (K,) let current through in any of the positions."""
+        lets = np.zeros((self.count if rows is None else len(rows), len(elements)), dtype=bool)
+        for share, place in self._bundles(rows, len(elements)):
+            lets[place] |= share.lets_through(elements)
+        return lets
+
+    @property
+    def volts(self) -> Floats:
+        """(M, N) by node."""
+        every = np.arange(len(self.network.nodes))
+        return self.between(every, np.full_like(every, -1))
+
+    @property
+    def amps(self) -> Floats:
+        """(M, E) by element."""
+        return self.amps_through(np.arange(len(self.network.keys)))
+
+    @property
+    def conducts(self) -> NDArray[np.bool_]:
+        """(M, E) whether an element lets current through in any of the positions."""
+        return self.lets_through(np.arange(len(self.network.keys)))
+
+    def alternating(self, red: Rows, black: Rows, rows: Rows | None = None) -> Floats:
+        """(m, T) effective value of what the volts from nodes ``red`` to ``black`` (T,) swing about their mean, over the positions."""
+        mean = self.between(red, black, rows)
+        square = np.zeros_like(mean)
+        for share, place in self._bundles(rows, len(red)):
+            square[place] += share.weight[:, None] * (share.between(red, black) - mean[place]) ** 2
+        root: Floats = np.sqrt(square)
+        return root
+
+    def ohms_of(self, element: int, rows: Rows | None = None) -> Floats:
+        """(m,) ohms of a straight element where it conducts, the mean over the positions in which it does; infinite where in none."""
+        own = np.array([element])
+        ohms, time = np.zeros((2, self.count if rows is None else len(rows)))
+        for share, place in self._bundles(rows, 1):
+            on = share.lets_through(own)[:, 0]
+            ohms[place] += np.where(on, share.weight * share.ohms_along(own)[:, 0], 0.0)
+            time[place] += np.where(on, share.weight, 0.0)
+        return np.where(time > 0.0, ohms / np.maximum(time, 1e-12), np.inf)
+
+    def looks_into(self, red: Rows, black: Rows, rows: Rows | None = None) -> Floats:
+        """(m, T) ohms between nodes, small-signal, the mean over the positions."""
+        return self._mean(rows, (len(red),), lambda share: share.looks_into(red, black))
+
+    def across_by(self, elements: Rows, red: Rows, black: Rows, row: int) -> Floats | None:
+        """(K, T) volts across elements (K,) of one case per ampere put into nodes ``red`` and taken out at ``black`` (T,), small-signal;
+        None where it has several positions."""
+        own = [(share, int(place[row])) for share, place in zip(self.shares, self._places, strict=True) if place[row] >= 0]
+        if len(own) != 1:
+            return None
+        ((share, place),) = own
+        volts: Floats = share.at(np.array([place]), np.array([row])).across_by(elements, red, black)[0]
+        return volts
+
+    def change(self, red: Rows, black: Rows, push: Push, elements: Rows, rows: Rows | None = None, squared: bool = False) -> Floats:
+        """(m, T, K) change of the volts between nodes, or with ``squared`` of the ohms between them, as ``elements`` are pushed: (K,), or
+        (M, K) where every case has its own. ``push`` gives how far γ of each one's line rises."""
+
+        def one(share: Share) -> Floats:
+            response = share.respond(elements if elements.ndim == 1 else elements[share.rows], red, black)
+            response = response**2 if squared else response
+            return response * push(share, share.rows)[:, None, :]
+
+        return self._mean(rows, (len(red), elements.shape[-1]), one)
+
+    @classmethod
+    def merged(cls, count: int, parts: Sequence[tuple[Points, Rows, Rows]]) -> Points:
+        """Points of ``count`` cases from those of others: (points, which of their rows, in ascending order or any, where they go)."""
+        contacts = parts[0][0].cycling.shape[1]
+        cycling, pulled = np.zeros((count, contacts), dtype=bool), np.zeros((count, contacts), dtype=bool)
+        restless, steady = np.zeros(count, dtype=bool), np.zeros(count, dtype=bool)
+        shares: list[Share] = []
+        for points, taken, target in parts:
+            for number, share in enumerate(points.shares):
+                found = points._places[number][taken]
+                here = np.flatnonzero(found >= 0)
+                if here.size:
+                    shares.append(share.at(found[here].astype(np.intp), target[here]))
+            cycling[target], pulled[target] = points.cycling[taken], points.pulled[taken]
+            restless[target], steady[target] = points.restless[taken], points.steady[taken]
+        return cls(parts[0][0].network, count, Share.gathered(shares), cycling, restless, steady, pulled)
+
+    def contacts(self) -> NDArray[Any]:
+        """(M, …) what tells one position of a case's contacts from another."""
+        return np.concatenate([self.pulled, self.cycling, self.restless[:, None]], axis=1)
