@@ -39,12 +39,25 @@ class Caution:
 
 def forbidden(sheet: Sheet, acts: Iterable[str], nodes: Iterable[str] = (), parts: Iterable[str] = ()) -> str:
     """The sentence that says why any of some acts is never done at some nodes or parts of a sheet; empty where nothing is against it."""
-    wanted = tuple(acts)
-    for where, never in _marks(sheet, frozenset(nodes), frozenset(parts)):
+    wanted, at, of = tuple(acts), frozenset(nodes), frozenset(parts)
+    if not of and at.isdisjoint(_marked(sheet)):
+        return ""
+    for where, never in _marks(sheet, at, of):
         act = next((act for act in wanted if act in never), None)
         if act is not None:
             return f"Never at {where}: {ACTS[act]}. {never[act]}"
     return ""
+
+
+def _marked(sheet: Sheet) -> frozenset[str]:
+    """The nodes at which anything is marked; found once, since it is asked for every test."""
+    if "marked" not in sheet.remembered:
+        found = {name for name, place in sheet.places.items() if place.never}
+        for part in sheet.parts.values():
+            found.update(node for pin, node in part.pins.items() if part.never or part.kind.never.get(pin))
+        sheet.remembered["marked"] = frozenset(found)
+    marked: frozenset[str] = sheet.remembered["marked"]
+    return marked
 
 
 def _marks(sheet: Sheet, nodes: frozenset[str], parts: frozenset[str]) -> Iterator[tuple[str, Mapping[str, str]]]:

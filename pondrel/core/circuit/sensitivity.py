@@ -59,6 +59,10 @@ class Tolerances:
         motor = np.array([network.elements[i].law is Law.MOTOR for i in element], dtype=bool)
         return cls(np.array(element, dtype=np.intp), np.array(what, dtype=np.intp), np.array(sigma), shared, motor)
 
+    def but(self, element: int) -> Tolerances:
+        """The same with an element that is known to a hair."""
+        return replace(self, sigma=np.where(self.element == element, 0.0, self.sigma))
+
     @property
     def at_rest(self) -> Tolerances:
         """The same with the battery off: what else runs on the vehicle sends no current through its body then."""

@@ -382,7 +382,7 @@ class _Newton:
         restless = np.zeros(self.count, dtype=bool)
         every = np.arange(self.count)
         if not self.k.size:
-            return Settled(self.network, self.count, self._shares(self.straight.solve(self.base, None, self.k), None), restless)
+            return Settled(self.network, self.count, self._shares(self.straight.ports(self.base), None), restless)
         volts, todo = self._walked()
         restless[todo] = True
         amps, slope = nonlinear_amps(self.law[0], volts, *self.law[1:], self.ohms)
@@ -391,7 +391,7 @@ class _Newton:
         beside = np.abs(chord * np.where(at_base > 0.0, at_base, 1.0)) > _SAME_AMPS + _SAME_SHARE * np.abs(amps)
         swaps = self.straight.also(every, self.follows & (off | beside), self.k, self._lines(volts, amps, slope))
         lost = np.where(self.follows, amps_lost(self.law[0], volts, *self.law[1:], self.ohms), np.nan)
-        return Settled(self.network, self.count, self._shares(swaps.solve(self.base, None, self.k), lost), restless)
+        return Settled(self.network, self.count, self._shares(swaps.ports(self.base), lost), restless)
 
     def _lines(self, volts: Floats, amps: Floats, slope: Floats) -> Lines:
         return Lines(slope, np.ones_like(slope), slope * volts - amps)
@@ -425,7 +425,7 @@ class _Newton:
             ports[todo] = own & (ports[todo] | far | (turn > 3))
             given = np.where(ports[todo] | ~own, 0.0, chord)
             swaps = self.straight.also(todo, ports[todo], k, self._lines(at, amps, slope))
-            found = self._across_curved(swaps.solve(base, given if given.any() else None, k), given)
+            found = self._across_curved(swaps.sources(base, given if given.any() else None, k), given)
             found = tame(self.law[0], at, found, *self.law[1:], ohms)
             move = found - at
             done = (np.abs(move) <= _STEP_VOLTS + _STEP_SHARE * np.abs(found)).all(axis=1)
@@ -442,14 +442,16 @@ class _Newton:
                 break
         return volts, todo
 
-    def _across_curved(self, bundles: list[Ports], given: Floats) -> Floats:
+    def _across_curved(self, bundles: list[tuple[NDArray[np.intp], NDArray[np.intp], Floats]], given: Floats) -> Floats:
         """(m, K) volts across the curved elements."""
         base, k = self.base, self.k
         found = base.across[k] + given @ base.to_across[np.ix_(k, k)].T
         response = np.ascontiguousarray(base.to_across[k].T)  # (E, K)
-        for ports in bundles:
-            for port in range(ports.width):
-                found[ports.rows] += ports.source[:, port, None] * response[ports.index[:, port]]
+        for rows, index, source in bundles:
+            moved = np.zeros((len(rows), len(k)))
+            for port in range(index.shape[1]):
+                moved += source[:, port, None] * response[index[:, port]]
+            found[rows] += moved
         return found
 
     def _beside_base(self, amps: Floats, volts: Floats) -> tuple[Floats, Floats]:

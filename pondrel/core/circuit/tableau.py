@@ -15,7 +15,7 @@ one port it is the bilinear theorem (Bode 1945, chapter 1).
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -26,7 +26,7 @@ from .network import LEAK_SIEMENS, Network
 
 __all__ = ["Base", "Lines", "Ports", "Swaps", "solve_lines"]
 
-_BUCKETS = (0, 1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48, 64)
+_BUCKETS = (1, 2, 4, 8, 16, 32, 64)
 
 
 @dataclass(frozen=True, eq=False)
@@ -232,12 +232,33 @@ class Swaps:
         more._put(row, place, elements[column], Lines(*(line[row, column] for line in lines.each)))
         return more
 
-    def solve(self, base: Base, given: Floats | None, columns: NDArray[np.intp]) -> list[Ports]:
-        """The rows bundled by how many ports they have, with the sources that turn the base into them: ``given`` (m, K) stand at the
-        elements ``columns`` (K,) that keep their line's slope, the others are found so that each port follows its line."""
+    def sources(
+        self, base: Base, given: Floats | None, columns: NDArray[np.intp]
+    ) -> list[tuple[NDArray[np.intp], NDArray[np.intp], Floats]]:
+        """The sources that turn the base into the rows, in bundles: which rows (m,), at which elements (m, k), and what (m, k). ``given``
+        (m, K) stand at the elements ``columns`` (K,) that keep their line's slope, the others are found so that each port follows its
+        line."""
+        found = []
+        for rows, index, _, lines, system in self._systems(base):
+            want = _wanting(base, index, lines, None if given is None else given[rows], columns)
+            source = want / system[..., 0] if index.shape[1] == 1 else np.linalg.solve(system, want[..., None])[..., 0]
+            found.append((rows, index, source))
+        return found
+
+    def ports(self, base: Base) -> list[Ports]:
+        """The rows bundled by how many ports they have."""
+        found = []
+        for rows, index, valid, lines, system in self._systems(base):
+            inverse = 1.0 / system if index.shape[1] == 1 else np.linalg.inv(system)
+            source = (inverse @ _wanting(base, index, lines, None, index[0])[..., None])[..., 0]
+            found.append(Ports(rows, index, valid, lines, inverse, source))
+        return found
+
+    def _systems(self, base: Base) -> Iterator[tuple[NDArray[np.intp], NDArray[np.intp], NDArray[np.bool_], Lines, Floats]]:
+        """Of each bundle the rows (m,), elements (m, k), which of those are valid, their lines, and the equations (m, k, k) of their
+        sources."""
         sizes = np.array(sorted({*_BUCKETS, int(self.count.max(initial=0))}))
         bucket = sizes[np.searchsorted(sizes, self.count)]
-        found = []
         for size in np.flatnonzero(np.bincount(bucket)).tolist() if bucket.size else []:
             rows = np.flatnonzero(bucket == size)
             room = min(size, self.index.shape[1])
@@ -247,9 +268,6 @@ class Swaps:
             for line, own in zip(mine.each, self.lines.each, strict=True):
                 line[:, :room] = own[rows, :room]
             valid = np.arange(size) < self.count[rows][:, None]
-            if not size:
-                found.append(Ports(rows, index, valid, mine, np.zeros((len(rows), 0, 0)), np.zeros((len(rows), 0))))
-                continue
             system = (
                 mine.alpha[..., None] * base.to_across[index[:, :, None], index[:, None, :]]
                 - mine.beta[..., None] * base.to_amps[index[:, :, None], index[:, None, :]]
@@ -257,12 +275,16 @@ class Swaps:
             if not valid.all():
                 both = valid[:, :, None] & valid[:, None, :]
                 system = np.where(both, system, np.where(np.eye(size, dtype=bool), 1.0, 0.0))
-            inverse = 1.0 / system if size == 1 else np.linalg.inv(system)
-            across, amps = base.across[index], base.amps[index]
-            if given is not None:
-                at = index[:, :, None], columns
-                across = across + np.einsum("mkc,mc->mk", base.to_across[at], given[rows])
-                amps = amps + np.einsum("mkc,mc->mk", base.to_amps[at], given[rows])
-            want = np.where(valid, mine.gamma - mine.alpha * across + mine.beta * amps, 0.0)
-            found.append(Ports(rows, index, valid, mine, inverse, (inverse @ want[..., None])[..., 0]))
-        return found
+            yield rows, index, valid, mine, system
+
+
+def _wanting(base: Base, index: NDArray[np.intp], lines: Lines, given: Floats | None, columns: NDArray[np.intp]) -> Floats:
+    """(m, k) by how much the base, with the sources ``given`` (m, K) at ``columns`` (K,), misses the lines; 0 at a port that is none, whose
+    line is all noughts."""
+    across, amps = base.across[index], base.amps[index]
+    if given is not None:
+        at = index[:, :, None], columns
+        across = across + np.einsum("mkc,mc->mk", base.to_across[at], given)
+        amps = amps + np.einsum("mkc,mc->mk", base.to_amps[at], given)
+    want: Floats = lines.gamma - lines.alpha * across + lines.beta * amps
+    return want

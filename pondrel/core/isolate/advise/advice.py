@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import math
 from collections import Counter
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -48,6 +48,7 @@ __all__ = [
     "described",
     "described_with",
     "expectations",
+    "expectations_of",
     "gains",
     "repeats",
     "skipped",
@@ -325,7 +326,12 @@ def ranked(belief: Belief, weighed: Weighed, most: int = 5) -> tuple[Advice, ...
         test = weighed.tests[i]
         if weighed.bits[i] >= LEAST_GAIN_BITS:
             chosen.setdefault((test.instrument, test.red, test.black), i)
-    return tuple(describe(belief, weighed.tests[i], float(weighed.bits[i]), then=weighed.then.get(i)) for i in list(chosen.values())[:most])
+    best = list(chosen.values())[:most]
+    expected = expectations_of(belief, tuple(weighed.tests[i] for i in best))
+    return tuple(
+        describe(belief, weighed.tests[i], float(weighed.bits[i]), then=weighed.then.get(i), expect=expect)
+        for i, expect in zip(best, expected, strict=True)
+    )
 
 
 @dataclass(frozen=True)
@@ -441,9 +447,11 @@ def repeats(belief: Belief, target: tuple[str, ...], readings: tuple[int, ...], 
 
 
 def describe(
-    belief: Belief, test: Measurement | Question, gain_bits: float, proves: bool = False, then: Measurement | None = None
-) -> Advice:
-    """A test with its minutes, expectations under the leading suspects, cautions and steps; ``then`` is the one to be taken after it."""
+    belief: Belief, test: Measurement | Question, gain_bits: float, proves: bool = False, then: Measurement | None = None,
+    expect: tuple[Expectation, ...] | None = None,
+) -> Advice:  # fmt: skip
+    """A test with its minutes, expectations under the leading suspects, cautions and steps; ``then`` is the one to be taken after it,
+    ``expect`` what is expected where that is at hand."""
     sheet = belief.workup.sheet
     here = Situation.of(sheet, belief.items)
     minded = tuple(caution.text for caution in cautions_for(sheet, test))
@@ -452,7 +460,7 @@ def describe(
         test,
         minutes_for(sheet, test, here),
         gain_bits,
-        expectations(belief, test),
+        expectations(belief, test) if expect is None else expect,
         minded,
         (*_steps(sheet, test, here.gained), *after),
         proves,
@@ -462,7 +470,8 @@ def describe(
 
 def described_with(belief: Belief, tests: tuple[Measurement, ...], bits: Floats) -> tuple[Advice, ...]:
     """Measurements with the bits that each tells."""
-    return tuple(describe(belief, test, float(told)) for test, told in zip(tests, bits, strict=True))
+    expected = expectations_of(belief, tests)
+    return tuple(describe(belief, test, float(told), expect=own) for test, told, own in zip(tests, bits, expected, strict=True))
 
 
 def described(belief: Belief, test: Measurement | Question) -> Advice:
@@ -479,6 +488,13 @@ def expectations(
 ) -> tuple[Expectation, ...]:
     """What the leading suspects, a sound circuit, and the likeliest fault of some parts ``also`` would make the meter show, or a person
     see."""
+    return expectations_of(belief, (test,), most, also)[0]
+
+
+def expectations_of(
+    belief: Belief, tests: Sequence[Measurement | Question], most: int = SHOWN_EXPECTATIONS, also: Collection[str] = ()
+) -> list[tuple[Expectation, ...]]:
+    """The same of several tests."""
     items, atoms, workup = belief.workup.hypotheses.items, belief.atoms, belief.workup
     order = np.argsort(ranks(belief.probability), kind="stable")
     leading = [int(h) for h in order if h != 0][: most - 1]
@@ -487,14 +503,17 @@ def expectations(
     place = ranks(belief.probability)
     chosen = sorted([0, *leading], key=lambda h: (place[h], h))
     spot = atoms.spot.at(belief.best[chosen])
-    if isinstance(test, Question):
-        words = tuple(outcomes_of(workup.sheet, test))
-        likeliest = workup.chances_at(test, spot.near).argmax(axis=1)
-        return tuple(Expectation(items[h].part, items[h].mode, float(k), words[k]) for h, k in zip(chosen, likeliest, strict=True))
-    values = workup.at_spots((test,), spot, belief.step(np.array(chosen)))[0][:, 0]
-    return tuple(
-        Expectation(items[h].part, items[h].mode, off_scale(float(v), test.instrument)) for h, v in zip(chosen, values, strict=True)
-    )
+    numbers = tuple(test for test in tests if isinstance(test, Measurement))
+    columns = iter(workup.at_spots(numbers, spot, belief.step(np.array(chosen)))[0].T)
+    found = []
+    for test in tests:
+        if isinstance(test, Question):
+            words = tuple(outcomes_of(workup.sheet, test))
+            told = [(float(k), words[k]) for k in workup.chances_at(test, spot.near).argmax(axis=1)]
+        else:
+            told = [(off_scale(float(value), test.instrument), "") for value in next(columns)]
+        found.append(tuple(Expectation(items[h].part, items[h].mode, *each) for h, each in zip(chosen, told, strict=True)))
+    return found
 
 
 def is_hazardous(sheet: Sheet, test: Measurement | Question) -> bool:

@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -22,7 +23,7 @@ from ...base.patience import breathe
 from ...base.ties import first_of_most, in_order, ranks
 from ...evidence.asked import Measurement
 from ...evidence.items import Reading
-from ..advise.advice import Advice, describe, gains, worth_offering
+from ..advise.advice import Advice, described_with, gains, worth_offering
 from ..advise.effort import Situation, minutes_for
 from ..believe.belief import Belief, grid_step
 from ..believe.fit import DRIFT, Fit
@@ -178,18 +179,19 @@ def inseparable(belief: Belief) -> tuple[tuple[str, ...], ...]:
 def _mimics(belief: Belief, suspects: list[int]) -> set[tuple[int, int]]:
     """Pairs (one, other) of hypotheses such that nearly all of ``one`` looks like ``other`` at some severity in every test."""
     workup = belief.workup
-    tests = workup.plain_offer
-    everywhere = {h: _everywhere(workup, h) for h in suspects}
+    if not suspects:
+        return set()
+    tests, atoms = workup.plain_offer, belief.atoms
+    everywhere = _everywhere(workup, suspects)
     reach = {h: (values.min(axis=0), values.max(axis=0)) for h, values in everywhere.items()}
+    chosen = np.concatenate([_worth_a_look(belief, one) for one in suspects])
+    values, strays = workup.at_spots(tests, atoms.spot.at(chosen), belief.step(atoms.hypothesis[chosen]))
+    sigmas = np.hypot(scale_uncertainty(values, tests), UNRELIABLE_VOLTS * strays)
     found = set()
     for one in suspects:
         breathe()
-        own = np.flatnonzero(belief.atoms.hypothesis == one)
-        own = own[belief.atoms.mass[own] >= 0.01 * belief.atoms.mass[own].sum()]
-        own = own[:: max(1, len(own) // 3)]
-        spot = Spot(belief.atoms.spot.row[own], belief.atoms.spot.part[own])
-        here, stray = workup.at_spots(tests, spot, belief.step(np.full(len(own), one)))
-        sigma = np.hypot(scale_uncertainty(here, tests), UNRELIABLE_VOLTS * stray)
+        own = atoms.hypothesis[chosen] == one
+        here, sigma = values[own], sigmas[own]
         for other in suspects:
             low, high = reach[other]
             if ((np.maximum(low - here, here - high) / sigma).max(axis=1) >= _TELLS_APART).mean() > 1.0 - _NEARLY_ALL:
@@ -200,15 +202,25 @@ def _mimics(belief: Belief, suspects: list[int]) -> set[tuple[int, int]]:
     return found
 
 
-def _everywhere(workup: Workup, hypothesis: int) -> Floats:
-    """(spots, T) what a hypothesis can make the tests of `plain_offer` show, at any severity; kept with the workup."""
+def _worth_a_look(belief: Belief, hypothesis: int) -> NDArray[np.intp]:
+    """A few atoms of a hypothesis, spread over what it may be at its likely severities."""
+    own = np.flatnonzero(belief.atoms.hypothesis == hypothesis)
+    own = own[belief.atoms.mass[own] >= 0.01 * belief.atoms.mass[own].sum()]
+    few: NDArray[np.intp] = own[:: max(1, len(own) // 3)]
+    return few
 
-    def interpolated() -> Floats:
-        mesh = _Mesh.of(workup)
-        own = np.flatnonzero(mesh.owner == hypothesis)
-        return workup.at_spots(workup.plain_offer, mesh.spot.at(own), mesh.step[own])[0]
 
-    return workup.memo.kept(workup.memo.everywhere, hypothesis, interpolated)
+def _everywhere(workup: Workup, hypotheses: list[int]) -> dict[int, Floats]:
+    """By hypothesis (spots, T) what it can make the tests of `plain_offer` show, at any severity; kept with the workup."""
+    kept, mesh = workup.memo.everywhere, _Mesh.of(workup)
+    found = {h: kept[h] for h in hypotheses if h in kept}
+    missing = [h for h in hypotheses if h not in found]
+    if missing:
+        own = np.flatnonzero(np.isin(mesh.owner, missing))
+        values, _ = workup.at_spots(workup.plain_offer, mesh.spot.at(own), mesh.step[own])
+        for h in missing:
+            found[h] = workup.memo.kept(kept, h, partial(np.compress, mesh.owner[own] == h, values, axis=0))
+    return found
 
 
 def _nearest(curve: Floats, point: Floats, sigma: Floats) -> float:
@@ -381,7 +393,8 @@ def proof_tests(belief: Belief, target: tuple[str, ...], most: int = 3) -> tuple
         helping += [((others.missing - left) / minutes[test], test) for test, left in zip(block, missing, strict=True)]
     worth = in_order({test: rate for rate, test in helping if rate * minutes[test] > 0.1})
     best = tuple(proving[:most]) or tuple(worth)[:most]
-    return tuple(describe(belief, test, float(bits), proves=bool(proving)) for test, bits in zip(best, gains(belief, best), strict=True))
+    told = described_with(belief, best, gains(belief, best))
+    return tuple(replace(advice, proves=True) for advice in told) if proving else told
 
 
 class _Standing:

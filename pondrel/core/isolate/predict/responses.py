@@ -25,6 +25,7 @@ from ...circuit.sheet import Sheet
 from ...circuit.unplug import taken_off
 from ...circuit.wear import in_use
 from ...evidence.asked import Setup
+from ...meter.instrument import instrument
 from .curves import Curves
 from .hypotheses import Hypotheses, enumerate_hypotheses
 from .table import Profile, Solved, Table
@@ -70,26 +71,41 @@ class Responses:
 
     def table(self, setup: Setup) -> Table:
         """A set-up of all rows."""
+        network, state = self.network.at(setup.state), setup.state
+        replaced = _takes_the_place_of(network, setup)
+        if replaced is not None:
+            return self._in_place_of(network, setup, replaced)
         bridge = in_circuit(setup.instrument, *setup.between, self.sheet.supply_volts) if setup.between else None
-        network = Network.of(self.sheet, setup.state, bridge) if bridge else self.network.at(setup.state)
+        network = Network.of(self.sheet, state, bridge) if bridge else network
         gone = taken_off(network, setup.without) if setup.without else np.zeros(len(network.keys), dtype=bool)
         if bridge and setup.instrument == "amps":
             gone |= network.between(bridge.a, bridge.b)
-        faults = self.faults.also(self.curves.blown)
-        tolerances, dead = Tolerances.of(network), setup.instrument == "ohms"
-        at, cases = without(network, faults, gone, dead)
-        positions = at.positions(setup.state)
+        dead = setup.instrument == "ohms"
+        at, cases = without(network, self.faults.also(self.curves.blown), gone, dead)
+        positions = at.positions(state)
 
         def solve(rows: NDArray[np.intp]) -> Points:
-            if setup == Setup(setup.state, "volts") and len(rows) == self.curves.rows:
-                return self.live[setup.state]
+            if setup == Setup(state, "volts") and len(rows) == self.curves.rows:
+                return self.live[state]
             return operating_points(at, cases.at(rows), positions)
 
         def torn(points: Points) -> Torn | None:
             return find_torn(at, cases, positions, self.curves, self.swept_element, points) if setup.instrument == "volts" else None
 
-        solved = Solved(self.curves.rows, solve)
+        solved = Solved(self.curves.rows, solve, in_parts=bool(setup.between))
+        tolerances = Tolerances.of(network)
         return Table(setup, network, self.curves, tolerances.at_rest if dead else tolerances, self.swept_element, solved, torn)
+
+    def _in_place_of(self, network: Network, setup: Setup, element: int) -> Table:
+        """A set-up in which an ammeter stands in the place of one plain element: as many ohms as the meter has, known to a hair, whatever
+        is wrong with what was there."""
+        ohms = instrument(setup.instrument).burden_ohms
+        every = np.arange(self.curves.rows)
+        cases = self.faults.also(self.curves.blown).also(Cases.of(len(every), [(every, element, ohms, 1)]))
+        positions = network.positions(setup.state)
+        solved = Solved(len(every), lambda rows: operating_points(network, cases.at(rows), positions), in_parts=True)
+        swept = np.where(self.swept_element == element, -1, self.swept_element)
+        return Table(setup, network, self.curves, Tolerances.of(network).but(element), swept, solved, lambda points: None)
 
     def reduced(self, setup: Setup, asleep: bool) -> Table:
         """A set-up with every junction taken out, and with what is ``asleep`` too where that is asked for."""
@@ -115,6 +131,14 @@ class Responses:
         spread = spread_of(Tolerances.of(network), points, self.swept_element[[row]], nodes, black, only, squared=False)[0]
         spread = np.pad(spread, ((0, 1), (0, width - spread.shape[1])))
         return Profile((*network.nodes, self.sheet.minus), np.append(points.volts[0], 0.0), spread)
+
+
+def _takes_the_place_of(network: Network, setup: Setup) -> int | None:
+    """The one plain element whose place an ammeter takes; None for any other set-up."""
+    if setup.instrument != "amps" or not setup.between or setup.without:
+        return None
+    (joins,) = np.nonzero(network.between(*setup.between))
+    return int(joins[0]) if len(joins) == 1 and network.law[joins[0]] is Law.OHMIC else None
 
 
 def _with_melted(network: Network, state: str, faults: Cases, curves: Curves, whole: Points, plain_row: NDArray[np.intp]) -> Points:

@@ -65,16 +65,16 @@ Rows = NDArray[np.intp]
 
 
 class Solved:
-    """Operating points of M rows, solved when they are first asked for; ``solve`` gives those of some rows."""
+    """Operating points of M rows, solved when they are first asked for, all at once or ``in_parts``; ``solve`` gives those of some rows."""
 
-    def __init__(self, rows: int, solve: Callable[[Rows], Points]):
-        self.rows, self._solve = rows, solve
+    def __init__(self, rows: int, solve: Callable[[Rows], Points], in_parts: bool = False):
+        self.rows, self._solve, self._in_parts = rows, solve, in_parts
         self._known = np.zeros(rows, dtype=bool)
         self._points: Points | None = None
 
     def at(self, rows: Rows | None) -> Points:
         """Points (M) of which at least some ``rows``, or all, are solved."""
-        asked = np.arange(self.rows) if rows is None else np.unique(rows)
+        asked = np.unique(rows) if self._in_parts and rows is not None else np.arange(self.rows)
         missing = asked[~self._known[asked]]
         if missing.size == self.rows:
             self._points = self._solve(missing)

@@ -26,7 +26,7 @@ __all__ = ["Torn", "find_torn", "sloped"]
 _CLOSE = 1e-6  # of a grid's step, on either side of a place: so near it is looked at
 _NEARER, _MOST_STEPS = 1e-8, 12  # how near the last two steps are to each other; more are not made
 _LOOKS = 3  # times that a place is looked for between places where nothing moved
-_PARTS, _ROUNDS = 8, 7  # a place that is found by parting is known to the 8th part of the 8th part …
+_PARTS, _ROUNDS = 100, 3  # a place that is found by parting is known to the hundredth of a hundredth of a hundredth
 
 
 @dataclass(frozen=True, eq=False)
