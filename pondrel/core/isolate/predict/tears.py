@@ -8,7 +8,7 @@ by parting.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -157,23 +157,23 @@ def _crossed(low: Floats, high: Floats, step: Floats, beyond: Callable[[NDArray[
         last[todo], further[todo] = np.where(same, before[:2], before[2:])
         low[todo], below[todo] = np.where(same, [own, value], before[:2])
         high[todo], above[todo] = np.where(same, before[2:], [own, value])
-        three = np.exp(np.stack([low[todo], high[todo], last[todo]], axis=1) * step[todo, None])  # (n, 3)
         with np.errstate(invalid="ignore", divide="ignore"):
-            guess = np.log(_root(three, np.stack([below[todo], above[todo], further[todo]], axis=1))) / step[todo]
-        inside = np.isfinite(guess) & (guess > low[todo]) & (guess < high[todo])
-        at[todo] = np.where(inside, guess, (low[todo] + high[todo]) / 2.0)
+            guess = np.log(
+                _root([np.exp(share[todo] * step[todo]) for share in (low, high, last)], [below[todo], above[todo], further[todo]])
+            )
+            guess /= step[todo]
+        # A place that was hit stands at an end of what is left.
+        inside = np.isfinite(guess) & (guess > low[todo] - _NEARER) & (guess < high[todo] + _NEARER)
+        at[todo] = np.where(value == 0.0, own, np.where(inside, guess, (low[todo] + high[todo]) / 2.0))
         todo = todo[(np.abs(at[todo] - own) > _NEARER) & (high[todo] - low[todo] > _NEARER)]
     return np.clip(at, _CLOSE, 1.0 - _CLOSE)
 
 
-def _root(ohms: Floats, margin: Floats) -> Floats:
-    """(n,) where (p + q·R)/(r + R) through three points (n, 3) is nothing; NaN where they do not tell."""
-    system = np.stack([np.ones_like(ohms), ohms, -margin], axis=2)
-    scale = np.abs(system).max(axis=1, keepdims=True)
-    system = system / np.where(scale > 0.0, scale, 1.0)
-    whole = np.abs(np.linalg.det(system)) > 1e-14
-    system[~whole] = np.eye(3)
-    found = np.linalg.solve(system, (margin * ohms)[:, :, None])[:, :, 0] / np.where(scale > 0.0, scale, 1.0)[:, 0]
-    with np.errstate(invalid="ignore", divide="ignore"):
-        root: Floats = np.where(whole, -found[:, 0] / found[:, 1], np.nan)
+def _root(at: Sequence[Floats], value: Sequence[Floats]) -> Floats:
+    """(n,) where a bilinear function is nothing of which three places and values (n,) are known: it leaves the cross-ratio of four as it
+    is. NaN or beyond where the three do not tell."""
+    a, b, c = at
+    own, nearest, other = value
+    ratio = nearest * (own - other) * (a - b) / (other * (own - nearest) * (a - c))
+    root: Floats = b + (b - c) * ratio / (1.0 - ratio)
     return root
