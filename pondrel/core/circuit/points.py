@@ -27,7 +27,7 @@ class Points:
 
     ``shares`` hold the cases by base and number of ports, each with its weight in the mean; ``cycling`` (M, C) marks controlled contacts
     that find no rest, ``restless`` (M,) cases in which Newton finds none; ``steady`` (M,) where the cycling is slow and sets its own mean;
-    ``pulled`` (M, C) per controlled contact whether its control holds. What takes ``rows`` (m,) answers for those, without it for all.
+    ``pulled`` (M, C) per controlled contact whether its control holds.
     """
 
     network: Network
@@ -52,14 +52,13 @@ class Points:
         swings: NDArray[np.bool_] = self.cycling.any(axis=1) & ~self.restless & (count == 2)
         return swings
 
-    def swing(self, red: Rows, black: Rows, rows: Rows | None = None) -> Floats:
+    def swing(self, red: Rows, black: Rows) -> Floats:
         """(m, T) of such a case how far the volts from nodes ``red`` to ``black`` (T,) move from one position to the other; 0 of others."""
-        swings = self.swings if rows is None else self.swings[rows]
-        swung = np.zeros((len(swings), len(red)))
-        if swings.any():
-            for share, place in self._bundles(rows, len(red)):
+        swung = np.zeros((self.count, len(red)))
+        if self.swings.any():
+            for share, place in self._bundles(len(red)):
                 swung[place] += (1.0 if share.second else -1.0) * share.between(red, black)
-        return np.where(swings[:, None], swung, 0.0)
+        return np.where(self.swings[:, None], swung, 0.0)
 
     @cached_property
     def _places(self) -> list[NDArray[np.int32]]:
@@ -70,44 +69,40 @@ class Points:
             places.append(place)
         return places
 
-    def _bundles(self, rows: Rows | None, width: int) -> Iterator[tuple[Share, Rows]]:
-        """The shares of some rows, and where each stands among those; no more at once than ``width`` numbers a row allow."""
-        for number, share in enumerate(self.shares):
-            if rows is None:
-                own, place = np.arange(len(share.rows)), share.rows
-            else:
-                found = self._places[number][rows]
-                place = np.flatnonzero(found >= 0)
-                own = found[place].astype(np.intp)
+    def _bundles(self, width: int) -> Iterator[tuple[Share, Rows]]:
+        """The shares, and which cases each is of; no more at once than ``width`` numbers a case allow."""
+        for share in self.shares:
             most = max(1, _AT_ONCE // max(1, width * (1 + share.ports.width)))
-            for start in range(0, len(own), most):
-                chosen = own[start : start + most]
-                whole = rows is None and len(chosen) == len(share.rows)
-                yield share if whole else share.at(chosen, share.rows[chosen]), place[start : start + most]
+            if len(share.rows) <= most:
+                yield share, share.rows
+                continue
+            for start in range(0, len(share.rows), most):
+                chosen = np.arange(start, min(start + most, len(share.rows)))
+                yield share.at(chosen, share.rows[chosen]), share.rows[chosen]
 
-    def _mean(self, rows: Rows | None, shape: tuple[int, ...], made: Callable[[Share], Floats]) -> Floats:
+    def _mean(self, shape: tuple[int, ...], made: Callable[[Share], Floats]) -> Floats:
         """(m, …) the mean over the positions."""
-        mean = np.zeros((self.count if rows is None else len(rows), *shape))
-        for share, place in self._bundles(rows, int(np.prod(shape))):
+        mean = np.zeros((self.count, *shape))
+        for share, place in self._bundles(int(np.prod(shape))):
             mean[place] += share.weight.reshape(-1, *(1 for _ in shape)) * made(share)
         return mean
 
-    def between(self, red: Rows, black: Rows, rows: Rows | None = None) -> Floats:
+    def between(self, red: Rows, black: Rows) -> Floats:
         """(m, T) volts from nodes ``red`` to ``black`` (T,), −1 for battery minus."""
-        return self._mean(rows, (len(red),), lambda share: share.between(red, black))
+        return self._mean((len(red),), lambda share: share.between(red, black))
 
-    def volts_across(self, elements: Rows, rows: Rows | None = None) -> Floats:
+    def volts_across(self, elements: Rows) -> Floats:
         """(m, K) volts across elements (K,)."""
-        return self._mean(rows, (len(elements),), lambda share: share.across(elements))
+        return self._mean((len(elements),), lambda share: share.across(elements))
 
-    def amps_through(self, elements: Rows, rows: Rows | None = None) -> Floats:
+    def amps_through(self, elements: Rows) -> Floats:
         """(m, K) amperes through elements (K,)."""
-        return self._mean(rows, (len(elements),), lambda share: share.amps(elements))
+        return self._mean((len(elements),), lambda share: share.amps(elements))
 
-    def lets_through(self, elements: Rows, rows: Rows | None = None) -> NDArray[np.bool_]:
+    def lets_through(self, elements: Rows) -> NDArray[np.bool_]:
         """(m, K) whether elements (K,) let current through in any of the positions."""
-        lets = np.zeros((self.count if rows is None else len(rows), len(elements)), dtype=bool)
-        for share, place in self._bundles(rows, len(elements)):
+        lets = np.zeros((self.count, len(elements)), dtype=bool)
+        for share, place in self._bundles(len(elements)):
             lets[place] |= share.lets_through(elements)
         return lets
 
@@ -127,40 +122,37 @@ class Points:
         """(M, E) whether an element lets current through in any of the positions."""
         return self.lets_through(np.arange(len(self.network.keys)))
 
-    def alternating(self, red: Rows, black: Rows, rows: Rows | None = None) -> Floats:
+    def alternating(self, red: Rows, black: Rows) -> Floats:
         """(m, T) effective value of what the volts from nodes ``red`` to ``black`` (T,) swing about their mean, over the positions."""
-        mean = self.between(red, black, rows)
+        mean = self.between(red, black)
         square = np.zeros_like(mean)
-        for share, place in self._bundles(rows, len(red)):
+        for share, place in self._bundles(len(red)):
             square[place] += share.weight[:, None] * (share.between(red, black) - mean[place]) ** 2
         root: Floats = np.sqrt(square)
         return root
 
-    def ohms_of(self, element: int, rows: Rows | None = None) -> Floats:
-        """(m,) ohms of a straight element where it conducts, the mean over the positions in which it does; infinite where in none."""
-        own = np.array([element])
-        ohms, time = np.zeros((2, self.count if rows is None else len(rows)))
-        for share, place in self._bundles(rows, 1):
-            on = share.lets_through(own)[:, 0]
-            ohms[place] += np.where(on, share.weight * share.ohms_along(own)[:, 0], 0.0)
-            time[place] += np.where(on, share.weight, 0.0)
+    def ohms_of(self, elements: Rows) -> Floats:
+        """(M, K) ohms of straight elements (K,) where they conduct, the mean over the positions in which they do; infinite where in
+        none."""
+        ohms, time = np.zeros((2, self.count, len(elements)))
+        for share, place in self._bundles(len(elements)):
+            on = share.lets_through(elements) * share.weight[:, None]
+            ohms[place] += on * share.ohms_along(elements)
+            time[place] += on
         return np.where(time > 0.0, ohms / np.maximum(time, 1e-12), np.inf)
 
-    def looks_into(self, red: Rows, black: Rows, rows: Rows | None = None) -> Floats:
+    def looks_into(self, red: Rows, black: Rows) -> Floats:
         """(m, T) ohms between nodes, small-signal, the mean over the positions."""
-        return self._mean(rows, (len(red),), lambda share: share.looks_into(red, black))
+        return self._mean((len(red),), lambda share: share.looks_into(red, black))
 
-    def across_by(self, elements: Rows, red: Rows, black: Rows, row: int) -> Floats | None:
-        """(K, T) volts across elements (K,) of one case per ampere put into nodes ``red`` and taken out at ``black`` (T,), small-signal;
-        None where it has several positions."""
-        own = [(share, int(place[row])) for share, place in zip(self.shares, self._places, strict=True) if place[row] >= 0]
-        if len(own) != 1:
+    def across_by(self, elements: Rows, red: Rows, black: Rows) -> Floats | None:
+        """(M, K, T) volts across elements (K,) per ampere put into nodes ``red`` and taken out at ``black`` (T,), small-signal; None where
+        a case has several positions."""
+        if len(self.shares) != 1:
             return None
-        ((share, place),) = own
-        volts: Floats = share.at(np.array([place]), np.array([row])).across_by(elements, red, black)[0]
-        return volts
+        return self.shares[0].across_by(elements, red, black)
 
-    def change(self, red: Rows, black: Rows, push: Push, elements: Rows, rows: Rows | None = None, squared: bool = False) -> Floats:
+    def change(self, red: Rows, black: Rows, push: Push, elements: Rows, squared: bool = False) -> Floats:
         """(m, T, K) change of the volts between nodes, or with ``squared`` of the ohms between them, as ``elements`` are pushed: (K,), or
         (M, K) where every case has its own. ``push`` gives how far γ of each one's line rises."""
 
@@ -169,7 +161,18 @@ class Points:
             response = response**2 if squared else response
             return response * push(share, share.rows)[:, None, :]
 
-        return self._mean(rows, (len(red), elements.shape[-1]), one)
+        return self._mean((len(red), elements.shape[-1]), one)
+
+    def of(self, rows: Rows) -> Points:
+        """Some of the cases, in any order, kept together so that they are quick to ask."""
+        shares = []
+        for number, share in enumerate(self.shares):
+            found = self._places[number][rows]
+            place = np.flatnonzero(found >= 0)
+            if place.size:
+                shares.append(share.at(found[place].astype(np.intp), place))
+        cycling, restless, steady, pulled = (own[rows] for own in (self.cycling, self.restless, self.steady, self.pulled))
+        return Points(self.network, len(rows), Share.gathered(shares, few=True), cycling, restless, steady, pulled)
 
     @classmethod
     def merged(cls, count: int, parts: Sequence[tuple[Points, Rows, Rows]]) -> Points:

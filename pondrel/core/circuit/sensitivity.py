@@ -126,16 +126,15 @@ def spread_of(
     swept: NDArray[np.intp],
     red: NDArray[np.intp],
     black: NDArray[np.intp],
-    rows: NDArray[np.intp],
     squared: bool,
 ) -> Floats:
     """(m, T, count) change of the volts, or with ``squared`` of the ohms, from nodes ``red`` to ``black`` (T,) per standard deviation of
-    each tolerance, at some ``rows`` (m,) of the points, ascending. ``swept`` (M,) as in `Tolerances.pushes`."""
+    each tolerance, at points (m). ``swept`` (m,) as in `Tolerances.pushes`."""
 
     def push(share: Share, own: NDArray[np.intp]) -> Floats:
         return tolerances.pushes(share, swept[own], squared)
 
-    spread = points.change(red, black, push, tolerances.element, rows, squared)
+    spread = points.change(red, black, push, tolerances.element, squared)
     return np.concatenate([spread, spread @ tolerances.shared], axis=2)
 
 

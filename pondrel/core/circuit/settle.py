@@ -80,19 +80,22 @@ class Share:
         return replace(self, ports=self.ports.at(chosen, rows), weight=weight, conducts=self.conducts[chosen], lost=self.lost[chosen])
 
     @classmethod
-    def gathered(cls, shares: list[Share]) -> tuple[Share, ...]:
-        """The same rows, those of one base and number of ports together."""
+    def gathered(cls, shares: list[Share], few: bool = False) -> tuple[Share, ...]:
+        """The same rows, those of one base and number of ports together; where they are ``few``, all of one base."""
         alike: dict[tuple[int, int, bool], list[Share]] = {}
         for share in shares:
-            alike.setdefault((id(share.position), share.ports.width, share.second), []).append(share)
+            alike.setdefault((id(share.position), 0 if few else share.ports.width, share.second), []).append(share)
         return tuple(cls._joined(own) for own in alike.values())
 
     @classmethod
     def _joined(cls, parts: list[Share]) -> Share:
         if len(parts) == 1:
             return parts[0]
-        weight, conducts, lost = (np.concatenate([getattr(part, name) for part in parts]) for name in ("weight", "conducts", "lost"))
         ports = Ports.joined([part.ports for part in parts])
+        weight = np.concatenate([part.weight for part in parts])
+        more = [((0, 0), (0, ports.width - part.ports.width)) for part in parts]
+        conducts = np.concatenate([np.pad(part.conducts, room) for part, room in zip(parts, more, strict=True)])
+        lost = np.concatenate([np.pad(part.lost, room, constant_values=np.nan) for part, room in zip(parts, more, strict=True)])
         return replace(parts[0], ports=ports, weight=weight, conducts=conducts, lost=lost)
 
     def between(self, red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:

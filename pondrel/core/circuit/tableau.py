@@ -158,11 +158,23 @@ class Ports:
         lines = Lines(*(line[chosen] for line in self.lines.each))
         return Ports(rows, self.index[chosen], self.valid[chosen], lines, self.inverse[chosen], self.source[chosen])
 
+    def padded(self, width: int) -> Ports:
+        """The same rows with room for more ports."""
+        more = width - self.width
+        if not more:
+            return self
+        room = (0, 0), (0, more)
+        lines = Lines(*(np.pad(line, room) for line in self.lines.each))
+        inverse = np.pad(self.inverse, (*room, (0, more)))
+        return Ports(self.rows, np.pad(self.index, room), np.pad(self.valid, room), lines, inverse, np.pad(self.source, room))
+
     @classmethod
     def joined(cls, parts: Sequence[Ports]) -> Ports:
-        """Rows that differ at as many ports, one after another."""
+        """All rows one after another, padded to as many ports."""
         if len(parts) == 1:
             return parts[0]
+        width = max(part.width for part in parts)
+        parts = [part.padded(width) for part in parts]
         names = ("rows", "index", "valid", "inverse", "source")
         rows, index, valid, inverse, source = (np.concatenate([getattr(part, name) for part in parts]) for name in names)
         lines = Lines(*(np.concatenate(each) for each in zip(*(part.lines.each for part in parts), strict=True)))

@@ -129,7 +129,7 @@ def _delays(points: Points, name: str, left: Floats) -> Floats:
     delay, farads = part.kind.delay, sum(element.farads for element in part.elements())
     assert delay is not None
     own = [(element, i) for i, (owner, element) in enumerate(points.network.keys) if owner == name]
-    across, ohms = points.volts_across(np.array([i for _, i in own])), {element: points.ohms_of(i) for element, i in own}
+    across, ohms = points.volts_across(np.array([i for _, i in own])), {element: points.ohms_of(np.array([i]))[:, 0] for element, i in own}
     rows = range(len(across))
     volts_of = [{element: float(volts) for (element, _), volts in zip(own, across[row], strict=True)} for row in rows]
     ohms_of = [{element: float(ohms[element][row]) for element, _ in own} for row in rows]

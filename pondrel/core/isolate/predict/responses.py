@@ -127,8 +127,8 @@ class Responses:
         network = self.network.at(state)
         case = one_case(network, faults).also(self.curves.blown.at(np.array([row])))
         points = operating_points(network, case, network.positions(state))
-        nodes, black, only = np.arange(len(network.nodes)), np.full(len(network.nodes), -1), np.zeros(1, dtype=np.intp)
-        spread = spread_of(Tolerances.of(network), points, self.swept_element[[row]], nodes, black, only, squared=False)[0]
+        nodes, black = np.arange(len(network.nodes)), np.full(len(network.nodes), -1)
+        spread = spread_of(Tolerances.of(network), points, self.swept_element[[row]], nodes, black, squared=False)[0]
         spread = np.pad(spread, ((0, 1), (0, width - spread.shape[1])))
         return Profile((*network.nodes, self.sheet.minus), np.append(points.volts[0], 0.0), spread)
 

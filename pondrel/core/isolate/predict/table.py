@@ -9,6 +9,7 @@ dV/d ln R = D·i and dZ/d ln R = D²·g (Tellegen's theorem; adjoint network met
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
@@ -62,6 +63,7 @@ class Profile:
 
 
 Rows = NDArray[np.intp]
+_KEPT_SOME = 6  # lists of rows of one set-up
 
 
 class Solved:
@@ -71,10 +73,24 @@ class Solved:
         self.rows, self._solve, self._in_parts = rows, solve, in_parts
         self._known = np.zeros(rows, dtype=bool)
         self._points: Points | None = None
+        self._some: OrderedDict[bytes, Points] = OrderedDict()
 
-    def at(self, rows: Rows | None) -> Points:
-        """Points (M) of which at least some ``rows``, or all, are solved."""
-        asked = np.unique(rows) if self._in_parts and rows is not None else np.arange(self.rows)
+    def all(self) -> Points:
+        """Points (M) of all rows."""
+        return self._with(np.arange(self.rows))
+
+    def some(self, rows: Rows) -> Points:
+        """Points (m) of some rows; those of the last few lists of rows are kept, since many tests are asked for at the same ones."""
+        key = rows.tobytes()
+        if key not in self._some:
+            self._some[key] = self._with(np.unique(rows) if self._in_parts else np.arange(self.rows)).of(rows)
+            if len(self._some) > _KEPT_SOME:
+                self._some.popitem(last=False)
+        self._some.move_to_end(key)
+        return self._some[key]
+
+    def _with(self, asked: Rows) -> Points:
+        """Points (M) of which those that are asked for are solved."""
         missing = asked[~self._known[asked]]
         if missing.size == self.rows:
             self._points = self._solve(missing)
@@ -85,13 +101,14 @@ class Solved:
                 parts.append((self._points, known, known))
             self._points = Points.merged(self.rows, parts)
         self._known[missing] = True
+        assert self._points is not None
         return self._points
 
 
 @dataclass(frozen=True, eq=False)
 class Table:
     """One set-up of a sheet's rows; ``element`` (M,) is the one whose ohms are a row's severity, −1 for none. Numbers between probes are
-    worked out when asked for, and so are the rows."""
+    worked out when asked for, at some rows (m,), ascending, or at all where none are given, and so are the rows."""
 
     setup: Setup
     network: Network
@@ -104,7 +121,11 @@ class Table:
     @property
     def points(self) -> Points:
         """All rows."""
-        return self.solved.at(None)
+        return self.solved.all()
+
+    def points_at(self, rows: Rows | None) -> Points:
+        """Some rows, or all."""
+        return self.solved.all() if rows is None else self.solved.some(rows)
 
     @cached_property
     def torn(self) -> Torn | None:
@@ -112,9 +133,9 @@ class Table:
         return self.find_torn(self.points)
 
     def predict(self, tests: tuple[Measurement, ...], rows: Rows | None = None) -> Prediction:
-        """What the tests of this setup show, at some rows or at all."""
-        points = self.solved.at(rows)
-        value, slope, stray = self._numbers(tests, points, sloped(points, self.element), rows)
+        """What the tests of this setup show."""
+        points = self.points_at(rows)
+        value, slope, stray = self._numbers(tests, points, sloped(points, self._element(rows)))
         for i, test in enumerate(tests):
             if test.instrument == "ac" or (test.instrument == "clamp" and self._conductor(test) is None):
                 every = value[:, i] if rows is None else self.values((test,))[:, 0]
@@ -123,21 +144,23 @@ class Table:
         regime = np.repeat(self._regime(points, rows)[:, None], len(tests), axis=1)
         return Prediction(rows, value, slope, regime, stray, self._tears(tests, rows))
 
+    def _element(self, rows: Rows | None) -> NDArray[np.intp]:
+        return self.element if rows is None else self.element[rows]
+
     def values(self, tests: tuple[Measurement, ...], rows: Rows | None = None) -> Floats:
         """(m, T) the numbers alone."""
-        points = self.solved.at(rows)
-        return self._numbers(tests, points, np.full(self.curves.rows, -1), rows)[0]
+        return self.stray(tests, rows)[0]
 
     def stray(self, tests: tuple[Measurement, ...], rows: Rows | None = None) -> tuple[Floats, Floats]:
         """(m, T) the numbers, and how far each hangs on insulation alone."""
-        points = self.solved.at(rows)
-        value, _, stray = self._numbers(tests, points, np.full(self.curves.rows, -1), rows)
+        points = self.points_at(rows)
+        value, _, stray = self._numbers(tests, points, np.full(points.count, -1))
         return value, stray
 
     def _regime(self, points: Points, rows: Rows | None) -> NDArray[np.int32]:
-        every = slice(None) if rows is None else rows
-        flags = np.packbits(np.concatenate([points.pulled[every], points.chatter[every, None]], axis=1), axis=1)
-        whole = np.concatenate([flags, np.ascontiguousarray(self.curves.fuses[every, None]).view(np.uint8)], axis=1)
+        fuses = self.curves.fuses if rows is None else self.curves.fuses[rows]
+        flags = np.packbits(np.concatenate([points.pulled, points.chatter[:, None]], axis=1), axis=1)
+        whole = np.concatenate([flags, np.ascontiguousarray(fuses[:, None]).view(np.uint8)], axis=1)
         kinds = np.ascontiguousarray(whole).view(np.dtype((np.void, whole.shape[1])))[:, 0]
         numbers: NDArray[np.int32] = np.unique(kinds, return_inverse=True)[1].astype(np.int32)
         return numbers
@@ -166,32 +189,28 @@ class Table:
         if not own.size:
             return tears
         both = np.concatenate([own, own + len(torn.row)])
-        value, slope, _ = self._numbers(tests, torn.points, torn.swept, both)
+        value, slope, _ = self._numbers(tests, torn.points.of(both), torn.swept[both])
         tears.index[place] = np.arange(len(own) * len(tests)).reshape(len(own), len(tests))
         sides = (value[: len(own)], slope[: len(own)], value[len(own) :], slope[len(own) :])
         return Tears(tears.index, np.repeat(torn.at[own], len(tests)), *(side.ravel() for side in sides))
 
-    def _numbers(
-        self, tests: tuple[Measurement, ...], points: Points, swept: NDArray[np.intp], rows: Rows | None
-    ) -> tuple[Floats, Floats, Floats]:
-        """Value, slope and stray (m, T) of the tests at some rows of points; ``swept`` (M,) is the element whose ohms are the severity, −1
-        where no slope is asked for."""
-        every = np.arange(points.count) if rows is None else rows
+    def _numbers(self, tests: tuple[Measurement, ...], points: Points, swept: NDArray[np.intp]) -> tuple[Floats, Floats, Floats]:
+        """Value, slope and stray (m, T) of the tests at points (m); ``swept`` (m,) is the element whose ohms are the severity, −1 where no
+        slope is asked for."""
         red, black = self.leads(tests)
         dead = self.setup.instrument == "ohms" and not self.setup.between
         # A clamp touches nothing, and what stands in the network itself needs no look from outside.
         looks = dead or (not self.setup.between and any(t.instrument != "clamp" for t in tests))
-        between = points.looks_into(red, black, rows) if looks else np.zeros((len(every), len(tests)))
-        volts = np.zeros_like(between) if dead else points.between(red, black, rows)
+        between = points.looks_into(red, black) if looks else np.zeros((points.count, len(tests)))
+        volts = np.zeros_like(between) if dead else points.between(red, black)
         scale = self._scale(between, volts, tests)
         slope = np.zeros_like(between)
-        own = np.flatnonzero(swept[every] >= 0)
-        if own.size:
+        if (swept >= 0).any():
 
             def push(share: Share, at: Rows) -> Floats:
-                return share.push(swept[at][:, None], dead)[0]
+                return share.push(np.maximum(swept[at], 0)[:, None], dead)[0] * (swept[at] >= 0)[:, None]
 
-            slope[own] = points.change(red, black, push, swept[:, None], every[own], dead)[:, :, 0] * scale[own]
+            slope = points.change(red, black, push, np.maximum(swept, 0)[:, None], dead)[:, :, 0] * scale
         if dead:
             return compress_ohms(between, np.array([instrument(t.instrument).open_ohms for t in tests])), slope, _leaky(between)
         if self.setup.instrument == "ohms":
@@ -201,52 +220,68 @@ class Table:
         stray = np.zeros_like(between)
         if self.setup.instrument == "volts":
             vague = np.where(points.steady, PULSING_VAGUENESS, CHATTER_VAGUENESS)
-            vague = np.where(points.chatter & ~points.swings, vague, 0.0)[every]
+            vague = np.where(points.chatter & ~points.swings, vague, 0.0)
             # A meter that loads the circuit takes stray volts away.
             hangs = np.array([instrument(t.instrument).burden_ohms > STRAY_OHMS / 10.0 for t in tests])
             stray = np.maximum(between / (between + STRAY_OHMS) * hangs, vague[:, None])
-        for i in (i for i, test in enumerate(tests) if test.instrument == "ac"):
-            value[:, i], slope[:, i], stray[:, i] = points.alternating(red[[i]], black[[i]], rows)[:, 0], 0.0, 0.0
-        for i in (i for i, test in enumerate(tests) if test.instrument == "clamp"):
-            joins = np.flatnonzero(self.network.between(tests[i].red, tests[i].black))
-            signs = np.where(self.network.a[joins] == red[i], 1.0, -1.0)
-            value[:, i] = points.amps_through(joins, rows) @ signs
-            conductor = self._conductor(tests[i])
-            stray[:, i] = np.where(points.chatter[every], CHATTER_VAGUENESS, CLAMP_VAGUENESS if conductor is None else 0.0)
-            if conductor is not None:
-                ohms = points.ohms_of(conductor, rows)
-                conducts = np.isfinite(ohms)
-                ohms = np.where(conducts, ohms, 1.0)
-                along = 1.0 if self.network.a[conductor] == red[i] else -1.0
-                amps = points.amps_through(np.array([conductor]), rows)[:, 0]
-                own_rise = np.where(swept[every] == conductor, along * ohms * amps, 0.0)
-                slope[:, i] = np.where(conducts, (slope[:, i] - own_rise) / ohms, 0.0)
+        own = [i for i, test in enumerate(tests) if test.instrument == "ac"]
+        if own:
+            value[:, own], slope[:, own], stray[:, own] = points.alternating(red[own], black[own]), 0.0, 0.0
+        own = [i for i, test in enumerate(tests) if test.instrument == "clamp"]
+        if own:
+            value[:, own], slope[:, own], stray[:, own] = self._clamped(tuple(tests[i] for i in own), points, swept, slope[:, own])
+        return value, slope, stray
+
+    def _clamped(
+        self, tests: tuple[Measurement, ...], points: Points, swept: NDArray[np.intp], rise: Floats
+    ) -> tuple[Floats, Floats, Floats]:
+        """The same of a clamp; ``rise`` (m, T) is how far the volts between its two nodes rise with the severity."""
+        joins = [np.flatnonzero(self.network.between(test.red, test.black)) for test in tests]
+        owner, elements = np.repeat(np.arange(len(tests)), [len(own) for own in joins]), np.concatenate(joins)
+        red, _ = self.leads(tests)
+        along = np.where(self.network.a[elements] == red[owner], 1.0, -1.0)
+        amps = points.amps_through(elements) * along
+        value = np.zeros((points.count, len(tests)))
+        np.add.at(value.T, owner, amps.T)
+        conductors = [self._conductor(test) for test in tests]
+        plain = np.array([element is not None for element in conductors])
+        stray = np.where(points.chatter[:, None], CHATTER_VAGUENESS, np.where(plain, 0.0, CLAMP_VAGUENESS))
+        slope = rise.copy()
+        own = np.flatnonzero(plain)
+        if own.size:
+            wires = np.array([conductors[i] for i in own], dtype=np.intp)
+            ohms = points.ohms_of(wires)
+            conducts = np.isfinite(ohms)
+            ohms = np.where(conducts, ohms, 1.0)
+            own_rise = np.where(swept[:, None] == wires, ohms * value[:, own], 0.0)
+            slope[:, own] = np.where(conducts, (rise[:, own] - own_rise) / ohms, 0.0)
         return value, slope, stray
 
     def spread(self, tests: tuple[Measurement, ...], rows: Rows) -> Floats:
         """(len(rows), T, K): change of each shown number per standard deviation of each tolerance."""
-        points, (red, black) = self.solved.at(rows), self.leads(tests)
+        points, (red, black) = self.points_at(rows), self.leads(tests)
         dead = self.setup.instrument == "ohms" and not self.setup.between
-        spread = spread_of(self.tolerances, points, sloped(points, self.element), red, black, rows, dead)
+        swept = sloped(points, self.element[rows])
+        spread = spread_of(self.tolerances, points, swept, red, black, dead)
         for i, test in enumerate(tests):
             if test.instrument == "clamp":
-                spread[:, i] = self._clamp_spread(test, spread[:, i], points, rows)
+                spread[:, i] = self._clamp_spread(test, spread[:, i], points, swept)
             elif test.instrument == "ac":  # the meter's own doubt on alternating volts is larger
                 spread[:, i] = 0.0
-        spread *= self._scale_at(tests, points, rows)[:, :, None]
+        spread *= self._scale_at(tests, points)[:, :, None]
         return spread
 
-    def _clamp_spread(self, test: Measurement, volts: Floats, points: Points, rows: Rows) -> Floats:
-        """(len(rows), K) change of a clamp's current, from that of the ``volts`` between its two nodes: i = (v − what stands in it) / R."""
+    def _clamp_spread(self, test: Measurement, volts: Floats, points: Points, swept: NDArray[np.intp]) -> Floats:
+        """(m, K) change of a clamp's current, from that of the ``volts`` between its two nodes: i = (v − what stands in it) / R."""
         element = self._conductor(test)
         if element is None:
             return np.zeros_like(volts)
-        ohms = points.ohms_of(element, rows)
+        only = np.array([element])
+        ohms, amps = points.ohms_of(only)[:, 0], points.amps_through(only)[:, 0]
         conducts = np.isfinite(ohms)
         own = np.where(conducts, ohms, 1.0)
         along = 1.0 if self.network.a[element] == self.network.node(test.red) else -1.0
-        amps = points.amps_through(np.array([element]), rows)[:, 0]
-        pushes = self.tolerances.pushes_of(element, own, amps, sloped(points, self.element)[rows])
+        pushes = self.tolerances.pushes_of(element, own, amps, swept)
         change: Floats = np.where(conducts, 1.0 / own, 0.0)[:, None] * (volts - along * pushes)
         return change
 
@@ -257,24 +292,25 @@ class Table:
 
     def swing(self, tests: tuple[Measurement, ...], rows: Rows) -> Floats:
         """(len(rows), T): change of each shown number per standard deviation of the time that a chattering contact spends closed."""
-        points = self.solved.at(rows)
-        if not points.swings[rows].any():
+        points = self.points_at(rows)
+        if not points.swings.any():
             return np.zeros((len(rows), len(tests)))
         red, black = self.leads(tests)
-        share = np.where(points.steady[rows], OWN_DUTY, DUTY)
-        scale = self._scale_at(tests, points, rows) * [t.instrument not in ("clamp", "ac") for t in tests]
-        return points.swing(red, black, rows) * scale * share[:, None]
+        share = np.where(points.steady, OWN_DUTY, DUTY)
+        scale = self._scale_at(tests, points) * [t.instrument not in ("clamp", "ac") for t in tests]
+        return points.swing(red, black) * scale * share[:, None]
 
     def leads(self, tests: tuple[Measurement, ...]) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
         """(T,) nodes under red and black."""
         node = self.network.node
         return np.array([node(t.red) for t in tests]), np.array([node(t.black) for t in tests])
 
-    def _scale_at(self, tests: tuple[Measurement, ...], points: Points, rows: Rows) -> Floats:
+    def _scale_at(self, tests: tuple[Measurement, ...], points: Points) -> Floats:
         red, black = self.leads(tests)
-        live = self.setup.instrument == "ohms" and self.setup.between
-        volts = points.between(red, black, rows) if live else np.zeros((len(rows), len(tests)))
-        return self._scale(volts if live else points.looks_into(red, black, rows), volts, tests)
+        nothing = np.zeros((points.count, len(tests)))
+        if self.setup.between:
+            return self._scale(nothing, points.between(red, black) if self.setup.instrument == "ohms" else nothing, tests)
+        return self._scale(points.looks_into(red, black), nothing, tests)
 
     def _scale(self, between: Floats, volts: Floats, tests: tuple[Measurement, ...]) -> Floats:
         """Shown number per unit of what the probes see: a voltmeter divides with what it looks into, an ammeter reads its own drop."""

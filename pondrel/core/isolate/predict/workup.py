@@ -218,7 +218,7 @@ class Workup:
         """The state in which a sound circuit sends most current through an element."""
         number = np.array([self.network.keys.index((part, element)) if (part, element) in self.network.keys else 0])
         sound = np.zeros(1, dtype=np.intp)
-        amps = {state: abs(float(self.points(state).amps_through(number, sound)[0, 0])) for state in self.sheet.states}
+        amps = {state: abs(float(self.points(state).of(sound).amps_through(number)[0, 0])) for state in self.sheet.states}
         return max(amps, key=lambda state: amps[state])
 
     def table(self, setup: Setup) -> Table:
@@ -251,7 +251,7 @@ class Workup:
 
         def solved() -> Floats:
             every = np.arange(len(self.network.nodes))
-            volts: Floats = self.points(state).between(every, np.full_like(every, -1), np.zeros(1, dtype=np.intp))[0]
+            volts: Floats = self.points(state).of(np.zeros(1, dtype=np.intp)).between(every, np.full_like(every, -1))[0]
             return volts
 
         return self.memo.once(("sound volts", state), solved)
@@ -390,12 +390,12 @@ class Workup:
         on. An ohmmeter drives that current, a voltmeter draws it from a point that little else holds."""
         table = self.table(setup)
         red, black = table.leads(tests)
-        between = table.solved.at(rows).looks_into(red, black, rows)
+        between = table.points_at(rows).looks_into(red, black)
         loads = np.array([instrument(t.instrument).burden_ohms for t in tests]) * _LOADED
         weak = between > loads if setup.instrument == "volts" else np.ones(between.shape, dtype=bool)
         if not weak.any():
             return weak
-        without = self._without(setup).solved.at(rows).looks_into(red, black, rows)
+        without = self._without(setup).points_at(rows).looks_into(red, black)
         if setup.instrument == "volts":
             return weak & (without > _DIODE_HOLDS * between)
         ceiling = np.array([instrument(t.instrument).open_ohms for t in tests])
@@ -412,15 +412,15 @@ class Workup:
         """(T,) whether an ohmmeter's own volts would open a diode of the sound circuit, in tests of one set-up: its number then depends on
         the meter. Looked at is the current that every junction would take at the volts that the meter puts across it."""
         table, sound = self.table(tests[0].setup), np.zeros(1, dtype=np.intp)
-        points = table.solved.at(sound)
+        points = table.points_at(sound)
         network = points.network
         own = np.flatnonzero(network.law == Law.JUNCTION)
         red, black = table.leads(tests)
-        per_ampere = points.across_by(own, red, black, 0)
+        per_ampere = points.across_by(own, red, black)
         if per_ampere is None:
             return np.ones(len(tests), dtype=bool)  # what pulses has no ohms to speak of
-        amps = TEST_VOLTS / (TEST_OHMS + points.looks_into(red, black, sound)[0])  # (T,)
-        volts = np.clip(per_ampere * amps, -TEST_VOLTS, TEST_VOLTS)  # (J, T)
+        amps = TEST_VOLTS / (TEST_OHMS + points.looks_into(red, black)[0])  # (T,)
+        volts = np.clip(per_ampere[0] * amps, -TEST_VOLTS, TEST_VOLTS)  # (J, T)
         ohms = np.maximum(network.ohms[own], 1e-3)[:, None]
         law = (network.law[own], volts.T, network.volts[own], network.amps[own], network.shape[own])
         drawn, _ = nonlinear_amps(*law, np.broadcast_to(ohms, volts.shape).T)
@@ -526,7 +526,7 @@ class _SomeRows:
 
     def points(self, state: str) -> Points:
         """Those rows in a state."""
-        return Points.merged(len(self.rows), [(self.workup.points(state), self.rows, np.arange(len(self.rows)))])
+        return self.workup.points(state).of(self.rows)
 
     def by_cause(self, numbers: Floats) -> Floats:
         """(m, …) the numbers (H, …) of their faults."""

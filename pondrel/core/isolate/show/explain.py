@@ -87,7 +87,7 @@ def plain_severity(belief: Belief, suspect: Suspect) -> tuple[str, str]:
     at = belief.best[suspect.number]
     row, part_way = int(belief.atoms.spot.row[at]), float(belief.atoms.spot.part[at])
     both = np.array([row, min(row + 1, points.count - 1)])
-    below, above = np.abs(points.amps_through(np.array([network.keys.index(element)]), both)[:, 0]).tolist()
+    below, above = np.abs(points.of(both).amps_through(np.array([network.keys.index(element)]))[:, 0]).tolist()
     amps = (1.0 - part_way) * below + part_way * above
     volts = amps * ohms
     text = brief = f"about {show(ohms, 'Ω')}"
