@@ -251,8 +251,8 @@ class Network:
 
     def between(self, red: str, black: str) -> NDArray[np.bool_]:
         """(E,) the elements that join two nodes directly; a meter between them is not one."""
-        ends = {self.node(red), self.node(black)}
-        joins = np.array([{i, j} == ends for i, j in zip(self.a, self.b, strict=True)])
+        one, other = self.node(red), self.node(black)
+        joins: NDArray[np.bool_] = ((self.a == one) & (self.b == other)) | ((self.a == other) & (self.b == one))
         if self.bridge:
             joins[-1] = False
         return joins

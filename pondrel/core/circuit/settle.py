@@ -22,6 +22,8 @@ from .network import LEAST_OHMS, Cases, Network
 from .part import Law
 from .tableau import Base, Lines, Ports, Swaps
 
+_AtPorts = tuple[NDArray[np.intp], NDArray[np.intp], NDArray[np.intp]]
+
 __all__ = ["Position", "Settled", "Share", "settle"]
 
 _ROUNDS, _WALKS_ON = 100, 40
@@ -92,16 +94,16 @@ class Share:
         if len(parts) == 1:
             return parts[0]
         ports = Ports.joined([part.ports for part in parts])
-        weight = np.concatenate([part.weight for part in parts])
-        more = [((0, 0), (0, ports.width - part.ports.width)) for part in parts]
-        conducts = np.concatenate([np.pad(part.conducts, room) for part, room in zip(parts, more, strict=True)])
-        lost = np.concatenate([np.pad(part.lost, room, constant_values=np.nan) for part, room in zip(parts, more, strict=True)])
-        return replace(parts[0], ports=ports, weight=weight, conducts=conducts, lost=lost)
+        conducts, lost = np.zeros(ports.index.shape, dtype=bool), np.full(ports.index.shape, np.nan)
+        ends = np.cumsum([0, *(len(part.rows) for part in parts)])
+        for part, start, end in zip(parts, ends, ends[1:], strict=False):
+            conducts[start:end, : part.ports.width], lost[start:end, : part.ports.width] = part.conducts, part.lost
+        return replace(parts[0], ports=ports, weight=np.concatenate([part.weight for part in parts]), conducts=conducts, lost=lost)
 
     def between(self, red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
         """(m, T) volts from nodes ``red`` to ``black`` (T,), −1 for battery minus."""
         base = self.position.base
-        return self.ports.moved(pairs(base.nodes, red, black), _to_pairs(base, red, black))
+        return self.ports.moved(base.nodes[red] - base.nodes[black], base.to_pairs(red, black))
 
     def across(self, elements: NDArray[np.intp]) -> Floats:
         """(m, K) volts across elements (K,)."""
@@ -116,36 +118,53 @@ class Share:
 
     def lets_through(self, elements: NDArray[np.intp]) -> NDArray[np.bool_]:
         """(m, K) whether elements (K,) let current through."""
-        return self._where(np.tile(self.position.conducts[elements], (len(self.rows), 1)), self.conducts, elements)
+        return self._with_ports(self.position.conducts[elements], self.conducts, self._at_ports(elements))
 
     def ohms_along(self, elements: NDArray[np.intp]) -> Floats:
         """(m, K) ohms of elements (K,) with a straight law, where they conduct."""
-        return self._where(np.tile(self.position.base.lines.beta[elements], (len(self.rows), 1)), self.ports.lines.beta, elements)
+        return self._with_ports(self.position.base.lines.beta[elements], self.ports.lines.beta, self._at_ports(elements))
 
-    def _where(self, numbers: NDArray[Any], of_ports: NDArray[Any], elements: NDArray[np.intp]) -> NDArray[Any]:
+    def _at_ports(self, elements: NDArray[np.intp]) -> _AtPorts:
+        """Where elements, (K,) or for every row its own (m, K), are ports: rows, ports and columns."""
+        index, valid = self.ports.index, self.ports.valid
+        if elements.ndim == 2:
+            row, port, column = np.nonzero((index[:, :, None] == elements[:, None, :]) & valid[:, :, None])
+            return row, port, column
+        # One that is asked for several times, as by its several tolerances, is found by the list of those.
+        order = np.argsort(elements, kind="stable")
+        first, count = (np.zeros(len(self.position.conducts) + 1, dtype=np.intp) for _ in range(2))
+        count[:-1] = np.bincount(elements, minlength=len(count) - 1)
+        first[1:] = np.cumsum(count)[:-1]
+        row, port = np.nonzero(valid & (count[index] > 0))
+        times = count[index[row, port]]
+        within = np.arange(int(times.sum())) - np.repeat(np.cumsum(times) - times, times)
+        column = order[np.repeat(first[index[row, port]], times) + within]
+        return np.repeat(row, times), np.repeat(port, times), column
+
+    def _with_ports(self, numbers: NDArray[Any], of_ports: NDArray[Any], at: _AtPorts) -> NDArray[Any]:
         """(m, K) numbers of elements, (K,) or (m, K), with those of the ports in their places."""
-        for port in range(self.ports.width):
-            here = (self.ports.index[:, port, None] == elements) & self.ports.valid[:, port, None]
-            np.copyto(numbers, of_ports[:, port, None], where=here)
-        return numbers
+        row, port, column = at
+        found = np.array(np.broadcast_to(numbers, (len(self.rows), numbers.shape[-1])))
+        found[row, column] = of_ports[row, port]
+        return found
 
     def looks_into(self, red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
         """(m, T) ohms between nodes ``red`` and ``black`` (T,), small-signal."""
         base, ports = self.position.base, self.ports
-        direct = pairs_of_pairs(base.inject_nodes, red, black)  # (T,)
+        inject = base.inject_nodes
+        direct = inject[red, red] - inject[red, black] - inject[black, red] + inject[black, black]
         ohms = np.tile(direct, (len(self.rows), 1))
-        if ports.width:
-            across, amps = _pairs_across(base.inject_across, red, black), _pairs_across(base.inject_amps, red, black)  # (E, T)
-            to_pairs = _to_pairs(base, red, black)
-            react = ports.react(across[ports.index], amps[ports.index])  # (m, k, T)
-            for port in range(ports.width):
-                ohms += to_pairs[ports.index[:, port]] * react[:, port]
+        across, amps = base.injected(red, black)  # (E, T)
+        to_pairs = base.to_pairs(red, black)
+        react = ports.react(across[ports.index], amps[ports.index])  # (m, k, T)
+        for port in range(ports.width):
+            ohms += to_pairs[ports.index[:, port]] * react[:, port]
         return np.maximum(ohms, 0.0, out=ohms)
 
     def across_by(self, elements: NDArray[np.intp], red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
         """(m, K, T) volts across elements (K,) per ampere put into nodes ``red`` and taken out at ``black`` (T,), small-signal."""
         base, ports = self.position.base, self.ports
-        across, amps = _pairs_across(base.inject_across, red, black), _pairs_across(base.inject_amps, red, black)  # (E, T)
+        across, amps = base.injected(red, black)  # (E, T)
         react = ports.react(across[ports.index], amps[ports.index])  # (m, k, T)
         through = np.swapaxes(base.to_across[elements].T[ports.index], 1, 2)  # (m, K, k)
         volts: Floats = across[elements] + through @ react
@@ -155,26 +174,20 @@ class Share:
         """(m, T, K) volts from nodes ``red`` to ``black`` (T,) per unit by which γ of an element's line rises; ``elements`` are (K,) or,
         for every row its own, (m, K)."""
         base, ports = self.position.base, self.ports
-        to_pairs = _to_pairs(base, red, black)  # (E, T)
-        react = self.reactions(elements)
-        sign = np.where(base.own_amps, 1.0, -1.0)
-        signed = to_pairs * sign[:, None]
-        direct = signed[elements].T[None] if elements.ndim == 1 else np.swapaxes(signed[elements], 1, 2)
-        if not ports.width:
-            return np.broadcast_to(direct, (len(self.rows), *direct.shape[1:]))
-        through = np.swapaxes(to_pairs[ports.index], 1, 2)  # (m, T, k)
-        response: Floats = through @ react
-        response += direct
+        to_pairs = base.to_pairs(red, black)  # (E, T)
+        signed = to_pairs * base.sign[:, None]
+        response: Floats = np.swapaxes(to_pairs[ports.index], 1, 2) @ self.reactions(elements)
+        response += signed[elements].T if elements.ndim == 1 else np.swapaxes(signed[elements], 1, 2)
         return response
 
     def reactions(self, elements: NDArray[np.intp]) -> Floats:
         """(m, k, K) the sources that the ports add per unit by which γ of an element's line rises; ``elements`` as in `respond`."""
         base, ports = self.position.base, self.ports
         asked = elements[None, None, :] if elements.ndim == 1 else elements[:, None, :]
-        index = ports.index[:, :, None]
-        sign = np.where(base.own_amps, 1.0, -1.0)[asked]
+        index, sign = ports.index[:, :, None], base.sign[asked]
         react = ports.react(base.to_across[index, asked] * sign, base.to_amps[index, asked] * sign)
-        react += ports.inverse @ ((index == asked) & ports.valid[:, :, None])
+        row, port, column = self._at_ports(elements)
+        react[row, :, column] += ports.inverse[row, :, port]
         return react
 
     def push(self, elements: NDArray[np.intp], squared: bool = False) -> tuple[Floats, Floats, Floats]:
@@ -185,59 +198,24 @@ class Share:
         From v − R·i = E: dγ = R·i·dR/R. A curved law's line at a port is g·v − i = γ, in the base v − R·i = E, R = 1/g; what its
         law loses at the same volts is how far γ rises there.
         """
-        base, shape = self.position.base, (len(self.rows), elements.shape[-1])
-        curved = self.position.network.curved[elements]
+        base, position, ports, at = self.position.base, self.position, self.ports, self._at_ports(elements)
+        curved = position.network.curved[elements]
         along_base = base.own_amps[elements] & curved
-
-        def everywhere(numbers: NDArray[Any]) -> NDArray[Any]:
-            return np.array(np.broadcast_to(numbers, shape))
-
-        on = self._where(everywhere(self.position.conducts[elements]), self.conducts, elements)
-        lost = self._where(everywhere(self.position.lost[elements]), self.lost, elements)
-        beta = self._where(everywhere(base.lines.beta[elements]), self.ports.lines.beta, elements)
+        on = self._with_ports(position.conducts[elements], self.conducts, at)
+        lost = self._with_ports(position.lost[elements], self.lost, at)
+        beta = self._with_ports(base.lines.beta[elements], ports.lines.beta, at)
         bends = ~np.isnan(lost)
-        nothing = np.zeros((len(self.rows), self.ports.width))
-        factor = self._where(everywhere(np.where(along_base, base.lines.beta[elements], 1.0)), nothing + 1.0, elements)
         # What the line's α is at a port; of a base's own curved line v − R·i = E it is 1, of one without slope 0.
-        slope = self._where(everywhere(np.where(curved & ~along_base, 0.0, 1.0)), self.ports.lines.alpha, elements)
+        slope = self._with_ports(np.where(curved & ~along_base, 0.0, 1.0), ports.lines.alpha, at)
         if squared:
-            at_port = self._where(everywhere(np.zeros(elements.shape)), nothing + 1.0, elements) > 0.0
-            resistance = np.where(on, np.where(bends, np.where(at_port, slope, np.where(along_base, beta, 0.0)), beta), 0.0)
-            return resistance, np.where(bends, -resistance, 0.0), np.zeros(shape)
+            of_base = np.where(along_base, base.lines.beta[elements], 0.0)
+            resistance = np.where(on, np.where(bends, self._with_ports(of_base, ports.lines.alpha, at), beta), 0.0)
+            return resistance, np.where(bends, -resistance, 0.0), np.zeros_like(resistance)
+        factor = self._with_ports(np.where(along_base, base.lines.beta[elements], 1.0), np.ones(ports.index.shape), at)
         start, response = base.amps, base.to_amps.T
-        amps = (
-            self.ports.moved(start[elements], response[:, elements])
-            if elements.ndim == 1
-            else self.ports.moved_each(start, response, elements)
-        )
+        amps = ports.moved(start[elements], response[:, elements]) if elements.ndim == 1 else ports.moved_each(start, response, elements)
         resistance = np.where(bends, lost * factor, beta * amps)
         return np.where(on, resistance, 0.0), np.where(on, -factor * amps, 0.0), np.where(on, slope, 0.0)
-
-
-def pairs(by_node: Floats, red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
-    """(T, …) differences of rows of an array by node (N, …); −1 is battery minus."""
-    padded = np.concatenate([by_node, np.zeros((1, *by_node.shape[1:]))])
-    between: Floats = padded[red] - padded[black]
-    return between
-
-
-def _to_pairs(base: Base, red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
-    """(E, T) volts from nodes ``red`` to ``black`` of the base circuit per unit of a source in each element."""
-    return np.ascontiguousarray(pairs(base.to_nodes, red, black).T)
-
-
-def _pairs_across(by_element: Floats, red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
-    """(E, T) differences of columns of an array by element and node (E, N)."""
-    padded = np.pad(by_element, ((0, 0), (0, 1)))
-    between: Floats = padded[:, red] - padded[:, black]
-    return between
-
-
-def pairs_of_pairs(by_nodes: Floats, red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
-    """(T,) of an array by node and node (N, N) what stands between each pair and itself."""
-    padded = np.pad(by_nodes, ((0, 1), (0, 1)))
-    own: Floats = padded[red, red] - padded[red, black] - padded[black, red] + padded[black, black]
-    return own
 
 
 @dataclass(frozen=True, eq=False)

@@ -17,6 +17,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -90,10 +91,11 @@ def solve_lines(network: Network, lines: Lines) -> tuple[Floats, Floats, Floats]
 
 @dataclass(frozen=True, eq=False)
 class Base:
-    """A base circuit solved: ``across`` and ``amps`` (E,), ``nodes`` (N,), and responses to a unit source in each element:
-    ``to_nodes`` (N, E), ``to_across`` (E, E), ``to_amps`` (E, E); ``own_amps`` (E,) marks the elements whose source is in volts.
+    """A base circuit solved: ``across`` and ``amps`` (E,), ``nodes`` (N + 1,), and responses to a unit source in each element:
+    ``to_nodes`` (N + 1, E), ``to_across`` (E, E), ``to_amps`` (E, E); ``own_amps`` (E,) marks the elements whose source is in volts.
 
-    ``inject_nodes`` (N, N), ``inject_across`` and ``inject_amps`` (E, N): responses to an ampere put into each node.
+    ``inject_nodes`` (N + 1, N + 1), ``inject_across`` and ``inject_amps`` (E, N + 1): responses to an ampere put into each node. The last
+    node is battery minus, where nothing is: its number is −1.
     """
 
     lines: Lines
@@ -117,27 +119,39 @@ class Base:
         rows, idle = np.flatnonzero(own), np.flatnonzero(~own)
         inverse = np.linalg.inv(tableau)
         response = inverse @ source  # (whole, E)
-        to_nodes = response[:size]
-        padded = np.concatenate([to_nodes, np.zeros((1, count))])
-        injected = inverse[:, :size]
-        padded_injected = np.concatenate([injected[:size], np.zeros((1, size))])
-        to_amps, inject_amps = np.zeros((count, count)), np.zeros((count, size))
-        to_amps[rows], inject_amps[rows] = response[slot[rows]], injected[slot[rows]]
+        to_nodes, injected = np.zeros((size + 1, count)), np.zeros((size + 1, size + 1))
+        to_nodes[:size], injected[:size, :size] = response[:size], inverse[:size, :size]
+        to_amps, inject_amps = np.zeros((count, count)), np.zeros((count, size + 1))
+        to_amps[rows], inject_amps[rows, :size] = response[slot[rows]], inverse[slot[rows], :size]
         to_amps[idle, idle] = 1.0
         gamma = np.where(own, lines.gamma, -lines.gamma)  # an idle element carries −γ: 0·v − 1·i = γ
         return cls(
             lines=lines,
             own_amps=own,
             nodes=to_nodes @ gamma,
-            across=(padded[network.a] - padded[network.b]) @ gamma,
+            across=(to_nodes[network.a] - to_nodes[network.b]) @ gamma,
             amps=to_amps @ gamma,
             to_nodes=to_nodes,
-            to_across=padded[network.a] - padded[network.b],
+            to_across=to_nodes[network.a] - to_nodes[network.b],
             to_amps=to_amps,
-            inject_nodes=injected[:size],
-            inject_across=padded_injected[network.a] - padded_injected[network.b],
+            inject_nodes=injected,
+            inject_across=injected[network.a] - injected[network.b],
             inject_amps=inject_amps,
         )
+
+    @cached_property
+    def sign(self) -> Floats:
+        """(E,) of the source that stands for a rise of γ of an element's line."""
+        return np.where(self.own_amps, 1.0, -1.0)
+
+    def to_pairs(self, red: NDArray[np.intp], black: NDArray[np.intp]) -> Floats:
+        """(E, T) volts from nodes ``red`` to ``black`` (T,) per unit of a source in each element."""
+        return np.ascontiguousarray((self.to_nodes[red] - self.to_nodes[black]).T)
+
+    def injected(self, red: NDArray[np.intp], black: NDArray[np.intp]) -> tuple[Floats, Floats]:
+        """Volts across and amperes through each element (E, T) per ampere put into nodes ``red`` and taken out at ``black`` (T,)."""
+        across, amps = self.inject_across, self.inject_amps
+        return across[:, red] - across[:, black], amps[:, red] - amps[:, black]
 
 
 @dataclass(frozen=True, eq=False)
@@ -158,27 +172,21 @@ class Ports:
         lines = Lines(*(line[chosen] for line in self.lines.each))
         return Ports(rows, self.index[chosen], self.valid[chosen], lines, self.inverse[chosen], self.source[chosen])
 
-    def padded(self, width: int) -> Ports:
-        """The same rows with room for more ports."""
-        more = width - self.width
-        if not more:
-            return self
-        room = (0, 0), (0, more)
-        lines = Lines(*(np.pad(line, room) for line in self.lines.each))
-        inverse = np.pad(self.inverse, (*room, (0, more)))
-        return Ports(self.rows, np.pad(self.index, room), np.pad(self.valid, room), lines, inverse, np.pad(self.source, room))
-
     @classmethod
     def joined(cls, parts: Sequence[Ports]) -> Ports:
         """All rows one after another, padded to as many ports."""
         if len(parts) == 1:
             return parts[0]
-        width = max(part.width for part in parts)
-        parts = [part.padded(width) for part in parts]
-        names = ("rows", "index", "valid", "inverse", "source")
-        rows, index, valid, inverse, source = (np.concatenate([getattr(part, name) for part in parts]) for name in names)
-        lines = Lines(*(np.concatenate(each) for each in zip(*(part.lines.each for part in parts), strict=True)))
-        return cls(rows, index, valid, lines, inverse, source)
+        ends = np.cumsum([0, *(len(part.rows) for part in parts)])
+        shape = int(ends[-1]), max(part.width for part in parts)
+        index, valid, source = np.zeros(shape, dtype=np.intp), np.zeros(shape, dtype=bool), np.zeros(shape)
+        lines, inverse = Lines(*(np.zeros(shape) for _ in range(3))), np.zeros((*shape, shape[1]))
+        for part, start, end in zip(parts, ends, ends[1:], strict=False):
+            own = slice(start, end), slice(0, part.width)
+            index[own], valid[own], source[own], inverse[own][..., : part.width] = part.index, part.valid, part.source, part.inverse
+            for line, theirs in zip(lines.each, part.lines.each, strict=True):
+                line[own] = theirs
+        return cls(np.concatenate([part.rows for part in parts]), index, valid, lines, inverse, source)
 
     @property
     def width(self) -> int:
