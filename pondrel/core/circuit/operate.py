@@ -6,6 +6,7 @@ that has none is shown as the mean of those it hurries between.
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -53,16 +54,18 @@ def first_difference(network: Network, low: Cases, high: Cases, positions: Posit
         return None
     circuit, both = _circuit(network, positions[0][1]), Cases.joined([low, high])
     found, at = np.full(count, -1), np.zeros((count, contacts), dtype=bool)
-    todo, pulled = np.arange(count), np.zeros((count, contacts), dtype=bool)
-    for _ in range(2 * contacts + 3):
+    todo, pulled, single = np.arange(count), np.zeros((count, contacts), dtype=bool), np.zeros(count, dtype=bool)
+    before = pulled.copy()
+    for _ in range(4 * contacts + 6):
         breathe()
         two = np.concatenate([todo, todo + count])
         wanted = _wanted(circuit.settle(both.at(two), np.concatenate([pulled, pulled])), np.concatenate([pulled, pulled]))
         one, other = wanted[: len(todo)], wanted[len(todo) :]
         differs = (one != other).any(axis=1)
         found[todo[differs]], at[todo[differs]] = (one != other)[differs].argmax(axis=1), pulled[differs]
-        goes_on = ~differs & (one != pulled).any(axis=1)
-        todo, pulled = todo[goes_on], one[goes_on]
+        step = _Step.of(one, pulled, before, single)
+        go = ~(differs | step.rests | step.cycles)
+        todo, before, pulled, single = todo[go], pulled[go], step.to[go], step.single[go]
         if not todo.size:
             break
     return at, found
@@ -132,28 +135,21 @@ def _resting(network: Network, cases: Cases, closed: NDArray[np.bool_]) -> Point
     restless[still] = settled.restless[still]
     before = pulled.copy()
     cycling = np.zeros_like(pulled)
-    single = np.zeros(count, dtype=bool)  # rows in which one contact moves at a time, since together they chase each other
+    single = np.zeros(count, dtype=bool)
     cycled: list[NDArray[np.intp]] = []
     for _ in range(4 * contacts + 6):
         breathe()
         settled = circuit.settle(cases.at(todo), pulled[todo])
-        wanted = _wanted(settled, pulled[todo])
-        differ = wanted != pulled[todo]
-        moved = differ.any(axis=1)
-        rest = np.flatnonzero(~moved)
+        step = _Step.of(_wanted(settled, pulled[todo]), pulled[todo], before[todo], single[todo])
+        rest = np.flatnonzero(step.rests)
         if rest.size:
             shares += settled.at(rest, todo[rest])
             restless[todo[rest]] = settled.restless[rest]
-        first = differ.argmax(axis=1)
-        wanted = np.where(single[todo][:, None] & (np.arange(contacts) != first[:, None]), pulled[todo], wanted)
-        back = moved & (wanted == before[todo]).all(axis=1) & (before[todo] != pulled[todo]).any(axis=1)
-        alone = (wanted != pulled[todo]).sum(axis=1) == 1
-        single[todo[back & ~alone]] = True
-        wanted = np.where((back & ~alone)[:, None] & (np.arange(contacts) != first[:, None]), pulled[todo], wanted)
-        cycled.append(todo[back & alone])
-        go = moved & ~(back & alone)
+        single[todo] = step.single
+        cycled.append(todo[step.cycles])
+        go = ~(step.rests | step.cycles)
         before[todo[go]] = pulled[todo[go]]
-        pulled[todo[go]] = wanted[go]
+        pulled[todo[go]] = step.to[go]
         todo = todo[go]
         if not todo.size:
             break
@@ -166,6 +162,28 @@ def _resting(network: Network, cases: Cases, closed: NDArray[np.bool_]) -> Point
         shares += [*one.turn(todo, 1.0 - weight, second=False), *other.turn(todo, weight, second=True)]
         pulled[todo] &= before[todo]
     return Points(network, count, Share.gathered(shares), cycling, restless, steady, pulled)
+
+
+@dataclass(frozen=True, eq=False)
+class _Step:
+    """What m cases do next whose contacts follow their controls: which one ``rests``, which ``cycles``, where the others' contacts go
+    ``to`` (m, C), and which move a ``single`` contact at a time, since together they chase each other."""
+
+    rests: NDArray[np.bool_]
+    cycles: NDArray[np.bool_]
+    to: NDArray[np.bool_]
+    single: NDArray[np.bool_]
+
+    @classmethod
+    def of(cls, wanted: NDArray[np.bool_], pulled: NDArray[np.bool_], before: NDArray[np.bool_], single: NDArray[np.bool_]) -> _Step:
+        """From how their controls want the contacts, how they are, how they were ``before``, all (m, C), and which went one by one."""
+        differ = wanted != pulled
+        moved, others = differ.any(axis=1), np.arange(pulled.shape[1]) != differ.argmax(axis=1)[:, None]
+        wanted = np.where(single[:, None] & others, pulled, wanted)
+        back = moved & (wanted == before).all(axis=1) & (before != pulled).any(axis=1)
+        alone = (wanted != pulled).sum(axis=1) == 1
+        together = back & ~alone
+        return cls(~moved, back & alone, np.where(together[:, None] & others, pulled, wanted), single | together)
 
 
 def _alone(settled: Settled, pulled: NDArray[np.bool_]) -> Points:
@@ -228,14 +246,20 @@ class _Circuit:
         """The healthy circuit with its contacts in a position (C,), about its own operating point."""
         key = pulled.tobytes()
         if key not in self.positions:
-            found = position_about(self.network, self.closed, pulled, start_volts(self.network))
-            if self.network.nonlinear.size:  # about a guess first, then about what the circuit itself settles at
-                settled = settle(found, self.closed, Cases.healthy(), pulled[None])
-                if not settled.restless[0]:
-                    about = settled.shares[0].across(self.network.nonlinear)[0]
-                    found = position_about(self.network, self.closed, pulled, about)
-            self.positions[key] = found
+            self.positions[key] = self._position_at(pulled)
         return self.positions[key]
+
+    def _position_at(self, pulled: NDArray[np.bool_]) -> Position:
+        # About a guess first, or seen from another position, then about what the circuit itself settles at.
+        known = next(iter(self.positions.values()), None)
+        seen_from = known or position_about(self.network, self.closed, pulled, start_volts(self.network))
+        curved = self.network.nonlinear
+        if not curved.size and known is None:
+            return seen_from
+        settled = settle(seen_from, self.closed, Cases.healthy(), pulled[None])
+        if not settled.restless[0]:
+            return position_about(self.network, self.closed, pulled, settled.shares[0].across(curved)[0])
+        return position_about(self.network, self.closed, pulled, start_volts(self.network)) if known else seen_from
 
     def settle(self, cases: Cases, pulled: NDArray[np.bool_]) -> Settled:
         """All cases (M) with their controlled contacts at ``pulled`` (M, C)."""
