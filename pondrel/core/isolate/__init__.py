@@ -1,6 +1,6 @@
 """Isolation: which part is at fault, given readings and observations on a sheet. This is the one door; the rooms behind it are the steps of
-the method: predict, believe, advise, conclude, show. A room is entered when something of it is asked for: a command that ranks needs none of
-what draws."""
+the method: predict, believe, advise, conclude, show. A room is entered when something of it is asked for: a command that ranks needs none
+of what draws."""
 
 from importlib import import_module
 from typing import TYPE_CHECKING

@@ -73,7 +73,7 @@ def test_a_doubtful_reading_does_not_make_the_others_look_odd():
     covariance = 0.49 + 0.01 * np.eye(4)
     residual = np.array([0.0, 0.1, -11.0, 0.0])
     odd = blunder_probability(
-        residual, Precision(np.linalg.inv(covariance), np.linalg.slogdet(covariance)[1]), np.full(4, 30.0), np.full(4, BLUNDER)
+        residual, Precision(np.linalg.slogdet(covariance)[1], np.linalg.inv(covariance)), np.full(4, 30.0), np.full(4, BLUNDER)
     )
     assert (odd > 0.5).tolist() == [False, False, True, False]
     assert np.abs(standard_scores(residual, np.linalg.inv(covariance), odd > 0.5)[[0, 1, 3]]).max() < 1.5

@@ -1,7 +1,8 @@
 """Belief: the probability of every hypothesis given the items, with severity integrated.
 
-Evidence is taken in one item at a time, each belief building on the one before. The same items in the same order give the same answer to
-the last digit.
+A belief builds on the one before it, if that is known. The same items taken in alike give the same answer to the last digit; in another
+order, or more of them at once, they may move a probability by some millionths, since what is too unlikely to matter is left out by what was
+known at the time.
 """
 
 from __future__ import annotations
@@ -29,6 +30,7 @@ from .integral import AHEAD, REACH, Leaves, Pieces, Shares, integrate, quantiles
 __all__ = ["Atoms", "Belief", "grid_step", "update"]
 
 ATOMS_PER_CURVE = 10
+_ONE_BY_ONE = 16  # items at the most that are taken in one after another
 _WORTH_POINTS = 1e-6  # a curve of less mass is one point
 
 
@@ -107,13 +109,14 @@ class Belief:
 
 
 def update(workup: Workup, items: tuple[Item, ...]) -> Belief:
-    """Belief after ``items``, taken in one after another; of readings over time the last one. Deterministic: the same sheet and items give
-    the same numbers."""
+    """Belief after ``items``; of readings over time the last one. It builds on the longest beginning of them whose belief is known: a few
+    more are taken in one after another, many at once."""
     items = lasting(items)
     beliefs = workup.memo.beliefs
     known = next((n for n in range(len(items), -1, -1) if items[:n] in beliefs), -1)
     belief: Belief | None = beliefs[items[:known]] if known >= 0 else None
-    for n in range(max(known + 1, 0), len(items) + 1):
+    steps = range(known + 1, len(items) + 1) if len(items) - known <= _ONE_BY_ONE else [len(items)]
+    for n in steps:
         breathe()
         belief = _taken_in(workup, items[:n], belief)
         workup.memo.keep(belief)
@@ -122,7 +125,7 @@ def update(workup: Workup, items: tuple[Item, ...]) -> Belief:
 
 
 def _taken_in(workup: Workup, items: tuple[Item, ...], before: Belief | None) -> Belief:
-    """The belief before, with the last of the items."""
+    """The belief before, with the items since."""
     evidence = Fit(workup, items, before.evidence if before else None)
     if before is None:
         pieces = Pieces.of(workup)
@@ -130,7 +133,7 @@ def _taken_in(workup: Workup, items: tuple[Item, ...], before: Belief | None) ->
     else:
         # The likeliest pieces first: by what they come to it is known which others may matter at all.
         pieces, was = before.pieces, before.shares
-        ceiling = was.ceiling + _most_added(workup, items[-1])
+        ceiling = was.ceiling + sum(_most_added(workup, item) for item in items[len(before.items) :])
         ahead = ceiling > ceiling.max() - AHEAD
         leaves, found, best = integrate(evidence, pieces, np.flatnonzero(ahead))
         others = ~ahead & (ceiling > best - REACH)

@@ -43,6 +43,10 @@ def insulation_sigma(value: Floats, stray: Floats) -> Floats:
     return sigma
 
 
+_BORDERED = 3  # readings that are added to a known inverse one by one; more are taken in at once
+_MOST_KNOWN_BYTES = 60_000_000  # of the precisions of one set of readings
+
+
 class Fit:
     """The items against the rows of a workup, ready to be evaluated anywhere on its curves.
 
@@ -71,9 +75,10 @@ class Fit:
             self.value = np.concatenate([before.value, self.value])
             self.meter_sigma = np.concatenate([before.meter_sigma, self.meter_sigma])
         self.elsewhere: NDArray[np.bool_] = np.array([r.elsewhere for r in self.readings], dtype=bool)
+        workup.prepare(tuple(r.test for r in new))
         columns = tuple(_column(workup, r) for r in new)
         self.columns: tuple[Column, ...] = (*before.columns, *columns) if before else columns
-        self._sharp, self._vague = (_Known(rows, len(self.readings)) for _ in range(2))
+        self._sharp, self._vague = (_Known(rows) for _ in range(2))
         self._before = before
         self.beside: NDArray[np.bool_] = before.beside if before else np.zeros(rows, dtype=bool)
         self.seen: NDArray[np.bool_] = before.seen if before else np.zeros(rows, dtype=bool)
@@ -217,8 +222,9 @@ class Fit:
         before = self._before
         place = before._sharp.place[rows] if before else np.full(len(rows), -1)
         known = place >= 0
-        if before is None or not known.any():
+        if before is None or not known.any() or len(self.readings) > len(before.readings) + _BORDERED:
             return Precision.of(spread, own)
+        assert before._sharp.precision is not None
         precision = before._sharp.precision.at(place[known])
         for number in range(len(before.readings), len(self.readings)):
             new = spread[known, number]
@@ -231,18 +237,24 @@ class Fit:
 
 
 class _Known:
-    """Precisions by row, worked out for those that are asked for: ``place`` (M,) of a row among them, −1 for none."""
+    """Precisions by row, worked out for those that are asked for: ``place`` (M,) of a row among them, −1 for none. When they grow too many
+    what is known is forgotten."""
 
-    def __init__(self, rows: int, readings: int):
-        self.place = np.full(rows, -1)
-        self.precision = Precision(np.zeros((0, readings, readings)), np.zeros(0))
+    def __init__(self, rows: int):
+        self.place = np.full(rows, -1, dtype=np.int32)
+        self.precision: Precision | None = None
 
     def at(self, rows: NDArray[np.intp], make: Callable[[NDArray[np.intp]], Precision]) -> Precision:
         """Those of rows (…), the missing ones made."""
         missing = np.unique(rows[self.place[rows] < 0])
-        if missing.size:
-            self.place[missing] = len(self.precision.log_det) + np.arange(len(missing))
-            self.precision = self.precision.joined(make(missing))
+        if missing.size or self.precision is None:
+            made, known = make(missing), self.precision
+            if known is not None and (len(known.log_det) + len(missing)) * made.bytes_each > _MOST_KNOWN_BYTES:
+                asked = np.unique(rows)
+                missing, made, known = asked, make(asked), None
+                self.place[:] = -1
+            self.place[missing] = (len(known.log_det) if known is not None else 0) + np.arange(len(missing))
+            self.precision = known.joined(made) if known is not None else made
         return self.precision.at(self.place[rows])
 
 

@@ -33,6 +33,7 @@ _NO_MATTER, _NO_MATTER_HERE = 16.0, 9.0
 _SHORT = 0.45  # standard deviations of all readings together, of half a stretch: the midpoint stands for such
 _SHADES = 0.05  # nats of the tolerances' log determinant by which two rows differ
 _PARTS, _DEEPEST = 4, 6
+_AT_ONCE, _LEAST_AT_ONCE = 4_000_000, 64  # numbers of the precisions of the stretches that are looked at together; stretches
 _KEPT_PROMISE = 3.0  # nats by which parting a stretch may disappoint
 
 
@@ -177,7 +178,22 @@ def _integrated(evidence: Fit, pieces: Pieces, chosen: NDArray[np.intp], best: f
 
 
 def _looked_at(evidence: Fit, pieces: Pieces, stretches: _Stretches) -> tuple[Floats, Floats, NDArray[np.bool_]]:
-    """Of stretches (n,): log likelihood times prior by the middle, the most that it may be, and whether the middle will do."""
+    """Of stretches (n,): log likelihood times prior by the middle, the most that it may be, and whether the middle will do. So many at once
+    as have their precisions side by side in memory."""
+    count, readings = len(stretches.piece), len(evidence.readings)
+    most = max(_LEAST_AT_ONCE, _AT_ONCE // max(1, readings * min(readings, evidence.workup.tolerances)))
+    if count <= most:
+        return _looked_at_some(evidence, pieces, stretches)
+    order = np.argsort(pieces.near[stretches.piece], kind="stable")
+    log, least, short = np.empty(count), np.empty(count), np.empty(count, dtype=bool)
+    for start in range(0, count, most):
+        breathe()
+        own = order[start : start + most]
+        log[own], least[own], short[own] = _looked_at_some(evidence, pieces, stretches.at(own))
+    return log, least, short
+
+
+def _looked_at_some(evidence: Fit, pieces: Pieces, stretches: _Stretches) -> tuple[Floats, Floats, NDArray[np.bool_]]:
     piece = stretches.piece
     near, middle = pieces.near[piece], (stretches.low + stretches.high) / 2.0
     spots = Spot(pieces.row[piece][:, None], np.stack([stretches.low, middle, stretches.high], axis=1))

@@ -25,40 +25,116 @@ from ...base.special import logsumexp
 __all__ = ["BLUNDER", "Precision", "along", "blunder_probability", "log_likelihood", "own_variance", "standard_scores"]
 
 BLUNDER = judged("BLUNDER", 0.02, "share", "readings that are misread, mistyped or taken at the wrong place")
+_FEW = 24  # readings whose inverse covariance is kept whole, however few tolerances there are
 _STICK_OUT = 8  # of more readings than this, only those that miss most are tried as pairs of blunders
 
 
 @dataclass(frozen=True, eq=False)
 class Precision:
-    """Inverse covariance (…, R, R) of the readings and the log determinant (…) of the covariance."""
+    """Inverse covariances (L, R, R) of R readings and the log determinants (L,) of the covariances.
 
-    matrix: Floats
+    Of few readings the inverse itself is kept, ``whole`` (L, R, R). Where readings outnumber tolerances it is what each reading has to
+    itself less what all share: diag(``own``) − W'·W with W = ``shared`` (L, K, R), the Cholesky factor of I + S'·D⁻¹·S taken off D⁻¹·S
+    (Woodbury's identity).
+    """
+
     log_det: Floats
+    whole: Floats | None = None
+    own: Floats | None = None
+    shared: Floats | None = None
 
     @classmethod
     def of(cls, spread: Floats, uncertainty: Floats) -> Precision:
-        """From tolerance sensitivities (…, R, K) and standard deviations (R,) or (…, R) that each reading has to itself."""
-        covariance = spread @ np.swapaxes(spread, -1, -2) + own_variance(uncertainty)
-        return cls(np.linalg.inv(covariance), np.linalg.slogdet(covariance)[1])
+        """From tolerance sensitivities (L, R, K) and standard deviations (L, R) that each reading has to itself."""
+        readings, tolerances = spread.shape[-2:]
+        if readings <= max(tolerances, _FEW):
+            covariance = spread @ np.swapaxes(spread, -1, -2) + own_variance(uncertainty)
+            return cls(np.linalg.slogdet(covariance)[1], np.linalg.inv(covariance))
+        own = 1.0 / np.broadcast_to(uncertainty, spread.shape[:-1]) ** 2
+        weighed = np.swapaxes(spread * own[..., None], -1, -2)  # (L, K, R)
+        factor = np.linalg.cholesky(np.eye(tolerances) + weighed @ spread)
+        log_det = 2.0 * np.log(np.diagonal(factor, axis1=-2, axis2=-1)).sum(axis=-1) - np.log(own).sum(axis=-1)
+        return cls(log_det, own=own, shared=np.linalg.solve(factor, weighed))
+
+    @property
+    def bytes_each(self) -> int:
+        """What one row takes in memory."""
+        return sum(part[:1].nbytes for part in (self.whole, self.own, self.shared) if part is not None)
+
+    @property
+    def matrix(self) -> Floats:
+        """(L, R, R) the inverse covariances."""
+        if self.whole is not None:
+            return self.whole
+        own, shared = self._parts
+        return own[..., :, None] * np.eye(own.shape[-1]) - np.swapaxes(shared, -1, -2) @ shared
+
+    @property
+    def _parts(self) -> tuple[Floats, Floats]:
+        assert self.own is not None and self.shared is not None
+        return self.own, self.shared
+
+    def times(self, columns: Floats) -> Floats:
+        """(L, R, n) the inverse covariance times columns (L, R, n)."""
+        if self.whole is not None:
+            product: Floats = np.matmul(self.whole, columns)
+            return product
+        own, shared = self._parts
+        rest: Floats = own[..., None] * columns - np.matmul(np.swapaxes(shared, -1, -2), np.matmul(shared, columns))
+        return rest
+
+    @property
+    def diagonal(self) -> Floats:
+        """(L, R)."""
+        if self.whole is not None:
+            return np.diagonal(self.whole, axis1=-2, axis2=-1)
+        own, shared = self._parts
+        left: Floats = own - np.einsum("...kr,...kr->...r", shared, shared)
+        return left
+
+    def column(self, reading: NDArray[np.intp]) -> Floats:
+        """(L, R) one column of each inverse, that of a ``reading`` (L,)."""
+        every = np.arange(len(reading))
+        if self.whole is not None:
+            column: Floats = self.whole[every, reading]
+            return column
+        own, shared = self._parts
+        column = -np.einsum("lkr,lk->lr", shared, shared[every, :, reading])
+        column[every, reading] += own[every, reading]
+        return column
+
+    def between(self, one: NDArray[np.intp], other: NDArray[np.intp]) -> Floats:
+        """(L, n) the numbers of each inverse that stand where readings ``one`` and ``other`` (L, n) meet, two different ones."""
+        if self.whole is not None:
+            count = self.whole.shape[-1]
+            flat = self.whole.reshape(*self.whole.shape[:-2], count * count)
+            return np.take_along_axis(flat, one * count + other, -1)
+        of_one, of_other = (np.take_along_axis(self._parts[1], which[..., None, :], -1) for which in (one, other))
+        met: Floats = -(of_one * of_other).sum(axis=-2)
+        return met
 
     def at(self, index: NDArray[Any]) -> Precision:
         """The precisions of some rows."""
-        return Precision(self.matrix[index], self.log_det[index])
+        whole, own, shared = (None if part is None else part[index] for part in (self.whole, self.own, self.shared))
+        return Precision(self.log_det[index], whole, own, shared)
 
     def joined(self, other: Precision) -> Precision:
         """These rows and others after them."""
-        return Precision(np.concatenate([self.matrix, other.matrix]), np.concatenate([self.log_det, other.log_det]))
+        pairs = ((self.whole, other.whole), (self.own, other.own), (self.shared, other.shared))
+        whole, own, shared = (None if one is None or two is None else np.concatenate([one, two]) for one, two in pairs)
+        return Precision(np.concatenate([self.log_det, other.log_det]), whole, own, shared)
 
     def bordered(self, shared: Floats, variance: Floats) -> Precision:
         """With one reading more, of ``variance`` (L,) and covariances ``shared`` (L, R) with those before (inverse by bordering)."""
-        pull = np.einsum("lij,lj->li", self.matrix, shared)
+        before = self.matrix
+        pull = np.einsum("lij,lj->li", before, shared)
         rest = variance - (shared * pull).sum(axis=1)
         count = shared.shape[1]
         matrix = np.empty((len(variance), count + 1, count + 1))
-        matrix[:, :count, :count] = self.matrix + pull[:, :, None] * (pull / rest[:, None])[:, None, :]
+        matrix[:, :count, :count] = before + pull[:, :, None] * (pull / rest[:, None])[:, None, :]
         matrix[:, :count, count] = matrix[:, count, :count] = -pull / rest[:, None]
         matrix[:, count, count] = 1.0 / rest
-        return Precision(matrix, self.log_det + np.log(rest))
+        return Precision(self.log_det + np.log(rest), matrix)
 
 
 def own_variance(uncertainty: Floats) -> Floats:
@@ -93,18 +169,17 @@ def blunder_probability(residual: Floats, precision: Precision, scale: Floats, b
 def _terms(residual: Floats, precision: Precision, scale: Floats, blunder: Floats, with_members: bool = False) -> tuple[Floats, Floats]:
     """Log weight of every set of blunders (…, 1 + R + pairs): none, each reading, each pair; and who is in the pairs (…, pairs, R)."""
     count = residual.shape[-1]
-    pull = np.einsum("...ij,...j->...i", precision.matrix, residual)
+    pull = precision.times(residual[..., None])[..., 0]
     square = np.einsum("...i,...i->...", residual, pull)
     gaussian = -0.5 * (square + precision.log_det + count * math.log(2 * math.pi)) + count * math.log1p(-BLUNDER)
     odds = np.log(blunder) - np.log1p(-blunder) - np.log(scale) + 0.5 * math.log(2 * math.pi)  # (…, R)
-    diagonal = np.diagonal(precision.matrix, axis1=-2, axis2=-1)
+    diagonal = precision.diagonal
     terms = [gaussian[..., None], gaussian[..., None] + odds + 0.5 * (pull**2 / diagonal - np.log(diagonal))]
     members = np.zeros((*residual.shape[:-1], 0, count))
     if count >= 2:
         first, second = _pairs(pull**2 / diagonal)  # (…, pairs)
         p11, p22 = np.take_along_axis(diagonal, first, -1), np.take_along_axis(diagonal, second, -1)
-        flat = precision.matrix.reshape(*precision.matrix.shape[:-2], count * count)
-        p12 = np.take_along_axis(flat, first * count + second, -1)
+        p12 = precision.between(first, second)
         q1, q2 = np.take_along_axis(pull, first, -1), np.take_along_axis(pull, second, -1)
         det = p11 * p22 - p12**2
         relief = (p22 * q1**2 - 2 * p12 * q1 * q2 + p11 * q2**2) / det
@@ -112,7 +187,10 @@ def _terms(residual: Floats, precision: Precision, scale: Floats, blunder: Float
             np.broadcast_to(odds, pull.shape), second, -1
         )
         terms.append(gaussian[..., None] + both + 0.5 * (relief - np.log(det)))
-        members = np.eye(count)[first] + np.eye(count)[second] if with_members else members
+        if with_members:
+            members = np.zeros((*first.shape, count))
+            np.put_along_axis(members, first[..., None], 1.0, -1)
+            np.put_along_axis(members, second[..., None], 1.0, -1)
     return np.concatenate(terms, axis=-1), members
 
 
@@ -133,12 +211,12 @@ def along(residual: Floats, reach: Floats, precision: Precision, scale: Floats, 
     likelihood in the middle (n,), the most that it comes to anywhere on the stretch (n,), and the square of half its length in standard
     deviations (n,). Of pairs of blunders those with the likeliest one are looked at."""
     count = residual.shape[-1]
-    both = np.matmul(precision.matrix, np.stack([residual, reach], axis=2))
+    both = precision.times(np.stack([residual, reach], axis=2))
     pull, lift = both[:, :, 0], both[:, :, 1]
     square, cross, length = (residual * pull).sum(axis=1), (residual * lift).sum(axis=1), (reach * lift).sum(axis=1)
     gaussian = -0.5 * (precision.log_det + count * math.log(2 * math.pi)) + count * math.log1p(-BLUNDER)
     odds = np.log(blunder) - np.log1p(-blunder) - np.log(scale) + 0.5 * math.log(2 * math.pi)
-    diagonal = np.diagonal(precision.matrix, axis1=1, axis2=2)
+    diagonal = precision.diagonal
     # Leaving reading i out: r'Pr loses q_i²/P_ii, and so do the two other forms.
     one = _Left(odds - 0.5 * np.log(diagonal), pull**2 / diagonal, pull * lift / diagonal, lift**2 / diagonal)
     sets = [_Left.nothing(len(residual)), one]
@@ -146,7 +224,7 @@ def along(residual: Floats, reach: Floats, precision: Precision, scale: Floats, 
         every = np.arange(len(residual))
         left = _least(square[:, None] - one.square, cross[:, None] - one.cross, length[:, None] - one.length)
         best = (one.odds - 0.5 * left).argmax(axis=1)
-        column, own = precision.matrix[every, best], diagonal[every, best][:, None]
+        column, own = precision.column(best), diagonal[every, best][:, None]
         other = np.maximum(diagonal - column**2 / own, 1e-300)
         pull2, lift2 = pull - column * pull[every, best][:, None] / own, lift - column * lift[every, best][:, None] / own
         first = one.at(every, best)

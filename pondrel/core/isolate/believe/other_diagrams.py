@@ -154,7 +154,7 @@ def other_diagrams(belief: Belief, variants: Sequence[Variant], floor: float) ->
     precision = evidence.precision(sound)
     perfect = float(log_likelihood(np.zeros((1, len(trial.tests))), precision, trial.scale, evidence.blunder(sound))[0])
     as_sound = float(evidence.log_likelihood(Spot(sound, np.zeros(1)), np.zeros(1))[0])
-    diagonal = np.diagonal(precision.matrix[0])
+    diagonal = precision.diagonal[0]
     # What each reading costs at least that a variant does not explain: it must be a blunder then.
     cost = np.log(BLUNDER) - np.log(trial.scale) + 0.5 * np.log(2.0 * math.pi / diagonal)
     found = []

@@ -32,6 +32,7 @@ __all__ = ["SHOWN_NATS", "Beyond", "Trial", "seen_where", "shown_by", "size_of"]
 
 SHOWN_NATS = judged("SHOWN_NATS", 1.0, "nat", "evidence for something beside a sound circuit, from which on it has shown itself", OWN_RULE)
 _CASES_AT_ONCE = 256  # of two faults
+_AT_ONCE = 4_000_000  # numbers of the covariances of cases that are weighed together
 _FAR = 5.0  # standard deviations from which on a reading does not fit a diagram
 
 
@@ -119,6 +120,13 @@ class Trial:
         return self.belief.evidence.sagging(spread)
 
     def _log_likelihood(self, value: Floats, stray: Floats, spread: Floats, stretch: Floats | None) -> Floats:
+        most = max(1, _AT_ONCE // max(1, len(self.tests)) ** 2)
+        parts = [slice(start, start + most) for start in range(0, len(value), most)] or [slice(0, 0)]
+        return np.concatenate(
+            [self._log_of_some(value[own], stray[own], spread[own], None if stretch is None else stretch[own]) for own in parts]
+        )
+
+    def _log_of_some(self, value: Floats, stray: Floats, spread: Floats, stretch: Floats | None) -> Floats:
         if stretch is not None:
             spread = np.concatenate([spread, stretch], axis=2)
         precision = Precision.of(spread, np.hypot(self.own, insulation_sigma(value, stray)))

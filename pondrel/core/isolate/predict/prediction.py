@@ -51,6 +51,11 @@ class Tears:
     above: Floats
     above_slope: Floats
 
+    @property
+    def sides(self) -> tuple[Floats, Floats, Floats, Floats, Floats]:
+        """Of each tear its place, and the number and its slope on either side."""
+        return self.at, self.below, self.below_slope, self.above, self.above_slope
+
     @classmethod
     def none(cls, rows: int, tests: int) -> Tears:
         """No tear anywhere."""
@@ -61,8 +66,7 @@ class Tears:
         """Tears of tests side by side."""
         starts = np.cumsum([0, *(len(part.at) for part in parts)])
         index = [np.where(part.index >= 0, part.index + start, -1) for part, start in zip(parts, starts, strict=False)]
-        names = ("at", "below", "below_slope", "above", "above_slope")
-        joined = (np.concatenate([getattr(part, name) for part in parts]) for name in names)
+        joined = (np.concatenate(side) for side in zip(*(part.sides for part in parts), strict=True))
         return cls(np.concatenate(index, axis=1).astype(np.int32), *joined)
 
 
@@ -104,6 +108,15 @@ class Prediction:
         tears = replace(self.tears, index=self.tears.index[:, columns])
         value, slope, stray = (a[:, columns] for a in (self.value, self.slope, self.stray))
         return Prediction(self.rows, value, slope, self.regime[:, columns], stray, tears)
+
+    def alone(self) -> Prediction:
+        """The same, holding nothing of what it was taken from."""
+        index = np.unique(self.tears.index[self.tears.index >= 0])
+        place = np.full(int(index.max(initial=-1)) + 2, -1, dtype=np.int32)
+        place[index] = np.arange(len(index))
+        tears = Tears(place[self.tears.index], *(side[index] for side in self.tears.sides))
+        value, slope, regime, stray = self.value.copy(), self.slope.copy(), self.regime.copy(), self.stray.copy()
+        return Prediction(self.rows, value, slope, regime, stray, tears)
 
     def where(self, chosen: NDArray[np.bool_], other: Prediction) -> Prediction:
         """These numbers where ``chosen`` (m, T), those of another elsewhere; tears are kept only where all of a column is."""

@@ -320,8 +320,22 @@ class Workup:
         key = (test, shown) if self._reduced(test) else test
         return self.memo.kept(self.memo.columns, key, lambda: self._made_reading(test, shown))
 
+    def prepare(self, tests: tuple[Measurement, ...]) -> None:
+        """Work out together what several tests show at every row, for `reading` to find."""
+        missing = tuple(dict.fromkeys(t for t in tests if t not in self.memo.columns and not self._reduced(t)))
+        if len(missing) < 2:
+            return
+        for setup, numbers in _by_setup(missing).items():
+            for start in range(0, len(numbers), _AT_ONCE):
+                chosen = tuple(missing[i] for i in numbers[start : start + _AT_ONCE])
+                found = self.predict(chosen)
+                edge = self.table(setup).edge(found)
+                for i, test in enumerate(chosen):
+                    column = Column(found.take([i]).alone(), edge[:, i].copy(), np.zeros(self.curves.rows, dtype=np.int8))
+                    self.memo.kept(self.memo.columns, test, lambda column=column: column)  # type: ignore[misc]
+
     def _made_reading(self, test: Measurement, shown: float) -> Column:
-        ways = self._ways(test)
+        ways = self._ways(test) if self._reduced(test) else self._made_ways(test)
         first, edge = ways[0].prediction, ways[0].edge
         if len(ways) == 1:
             return ways[0]
