@@ -92,8 +92,9 @@ def _densities(belief: Belief, parts: int = 1) -> tuple[Spot, Floats, Floats]:
     row = np.repeat(every, count)
     spot = Spot(row, (np.arange(len(row)) - np.repeat(np.cumsum(count) - count, count)) / parts)
     value = evidence.expected(spot, np.where(last, 0.0, step)[row])
-    spread, near = evidence.spread(every), spot.near
-    vague = evidence.uncertainty(every, 0, spread) ** 2 + evidence.edge(every) ** 2 + (spread**2).sum(axis=2)
+    vague, near = evidence.edge(every) ** 2, spot.near
+    for block, spread, own in evidence.in_blocks(every):
+        vague[block] += own**2 + (spread**2).sum(axis=2)
     variance = vague[near] + (evidence.prediction.slope[near] * step[near, None] / (2.0 * parts)) ** 2
     gaussian = -0.5 * ((evidence.value - value) ** 2 / variance + np.log(2.0 * math.pi * variance))
     blunder = np.log(evidence.blunder(every)) - np.log(evidence.scale)

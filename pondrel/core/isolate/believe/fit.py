@@ -7,7 +7,7 @@ other side, since nobody knows a threshold so well: there the likelihood is a mi
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from functools import cached_property
 
 import numpy as np
@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from ...base.arrays import Floats
 from ...base.judgement import judged
+from ...base.patience import breathe
 from ...evidence.items import Item, Reading, observations, readings
 from ..predict.chances import log_factor
 from ..predict.prediction import Prediction, Spot, interpolate
@@ -44,6 +45,7 @@ def insulation_sigma(value: Floats, stray: Floats) -> Floats:
 
 
 _BORDERED = 3  # readings that are added to a known inverse one by one; more are taken in at once
+_SPREADS_AT_ONCE = 2_000_000  # numbers
 _MOST_KNOWN_BYTES = 60_000_000  # of the precisions of one set of readings
 
 
@@ -83,7 +85,7 @@ class Fit:
         self.beside: NDArray[np.bool_] = before.beside if before else np.zeros(rows, dtype=bool)
         self.seen: NDArray[np.bool_] = before.seen if before else np.zeros(rows, dtype=bool)
         if new:
-            sigma = self.uncertainty(np.zeros(1, dtype=np.intp), len(old))[0]
+            sigma = self.uncertainty(np.zeros(1, dtype=np.intp), np.arange(len(old), len(self.readings)))[0]
             for column, own in zip(columns, sigma, strict=True):
                 told = column.prediction
                 off = np.abs(told.value - told.value[0]) > UNSEEN * own
@@ -117,25 +119,39 @@ class Fit:
         """Let go of the evidence before: what it had to give has been taken over."""
         self._before = None
 
-    def spread(self, rows: NDArray[np.intp], first: int = 0) -> Floats:
-        """(L, R, K): what the tolerances do to the readings, from ``first`` on, at some rows; the later one was taken, the further the
+    def spread(self, rows: NDArray[np.intp], which: NDArray[np.intp] | None = None) -> Floats:
+        """(L, R, K): what the tolerances do to the readings, or to some of them, at some rows; the later one was taken, the further the
         supply may have sagged. Of what was read on the good side only the supply counts, which both sides share."""
-        workup, taken = self.workup, self.readings[first:]
-        if not taken:
+        workup, own = self.workup, self._chosen(which)
+        if not own.size:
             return np.zeros((len(rows), 0, workup.tolerances))
-        tests, shown = tuple(r.test for r in taken), tuple(self.value[first:].tolist())
+        tests, shown = tuple(self.readings[i].test for i in own), tuple(self.value[own].tolist())
         spread = workup.reading_spreads(tests, shown, rows)
-        away = np.flatnonzero(self.elsewhere[first:])
+        away = np.flatnonzero(self.elsewhere[own])
         if away.size:
             sound = workup.reading_spreads(tuple(tests[i] for i in away), tuple(shown[i] for i in away), np.zeros(1, dtype=np.intp))
             spread[:, away] = np.where(workup.supplies, sound, 0.0)
-        return self.sagging(spread, first)
+        return self.sagging(spread, own)
 
-    def sagging(self, spread: Floats, first: int = 0) -> Floats:
-        """The spread (L, R, K) of readings, from ``first`` on, with how far the supply may have sagged when each was taken (in place)."""
-        sag = SAG * np.minimum(np.arange(first, len(self.readings)) / SAG_READINGS, 1.0)
+    def _chosen(self, which: NDArray[np.intp] | None) -> NDArray[np.intp]:
+        return np.arange(len(self.readings)) if which is None else which
+
+    def sagging(self, spread: Floats, which: NDArray[np.intp] | None = None) -> Floats:
+        """The spread (L, R, K) of all readings, or of some, with how far the supply may have sagged when each was taken (in place)."""
+        sag = SAG * np.minimum(self._chosen(which) / SAG_READINGS, 1.0)
         spread[:, :, self.workup.sag] = sag * spread[:, :, self.workup.supplies].sum(axis=2)
         return spread
+
+    def in_blocks(self, rows: NDArray[np.intp], which: NDArray[np.intp] | None = None) -> Iterator[tuple[NDArray[np.intp], Floats, Floats]]:
+        """Of many rows so many at once as have their spreads side by side in memory: which of them (B,), what tolerances do to the readings
+        there (B, R, K), and what each reading has to itself (B, R)."""
+        each = max(1, len(self._chosen(which)) * self.workup.tolerances)
+        most = max(1, _SPREADS_AT_ONCE // each)
+        for start in range(0, len(rows), most):
+            breathe()
+            block = np.arange(start, min(start + most, len(rows)))
+            spread = self.spread(rows[block], which)
+            yield block, spread, self.uncertainty(rows[block], which, spread)
 
     @cached_property
     def _own_circuits(self) -> Floats:
@@ -147,20 +163,20 @@ class Fit:
             own[away] = np.sqrt((sound[:, ~self.workup.supplies] ** 2).sum(axis=1))
         return own
 
-    def uncertainty(self, rows: NDArray[np.intp], first: int = 0, spread: Floats | None = None, insulation: bool = True) -> Floats:
-        """(L, R) standard deviations that the readings, from ``first`` on, have to themselves at some rows: meter, drift, the tolerances of
+    def uncertainty(
+        self, rows: NDArray[np.intp], which: NDArray[np.intp] | None = None, spread: Floats | None = None, insulation: bool = True
+    ) -> Floats:
+        """(L, R) standard deviations that the readings, or some of them, have to themselves at some rows: meter, drift, the tolerances of
         the good side, and ``insulation`` unless it is left out. ``spread`` is that of `spread` if it is at hand."""
-        spread = self.spread(rows, first) if spread is None else spread
+        own = self._chosen(which)
+        spread = self.spread(rows, which) if spread is None else spread
         drift = np.abs(spread[:, :, self.workup.supplies]).sum(axis=2) * DRIFT
         hangs: Floats | float = 0.0
-        if insulation:
-            told = [column.prediction for column in self.columns[first:]]
-            value, stray = (
-                (np.stack([getattr(p, name)[rows, 0] for p in told], axis=1) for name in ("value", "stray")) if told else (drift, drift)
-            )
-            hangs = insulation_sigma(value, stray)
-        own: Floats = np.sqrt(self.meter_sigma[first:] ** 2 + hangs**2 + drift**2 + self._own_circuits[first:] ** 2)
-        return own
+        if insulation and own.size:
+            told = [self.columns[i].prediction for i in own]
+            hangs = insulation_sigma(*(np.stack([getattr(p, name)[rows, 0] for p in told], axis=1) for name in ("value", "stray")))
+        alone: Floats = np.sqrt(self.meter_sigma[own] ** 2 + hangs**2 + drift**2 + self._own_circuits[own] ** 2)
+        return alone
 
     def precision(self, rows: NDArray[np.intp], vague: bool = False) -> Precision:
         """Inverse covariances of the readings at rows (…); ``vague`` where they may be those of the other side of a threshold."""
@@ -213,12 +229,12 @@ class Fit:
 
     def _made_vague(self, rows: NDArray[np.intp]) -> Precision:
         spread = self.spread(rows)
-        return Precision.of(spread, np.hypot(self.uncertainty(rows, 0, spread), self.edge(rows)))
+        return Precision.of(spread, np.hypot(self.uncertainty(rows, None, spread), self.edge(rows)))
 
     def _made_sharp(self, rows: NDArray[np.intp]) -> Precision:
         """The precision at some rows: with one reading more than before where it was known before."""
         spread = self.spread(rows)
-        own = self.uncertainty(rows, 0, spread)
+        own = self.uncertainty(rows, None, spread)
         before = self._before
         place = before._sharp.place[rows] if before else np.full(len(rows), -1)
         known = place >= 0

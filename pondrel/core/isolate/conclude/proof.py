@@ -9,7 +9,7 @@ feed in, nothing out and a coil that is fed is a dead relay contact.
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 from typing import Any
@@ -27,7 +27,7 @@ from ..advise.advice import Advice, described_with, gains, worth_offering
 from ..advise.effort import Situation, minutes_for
 from ..believe.belief import Belief, grid_step
 from ..believe.fit import DRIFT, Fit
-from ..believe.likelihood import own_variance
+from ..believe.likelihood import Precision, own_variance
 from ..predict.hypotheses import GRID
 from ..predict.prediction import Prediction, Spot, interpolate, touched
 from ..predict.responses import BRIDGED_SHARE
@@ -51,6 +51,7 @@ _NEARLY_ALL = 0.85
 _MOSTLY_ALIKE = 0.5
 _MOST_LOOKED_AT = 12
 _TESTS_AT_ONCE = 32
+_AT_ONCE = 2_000_000  # numbers of the inverse covariances that are used together
 MOST_PROOF_READINGS = 5
 _FIRSTS = 5  # readings that a proof is tried to begin with, if one is found
 _STEPS, _KEPT_COLUMNS = 121, 64
@@ -282,9 +283,12 @@ class _Alone:
         residual, near = others.residual, others.spot.near
         self.owner = others.owner
         rows, which = np.unique(near, return_inverse=True)
-        spread, vague = _unsure(belief, rows)
         # Of very many readings the ones that exclude most by themselves are looked at.
-        variance = ((spread**2).sum(axis=2) + vague**2)[which] + others.stretch**2
+        scatter = np.empty((len(rows), len(evidence.readings)))
+        for block, spread, own in evidence.in_blocks(rows):
+            scatter[block] = (spread**2).sum(axis=2) + own**2
+        scatter += (UNRELIABLE_VOLTS * evidence.prediction.stray[rows]) ** 2
+        variance = scatter[which] + others.stretch**2
         starts = np.searchsorted(self.owner, np.arange(len(workup.hypotheses.items)))
         excluded = np.minimum(np.minimum.reduceat(residual**2 / variance, starts, axis=0), EXCLUDES**2).sum(axis=0)
         # What is most probably a blunder proves nothing.
@@ -294,7 +298,8 @@ class _Alone:
         # What was seen, done or known counts from the start: twice the log of how much less likely it is than for the likeliest.
         self.square = 2.0 * (evidence.factor.max() - evidence.factor[near])
         self.residual, self.variance, self.stretch = (of_rows[:, self.chosen] for of_rows in (residual, variance, others.stretch))
-        self.spread, self.vague, self.which = spread[:, self.chosen], vague[:, self.chosen], which
+        self.spread, self.vague = _unsure(belief, rows, self.chosen)
+        self.which = which
 
     def _covariance(self, spots: NDArray[np.intp]) -> Floats:
         """(S, R, R) of the readings at some spots."""
@@ -338,13 +343,30 @@ class _Alone:
             square, mine, owner = square[stays], mine[stays], owner[stays]
 
 
-def _unsure(belief: Belief, rows: NDArray[np.intp], used: NDArray[np.intp] | slice = slice(None)) -> tuple[Floats, Floats]:
-    """(L, R, K) what tolerances do to the readings, or some of them, at some rows, and (L, R) what each has to itself where insulation
-    proves nothing."""
+def _unsure(belief: Belief, rows: NDArray[np.intp], used: NDArray[np.intp]) -> tuple[Floats, Floats]:
+    """(L, R, K) what tolerances do to some of the readings at some rows, and (L, R) what each has to itself where insulation proves
+    nothing."""
     evidence = belief.evidence
-    spread = evidence.spread(rows)
-    vague = np.hypot(evidence.uncertainty(rows, 0, spread), UNRELIABLE_VOLTS * evidence.prediction.stray[rows])
-    return spread[:, used], vague[:, used]
+    spread = evidence.spread(rows, used)
+    stray = np.stack([evidence.columns[i].prediction.stray[rows, 0] for i in used], axis=1) if used.size else np.zeros((len(rows), 0))
+    return spread, np.hypot(evidence.uncertainty(rows, used, spread), UNRELIABLE_VOLTS * stray)
+
+
+def _some_at_once(belief: Belief, used: NDArray[np.intp], near: NDArray[np.intp]) -> Iterator[NDArray[np.intp]]:
+    """Numbers of spots, by their rows ``near`` (S,), so many at once as have the inverse covariances of the readings side by side in
+    memory."""
+    each = max(1, len(used) * min(max(len(used), 1), belief.workup.tolerances))
+    most, order = max(16, _AT_ONCE // each), np.argsort(near, kind="stable")
+    for start in range(0, len(near), most):
+        breathe()
+        yield order[start : start + most]
+
+
+def _inverse(belief: Belief, used: NDArray[np.intp], near: NDArray[np.intp]) -> tuple[Precision, Floats]:
+    """Inverse covariances (S) of some readings at rows (S,), and what tolerances do to them (rows, R, K) at each of those once."""
+    rows, which = np.unique(near, return_inverse=True)
+    spread, vague = _unsure(belief, rows, used)
+    return Precision.of(spread, vague).at(which), spread
 
 
 def _own(belief: Belief, target: tuple[str, ...]) -> NDArray[np.bool_]:
@@ -415,12 +437,14 @@ class _Standing:
         used = np.flatnonzero((np.abs(scores[0]) <= FITS) & (odd[0] < 0.5))
         every = _Others.of(belief)
         others = every.at(np.flatnonzero(~target[every.owner])).of_readings(used)
-        rows, which = np.unique(others.spot.near, return_inverse=True)
-        spread, vague = _unsure(belief, rows, used)
-        inverse = np.linalg.inv(spread @ np.swapaxes(spread, 1, 2) + own_variance(vague))[which]
-        pulled = (inverse @ others.residual[:, :, None])[:, :, 0]
-        eased = 1.0 + (others.stretch * (inverse @ others.stretch[:, :, None])[:, :, 0]).sum(axis=1)
-        so_far = (others.residual * pulled).sum(axis=1) - (others.stretch * pulled).sum(axis=1) ** 2 / eased
+        so_far = np.empty(len(others.owner))
+        for own in _some_at_once(belief, used, others.spot.near):
+            some = others.at(own)
+            inverse, _ = _inverse(belief, used, some.spot.near)
+            both = np.stack([some.residual, some.stretch], axis=2)
+            pulled = inverse.times(both)
+            within = np.swapaxes(both, 1, 2) @ pulled  # (s, 2, 2)
+            so_far[own] = within[:, 0, 0] - within[:, 0, 1] ** 2 / (1.0 + within[:, 1, 1])
         factor, here = belief.evidence.factor, belief.atoms.spot.at(belief.best[[lead]]).near[0]
         so_far += 2.0 * np.maximum(factor[here] - factor[others.spot.near], 0.0)
         stands = np.flatnonzero(so_far < _WANTED)
@@ -431,26 +455,32 @@ class _Standing:
         belief, others = self.belief, self.others
         if not self.starts.size:
             return np.zeros(len(tests))
-        workup = belief.workup
-        rows, which = np.unique(others.spot.near, return_inverse=True)
-        spread, vague = _unsure(belief, rows, self.used)
+        workup, near = belief.workup, others.spot.near
         mine, stray = workup.at_spots(tests, self.here, self.step)  # (1, T)
         prediction = workup.predict(tests, touched(others.spot, others.step))
-        new = workup.spread(tests, rows)  # (rows, T, K)
-        loose = UNRELIABLE_VOLTS * np.maximum(prediction.stray[prediction.place(rows)], stray)
-        drift = np.abs(new[:, :, workup.supplies]).sum(axis=2) * DRIFT
-        own = loose**2 + drift**2 + scale_uncertainty(mine, tests) ** 2  # (rows, T)
         there = interpolate(prediction, others.spot, others.step)
-        # By row what the tolerances share, by spot what its severity shares with all readings besides.
-        both = new @ np.swapaxes(spread, 1, 2)  # (rows, T, R): a low battery moves all readings alike
         ahead = stretches(there, others.owner)  # (S, T)
-        shared = both[which] + ahead[:, :, None] * others.stretch[:, None, :]
-        covariance = (spread @ np.swapaxes(spread, 1, 2) + own_variance(vague))[which]
-        covariance += others.stretch[:, :, None] * others.stretch[:, None, :]
-        gain = shared @ np.linalg.inv(covariance)
-        variance = ((new**2).sum(axis=2) + own)[which] + ahead**2 - (gain * shared).sum(axis=2)
-        miss = mine - there - (gain @ others.residual[:, :, None])[:, :, 0]
-        excluded = self.so_far[:, None] + miss**2 / np.maximum(variance, 1e-9)  # (S, T)
+        excluded = np.empty((len(near), len(tests)))
+        for chosen in _some_at_once(belief, self.used, near):
+            some = others.at(chosen)
+            inverse, spread = _inverse(belief, self.used, near[chosen])
+            rows, which = np.unique(near[chosen], return_inverse=True)
+            new = workup.spread(tests, rows)  # (rows, T, K)
+            loose = UNRELIABLE_VOLTS * np.maximum(prediction.stray[prediction.place(rows)], stray)
+            drift = np.abs(new[:, :, workup.supplies]).sum(axis=2) * DRIFT
+            own = loose**2 + drift**2 + scale_uncertainty(mine, tests) ** 2  # (rows, T)
+            # By row what the tolerances share, by spot what its severity shares with all readings besides.
+            shared = (spread @ np.swapaxes(new, 1, 2))[which]  # (s, R, T): a low battery moves all readings alike
+            shared += some.stretch[:, :, None] * ahead[chosen][:, None, :]
+            known = np.concatenate([some.residual[:, :, None], some.stretch[:, :, None], shared], axis=2)
+            pulled = inverse.times(known)
+            # That of a spot is that of its row and the square of what its stretch does: Sherman and Morrison's formula.
+            stretched = (some.stretch[:, :, None] * pulled).sum(axis=1)  # (s, 2 + T)
+            eased = 1.0 + stretched[:, 1]
+            told = (shared * pulled[:, :, 2:]).sum(axis=1) - stretched[:, 2:] ** 2 / eased[:, None]
+            moved = (shared * pulled[:, :, :1]).sum(axis=1) - stretched[:, 2:] * (stretched[:, 0] / eased)[:, None]
+            variance = ((new**2).sum(axis=2) + own)[which] + ahead[chosen] ** 2 - told
+            excluded[chosen] = self.so_far[chosen, None] + (mine - there[chosen] - moved) ** 2 / np.maximum(variance, 1e-9)
         left: Floats = (1.0 - np.minimum(np.minimum.reduceat(excluded, self.starts, axis=0) / _WANTED, 1.0)).sum(axis=0)
         return left
 

@@ -44,8 +44,10 @@ def likeliest_slip(belief: Belief, hypothesis: int, number: int) -> Slip | None:
     spot, step = belief.atoms.spot.at(np.array([best])), belief.step(np.array([hypothesis]))
     row = spot.near
     expected = float(belief.evidence.expected(spot, step)[0, number])
-    spread = belief.evidence.spread(row)[0, number]
-    sigma = max(math.hypot(float(belief.evidence.uncertainty(row)[0, number]), float(np.sqrt((spread**2).sum()))), _LEAST_SIGMA)
+    only = np.array([number])
+    spread = belief.evidence.spread(row, only)
+    own = float(belief.evidence.uncertainty(row, only, spread)[0, 0])
+    sigma = max(math.hypot(own, float(np.sqrt((spread**2).sum()))), _LEAST_SIGMA)
     found = [
         Slip(asks, weight * math.exp(-0.5 * miss**2))
         for asks, weight, meant in _meant(reading)

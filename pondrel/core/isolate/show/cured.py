@@ -33,7 +33,7 @@ def cured(belief: Belief, parts: Iterable[str]) -> Cured:
     spot = Spot(belief.atoms.spot.row[atom], belief.atoms.spot.part[atom])
     middle = belief.evidence.expected(spot, belief.step(nothing))[0]
     spread = belief.evidence.spread(spot.near)
-    own = belief.evidence.uncertainty(spot.near, 0, spread)[0]
+    own = belief.evidence.uncertainty(spot.near, None, spread)[0]
     sigma = np.sqrt((spread[0] ** 2).sum(axis=1) + own**2)
     # Each by itself: what one reading is off by must not be laid on the others.
     scores = (belief.evidence.value - middle) / sigma

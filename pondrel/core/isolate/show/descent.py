@@ -72,7 +72,7 @@ def tolerances(belief: Belief, hypothesis: int, pick: list[int]) -> tuple[Floats
     spread = every[0, pick]  # (R, K)
     count = spread.shape[1]
     residual = evidence.value[pick] - evidence.expected(spot, belief.step(np.array([hypothesis])))[0, pick]
-    gain = spread.T @ np.linalg.inv(spread @ spread.T + np.diag(evidence.uncertainty(spot.near, 0, every)[0, pick] ** 2))
+    gain = spread.T @ np.linalg.inv(spread @ spread.T + np.diag(evidence.uncertainty(spot.near, None, every)[0, pick] ** 2))
     return gain @ residual, np.eye(count) - gain @ spread
 
 
