@@ -46,7 +46,7 @@ def insulation_sigma(value: Floats, stray: Floats) -> Floats:
 
 _BORDERED = 3  # readings that are added to a known inverse one by one; more are taken in at once
 _SPREADS_AT_ONCE = 2_000_000  # numbers
-_MOST_KNOWN_BYTES = 60_000_000  # of the precisions of one set of readings
+_MOST_KNOWN_BYTES = 30_000_000  # of the precisions of one set of readings
 
 
 class Fit:
@@ -109,6 +109,11 @@ class Fit:
     def edge(self, rows: NDArray[np.intp]) -> Floats:
         """(L, R) how vague the readings are beside a threshold."""
         return np.stack([column.edge[rows] for column in self.columns], axis=1) if self.columns else np.zeros((len(rows), 0))
+
+    def stray(self, rows: NDArray[np.intp], which: NDArray[np.intp]) -> Floats:
+        """(L, R) how far some of the readings hang on insulation alone."""
+        told = [self.columns[i].prediction.stray[rows, 0] for i in which]
+        return np.stack(told, axis=1) if told else np.zeros((len(rows), 0))
 
     @property
     def own_arrays(self) -> tuple[object, ...]:

@@ -33,7 +33,7 @@ _NO_MATTER, _NO_MATTER_HERE = 16.0, 9.0
 _SHORT = 0.45  # standard deviations of all readings together, of half a stretch: the midpoint stands for such
 _SHADES = 0.05  # nats of the tolerances' log determinant by which two rows differ
 _PARTS, _DEEPEST = 4, 6
-_AT_ONCE, _LEAST_AT_ONCE = 4_000_000, 64  # numbers of the precisions of the stretches that are looked at together; stretches
+_AT_ONCE, _LEAST_AT_ONCE = 1_000_000, 64  # numbers of the precisions of the stretches that are looked at together; stretches
 _KEPT_PROMISE = 3.0  # nats by which parting a stretch may disappoint
 
 

@@ -54,7 +54,7 @@ _TESTS_AT_ONCE = 32
 _AT_ONCE = 2_000_000  # numbers of the inverse covariances that are used together
 MOST_PROOF_READINGS = 5
 _FIRSTS = 5  # readings that a proof is tried to begin with, if one is found
-_STEPS, _KEPT_COLUMNS = 121, 64
+_STEPS, _KEPT_COLUMNS, _COLUMNS_AT_ONCE = 121, 64, 16
 _AWAY = 0.02  # chance of what comes and goes from which on it is said
 _MAY_BE_AWAY = ", unless it comes and goes and was away"
 _MOST_SUSPECTS = 12
@@ -127,19 +127,21 @@ class _Mesh:
         owner = np.concatenate(owners)
         return cls(Spot(np.concatenate(rows), np.concatenate(parts)), grid_step(workup, owner), owner, OrderedDict())
 
-    def expected(self, evidence: Fit) -> Floats:
-        """(S, R) what the readings would be."""
-        missing = [i for i, r in enumerate(evidence.readings) if r not in self.columns]
-        if missing:
-            told = Prediction.join([evidence.columns[i].prediction for i in missing])
-            values = interpolate(told, self.spot, self.step)
-            self.columns.update((evidence.readings[i], values[:, k]) for k, i in enumerate(missing))
-        found = [self.columns[r] for r in evidence.readings]
-        for reading in evidence.readings:
-            self.columns.move_to_end(reading)
-        while len(self.columns) > max(_KEPT_COLUMNS, len(found)):
-            self.columns.popitem(last=False)
-        return np.stack(found, axis=1) if found else np.zeros((len(self.owner), 0))
+    def expected(self, evidence: Fit, used: NDArray[np.intp]) -> Floats:
+        """(S, R) what some of the readings would be."""
+        found = np.zeros((len(self.owner), len(used)))
+        for start in range(0, len(used), _COLUMNS_AT_ONCE):
+            block = used[start : start + _COLUMNS_AT_ONCE].tolist()
+            missing = [i for i in block if evidence.readings[i] not in self.columns]
+            if missing:
+                values = interpolate(Prediction.join([evidence.columns[i].prediction for i in missing]), self.spot, self.step)
+                self.columns.update((evidence.readings[i], values[:, k].copy()) for k, i in enumerate(missing))
+            for place, i in enumerate(block, start):
+                found[:, place] = self.columns[evidence.readings[i]]
+                self.columns.move_to_end(evidence.readings[i])
+            while len(self.columns) > _KEPT_COLUMNS:
+                self.columns.popitem(last=False)
+        return found
 
 
 def inseparable(belief: Belief) -> tuple[tuple[str, ...], ...]:
@@ -250,19 +252,15 @@ class _Others:
     stretch: Floats
 
     @classmethod
-    def of(cls, belief: Belief) -> _Others:
-        """All severities of all hypotheses."""
+    def of(cls, belief: Belief, used: NDArray[np.intp]) -> _Others:
+        """All severities of all hypotheses, against some of the readings."""
         mesh, evidence = _Mesh.of(belief.workup), belief.evidence
-        expected = mesh.expected(evidence)
-        return cls(mesh.spot, mesh.step, mesh.owner, evidence.value - expected, stretches(expected, mesh.owner))
+        expected = mesh.expected(evidence, used)
+        return cls(mesh.spot, mesh.step, mesh.owner, evidence.value[used] - expected, stretches(expected, mesh.owner))
 
     def at(self, index: NDArray[Any]) -> _Others:
         """Some of the spots."""
         return _Others(self.spot.at(index), self.step[index], self.owner[index], self.residual[index], self.stretch[index])
-
-    def of_readings(self, used: NDArray[np.intp]) -> _Others:
-        """The same against some of the readings."""
-        return replace(self, residual=self.residual[:, used], stretch=self.stretch[:, used])
 
 
 def stretches(values: Floats, owner: NDArray[np.intp]) -> Floats:
@@ -271,35 +269,42 @@ def stretches(values: Floats, owner: NDArray[np.intp]) -> Floats:
     every = np.arange(len(owner))
     before, after = np.maximum(every - 1, 0), np.minimum(every + 1, last)
     before, after = np.where(owner[before] == owner, before, every), np.where(owner[after] == owner, after, every)
-    return np.abs(values[after] - values[before]) / 4.0 * np.sign(values[after] - values[before])
+    return (values[after] - values[before]) / 4.0
 
 
 class _Alone:
     """Every hypothesis at every severity against a few readings taken by themselves."""
 
     def __init__(self, belief: Belief, lead: int):
-        workup, evidence = belief.workup, belief.evidence
-        others = _Others.of(belief)
-        residual, near = others.residual, others.spot.near
-        self.owner = others.owner
-        rows, which = np.unique(near, return_inverse=True)
-        # Of very many readings the ones that exclude most by themselves are looked at.
-        scatter = np.empty((len(rows), len(evidence.readings)))
-        for block, spread, own in evidence.in_blocks(rows):
-            scatter[block] = (spread**2).sum(axis=2) + own**2
-        scatter += (UNRELIABLE_VOLTS * evidence.prediction.stray[rows]) ** 2
-        variance = scatter[which] + others.stretch**2
-        starts = np.searchsorted(self.owner, np.arange(len(workup.hypotheses.items)))
-        excluded = np.minimum(np.minimum.reduceat(residual**2 / variance, starts, axis=0), EXCLUDES**2).sum(axis=0)
-        # What is most probably a blunder proves nothing.
+        evidence, mesh = belief.evidence, _Mesh.of(belief.workup)
+        near, self.owner = mesh.spot.near, mesh.owner
+        rows, self.which = np.unique(near, return_inverse=True)
+        # What is most probably a blunder proves nothing; of very many readings the ones that exclude most by themselves are looked at.
         good = np.flatnonzero(belief.explain(np.array([lead]))[2][0] < 0.5)
+        excluded = np.zeros(len(evidence.readings))
+        for start in range(0, len(good), _COLUMNS_AT_ONCE):
+            some = good[start : start + _COLUMNS_AT_ONCE]
+            excluded[some] = self._excluded(belief, rows, some)
         self.chosen = np.sort(good[np.argsort(ranks(excluded[good]), kind="stable")[:_MOST_LOOKED_AT]])
         self.order = np.argsort(ranks(excluded[self.chosen]), kind="stable").tolist()
         # What was seen, done or known counts from the start: twice the log of how much less likely it is than for the likeliest.
         self.square = 2.0 * (evidence.factor.max() - evidence.factor[near])
-        self.residual, self.variance, self.stretch = (of_rows[:, self.chosen] for of_rows in (residual, variance, others.stretch))
+        others = _Others.of(belief, self.chosen)
+        self.residual, self.stretch = others.residual, others.stretch
         self.spread, self.vague = _unsure(belief, rows, self.chosen)
-        self.which = which
+        self.variance = ((self.spread**2).sum(axis=2) + self.vague**2)[self.which] + self.stretch**2
+
+    def _excluded(self, belief: Belief, rows: NDArray[np.intp], some: NDArray[np.intp]) -> Floats:
+        """(n,) how far some readings, each by itself, exclude the hypotheses."""
+        scatter = np.empty((len(rows), len(some)))
+        for block, spread, own in belief.evidence.in_blocks(rows, some):
+            scatter[block] = (spread**2).sum(axis=2) + own**2
+        scatter += (UNRELIABLE_VOLTS * belief.evidence.stray(rows, some)) ** 2
+        others = _Others.of(belief, some)
+        starts = np.searchsorted(self.owner, np.arange(len(belief.workup.hypotheses.items)))
+        miss = others.residual**2 / (scatter[self.which] + others.stretch**2)
+        excluded: Floats = np.minimum(np.minimum.reduceat(miss, starts, axis=0), EXCLUDES**2).sum(axis=0)
+        return excluded
 
     def _covariance(self, spots: NDArray[np.intp]) -> Floats:
         """(S, R, R) of the readings at some spots."""
@@ -348,8 +353,7 @@ def _unsure(belief: Belief, rows: NDArray[np.intp], used: NDArray[np.intp]) -> t
     nothing."""
     evidence = belief.evidence
     spread = evidence.spread(rows, used)
-    stray = np.stack([evidence.columns[i].prediction.stray[rows, 0] for i in used], axis=1) if used.size else np.zeros((len(rows), 0))
-    return spread, np.hypot(evidence.uncertainty(rows, used, spread), UNRELIABLE_VOLTS * stray)
+    return spread, np.hypot(evidence.uncertainty(rows, used, spread), UNRELIABLE_VOLTS * evidence.stray(rows, used))
 
 
 def _some_at_once(belief: Belief, used: NDArray[np.intp], near: NDArray[np.intp]) -> Iterator[NDArray[np.intp]]:
@@ -435,8 +439,8 @@ class _Standing:
         """Of all hypotheses but the target's."""
         _, scores, odd = belief.explain(np.array([lead]))
         used = np.flatnonzero((np.abs(scores[0]) <= FITS) & (odd[0] < 0.5))
-        every = _Others.of(belief)
-        others = every.at(np.flatnonzero(~target[every.owner])).of_readings(used)
+        every = _Others.of(belief, used)
+        others = every.at(np.flatnonzero(~target[every.owner]))
         so_far = np.empty(len(others.owner))
         for own in _some_at_once(belief, used, others.spot.near):
             some = others.at(own)
