@@ -46,6 +46,27 @@ def test_sets_of_blunders_are_summed_exactly(count, seed):
     assert mine == pytest.approx(spelled_out(residual, spread @ spread.T + np.diag(uncertainty**2), scale, blunder), rel=1e-9, abs=1e-9)
 
 
+def test_readings_that_outnumber_tolerances_are_weighed_as_few_are():
+    """In the space of the tolerances and written out: the same likelihood, columns and blunders."""
+    rng = np.random.default_rng(4)
+    spread, uncertainty = rng.normal(size=(3, 40, 5)) * 0.3, rng.uniform(0.02, 0.2, (3, 40))
+    precision = Precision.of(spread, uncertainty)
+    covariance = spread @ np.swapaxes(spread, 1, 2) + uncertainty[:, :, None] ** 2 * np.eye(40)
+    spelled = Precision(np.linalg.slogdet(covariance)[1], np.linalg.inv(covariance))
+    assert precision.whole is None and spelled.whole is not None
+    assert precision.log_det == pytest.approx(spelled.log_det, rel=1e-12)
+    assert precision.matrix == pytest.approx(spelled.matrix, rel=1e-9, abs=1e-9)
+    assert precision.diagonal == pytest.approx(spelled.diagonal, rel=1e-9)
+    reading = np.array([0, 7, 39])
+    assert precision.column(reading) == pytest.approx(spelled.column(reading), rel=1e-9, abs=1e-9)
+    residual = rng.normal(size=(3, 40)) * 0.3
+    residual[:, 5] = 8.0
+    weighed = [log_likelihood(residual, each, np.full(40, 30.0), np.full(40, BLUNDER)) for each in (precision, spelled)]
+    assert weighed[0] == pytest.approx(weighed[1], rel=1e-9)
+    odd = [blunder_probability(residual, each, np.full(40, 30.0), np.full(40, BLUNDER)) for each in (precision, spelled)]
+    assert odd[0] == pytest.approx(odd[1], abs=1e-9) and odd[0][:, 5].min() > 0.99
+
+
 def test_a_common_shift_is_forgiven_where_independent_errors_are_not():
     """All readings half a volt low is one event if they hang on one supply, and four if each has its own tolerance."""
     residual, u, scale, blunder = np.full(4, -0.5), np.full(4, 0.03), np.full(4, 30.0), np.full(4, BLUNDER)

@@ -243,7 +243,8 @@ class Fit:
         before = self._before
         place = before._sharp.place[rows] if before else np.full(len(rows), -1)
         known = place >= 0
-        if before is None or not known.any() or len(self.readings) > len(before.readings) + _BORDERED:
+        whole = Precision.is_whole(len(self.readings), self.workup.tolerances)
+        if before is None or not known.any() or not whole or len(self.readings) > len(before.readings) + _BORDERED:
             return Precision.of(spread, own)
         assert before._sharp.precision is not None
         precision = before._sharp.precision.at(place[known])

@@ -43,18 +43,23 @@ class Precision:
     own: Floats | None = None
     shared: Floats | None = None
 
+    @staticmethod
+    def is_whole(readings: int, tolerances: int) -> bool:
+        """Whether the inverse itself is kept of so many readings."""
+        return readings <= max(tolerances, _FEW)
+
     @classmethod
     def of(cls, spread: Floats, uncertainty: Floats) -> Precision:
         """From tolerance sensitivities (L, R, K) and standard deviations (L, R) that each reading has to itself."""
         readings, tolerances = spread.shape[-2:]
-        if readings <= max(tolerances, _FEW):
+        if cls.is_whole(readings, tolerances):
             covariance = spread @ np.swapaxes(spread, -1, -2) + own_variance(uncertainty)
             return cls(np.linalg.slogdet(covariance)[1], np.linalg.inv(covariance))
         own = 1.0 / np.broadcast_to(uncertainty, spread.shape[:-1]) ** 2
         weighed = np.swapaxes(spread * own[..., None], -1, -2)  # (L, K, R)
         factor = np.linalg.cholesky(np.eye(tolerances) + weighed @ spread)
         log_det = 2.0 * np.log(np.diagonal(factor, axis1=-2, axis2=-1)).sum(axis=-1) - np.log(own).sum(axis=-1)
-        return cls(log_det, own=own, shared=np.linalg.solve(factor, weighed))
+        return cls(log_det, own=own, shared=np.linalg.inv(factor) @ weighed)
 
     @property
     def bytes_each(self) -> int:
@@ -126,7 +131,8 @@ class Precision:
 
     def bordered(self, shared: Floats, variance: Floats) -> Precision:
         """With one reading more, of ``variance`` (L,) and covariances ``shared`` (L, R) with those before (inverse by bordering)."""
-        before = self.matrix
+        assert self.whole is not None
+        before = self.whole
         pull = np.einsum("lij,lj->li", before, shared)
         rest = variance - (shared * pull).sum(axis=1)
         count = shared.shape[1]
