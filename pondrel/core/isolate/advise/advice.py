@@ -122,10 +122,10 @@ class Outlook:
         self.mass = atoms.mass[chosen] / atoms.mass[chosen].sum()
         self.near = atoms.spot.near[chosen]
         self.rows, self.which = np.unique(self.near, return_inverse=True)
-        self.spread, self.precision = evidence.spread(self.rows), evidence.precision(self.rows).matrix  # (U, R, K), (U, R, R)
+        self.spread, self.precision = evidence.spread(self.rows), evidence.precision(self.rows)  # (U, R, K), (U)
         spot = atoms.spot.at(chosen)
         residual = evidence.value - evidence.expected(spot, belief.step(self.hypothesis))  # (A, R)
-        self.pull = np.einsum("arq,aq->ar", self.precision[self.which], residual)
+        self.pull = self.precision.at(self.which).times(residual[:, :, None])[:, :, 0]
         self.starts = np.flatnonzero(np.r_[True, np.diff(owner[chosen]) > 0])
 
     @cached_property
@@ -169,16 +169,16 @@ class Outlook:
         if roughly:
             sound = np.zeros(1, dtype=np.intp)
             evidence = self.belief.evidence
-            theirs, precision, which = evidence.spread(sound), evidence.precision(sound).matrix, np.zeros_like(which)
-        shared = spread @ np.swapaxes(theirs, 1, 2)  # (U, T, R)
-        known = ((shared @ precision) * shared).sum(axis=2)
+            theirs, precision, which = evidence.spread(sound), evidence.precision(sound), np.zeros_like(which)
+        shared = theirs @ np.swapaxes(spread, 1, 2)  # (U, R, T)
+        known = (precision.times(shared) * shared).sum(axis=1)
         tolerance = np.maximum((spread**2).sum(axis=2) - known, 0.0)
         drift = np.abs(spread[:, :, self.belief.workup.supplies]).sum(axis=2) * DRIFT
         common = (tolerance + drift**2)[which]
         if roughly:  # one row: no need to spell it out for every atom
-            mean = own + self.pull @ shared[0].T
+            mean = own + self.pull @ shared[0]
         else:
-            mean = own + (shared[which] @ self.pull[:, :, None])[:, :, 0]
+            mean = own + (self.pull[:, None, :] @ shared[which])[:, 0]
         stray = insulation_sigma(own, prediction.stray[prediction.place(self.near)])
         variance = common + gap**2 + scale_uncertainty(own, tests) ** 2 + stray**2
         return mean.T, np.sqrt(variance).T
@@ -191,7 +191,7 @@ class Outlook:
         each = workup.spread(both, self.rows)  # (U, 2, K)
         spread = each[:, 0] - each[:, 1]
         shared = np.einsum("urk,uk->ur", self.spread, spread)
-        known = np.einsum("ur,urq,uq->u", shared, self.precision, shared)
+        known = (shared * self.precision.times(shared[:, :, None])[:, :, 0]).sum(axis=1)
         drift = np.abs(each[:, :, workup.supplies]).sum(axis=2) * DRIFT
         common = np.maximum((spread**2).sum(axis=1) - known, 0.0) + (drift**2).sum(axis=1)
         alone = scale_uncertainty(own, both) ** 2 + insulation_sigma(own, prediction.stray[prediction.place(self.near)]) ** 2

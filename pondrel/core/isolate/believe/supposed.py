@@ -31,8 +31,7 @@ from .likelihood import Precision, log_likelihood
 __all__ = ["SHOWN_NATS", "Beyond", "Trial", "seen_where", "shown_by", "size_of"]
 
 SHOWN_NATS = judged("SHOWN_NATS", 1.0, "nat", "evidence for something beside a sound circuit, from which on it has shown itself", OWN_RULE)
-_CASES_AT_ONCE = 256  # of two faults
-_AT_ONCE = 4_000_000  # numbers of the covariances of cases that are weighed together
+_AT_ONCE = 2_000_000  # numbers of the spreads, or covariances, of cases that are weighed together
 _FAR = 5.0  # standard deviations from which on a reading does not fit a diagram
 
 
@@ -92,9 +91,10 @@ class Trial:
         """(M,) the same of two faults, which are by themselves as at ``rows`` (2, M), roughly: with the sound circuit's tolerances, or each
         reading with those of the fault that it shows, whichever fits better. Of what is dead a sound circuit's are many times too large."""
         evidence, logs = self.belief.evidence, self.log_likelihood(value, stray, stretch)
-        for start in range(0, len(value), _CASES_AT_ONCE):
+        most = self._cases_at_once(self.spread.shape[1])
+        for start in range(0, len(value), most):
             breathe()
-            own = slice(start, start + _CASES_AT_ONCE)
+            own = slice(start, start + most)
             known, which = np.unique(rows[:, own], return_inverse=True)
             alone, spread = evidence.prediction.value[known], evidence.spread(known)
             one, other = which.reshape(2, -1)
@@ -102,6 +102,10 @@ class Trial:
             both = np.where(nearer[:, :, None], spread[one], spread[other])
             logs[own] = np.maximum(logs[own], self._log_likelihood(value[own], stray[own], both, stretch[own]))
         return logs
+
+    def _cases_at_once(self, tolerances: int) -> int:
+        readings = max(1, len(self.tests))
+        return max(1, _AT_ONCE // (readings * max(readings if readings <= tolerances else 1, tolerances)))
 
     def with_spread(self, value: Floats, stray: Floats, stretch: Floats | None, spread: Floats) -> Floats:
         """(M,) the same of cases with tolerances of their own, ``spread`` (R, K)."""
@@ -120,7 +124,7 @@ class Trial:
         return self.belief.evidence.sagging(spread)
 
     def _log_likelihood(self, value: Floats, stray: Floats, spread: Floats, stretch: Floats | None) -> Floats:
-        most = max(1, _AT_ONCE // max(1, len(self.tests)) ** 2)
+        most = self._cases_at_once(spread.shape[2])
         parts = [slice(start, start + most) for start in range(0, len(value), most)] or [slice(0, 0)]
         return np.concatenate(
             [self._log_of_some(value[own], stray[own], spread[own], None if stretch is None else stretch[own]) for own in parts]
