@@ -8,6 +8,7 @@ import pytest
 from click.testing import CliRunner
 
 from pondrel.cli import main
+from pondrel.core.isolate.extent import MOST_READINGS
 
 from .circuits import RELAY_PUMP, STEP_LIGHT
 
@@ -75,10 +76,10 @@ def test_what_is_near_no_kind_gets_the_list(tmp_path):
 
 
 def test_isolating_more_than_is_worked_out_at_once_is_refused_in_a_sentence(file, tmp_path):
-    rows = "\n".join(["state,instrument,red,black,value", *["lit,volts,g1,,1.1"] * 61])
+    rows = "\n".join(["state,instrument,red,black,value", *["lit,volts,g1,,1.1"] * (MOST_READINGS + 1)])
     (tmp_path / "many.csv").write_text(rows)
     result = run("isolate", file, "--readings", str(tmp_path / "many.csv"))
-    assert result.exit_code == 1 and "61 readings stand; at most 60 are weighed together" in result.output
+    assert result.exit_code == 1 and f"{MOST_READINGS + 1} readings stand; at most {MOST_READINGS} are weighed" in result.output
 
 
 @pytest.mark.parametrize(("content", "sentence"), [(None, "cannot be read"), (b"\xff\xfe\x00", "not UTF-8")])

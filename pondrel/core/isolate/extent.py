@@ -1,7 +1,7 @@
 """How much is worked out at once: sheets and jobs beyond it get a sentence instead of an answer.
 
-An answer takes memory with parts × places × states, and with the square of the readings; measured, about 90 kB for each part, place and
-state. What is refused here is kept and shown all the same.
+An answer takes time with the square of the parts, and memory with parts × places × states: measured, about 4 kB for each part, place and
+state. Readings take both in proportion. What is refused here is kept and shown all the same.
 """
 
 from __future__ import annotations
@@ -13,9 +13,9 @@ from ..circuit.sheet import Part, Sheet
 
 __all__ = ["MOST_PARTS", "MOST_PRODUCT", "MOST_READINGS", "TooMuchError", "check_items", "check_sheet"]
 
-MOST_PARTS = 100
-MOST_PRODUCT = 20_000  # parts × places × states
-MOST_READINGS = 60
+MOST_PARTS = 320
+MOST_PRODUCT = 160_000  # parts × places × states
+MOST_READINGS = 400
 FREE_PINS = 8
 
 
