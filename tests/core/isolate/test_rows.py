@@ -11,6 +11,7 @@ from pondrel.core.circuit.measure import in_circuit
 from pondrel.core.circuit.network import Cases, Network
 from pondrel.core.circuit.operate import dead_points, operating_points
 from pondrel.core.circuit.part import Law
+from pondrel.core.circuit.sensitivity import Tolerances
 from pondrel.core.circuit.wear import in_use
 from pondrel.core.evidence.asked import Measurement, Setup
 from pondrel.core.isolate import Workup, isolate, update
@@ -56,7 +57,8 @@ def test_an_ammeter_in_the_place_of_a_fuse_is_a_meter_between_its_clips_with_the
     sheet = sheet_of(RELAY_PUMP.split("parts:\n")[1].split("states:")[0], states="rest: {}, run: {S1: closed}")
     workup = Workup(sheet)
     test = Measurement("run", "amps", "b+", "k.30")
-    shown = workup.predict((test,)).value[:, 0]
+    prediction = workup.predict((test,))
+    shown = prediction.value[:, 0]
     network = Network.of(in_use(sheet), "run", in_circuit("amps", "b+", "k.30", 12.6))
     joins = network.between("b+", "k.30")
     cases = workup.responses.faults.also(workup.curves.blown).opened(joins)
@@ -66,8 +68,10 @@ def test_an_ammeter_in_the_place_of_a_fuse_is_a_meter_between_its_clips_with_the
     fuse = [h for h, item in enumerate(workup.hypotheses.items) if item.part == "F1"]
     own = np.isin(workup.curves.hypothesis[workup.curves.of_row], fuse)
     assert own.sum() > 2 and np.ptp(shown[own]) < 1e-9  # whatever is wrong with the fuse, it is pulled
-    tolerance = workup.spread((test,), np.zeros(1, dtype=np.intp))[0, 0]
-    assert np.abs(tolerance).max() > 0.01
+    assert np.abs(prediction.slope[own]).max() == 0.0
+    of_fuse = Tolerances.of(workup.network).element == workup.network.element("F1")
+    spread = np.abs(workup.spread((test,), np.zeros(1, dtype=np.intp))[0, 0, : len(of_fuse)])
+    assert of_fuse.any() and spread[of_fuse].max() == 0.0 and spread.max() > 0.01  # and so is how well it is known
 
 
 @pytest.mark.parametrize("place", ["lamp.feed", "g"])
