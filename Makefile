@@ -39,6 +39,7 @@ check: .venv/ready-test
 	$(BIN)/lint-imports
 
 bench: .venv/ready-test
+	$(BIN)/python -m benchmarks.engine
 	$(BIN)/python -m benchmarks.sweep
 	$(BIN)/python -m benchmarks.page
 	$(BIN)/python -m benchmarks.lists
