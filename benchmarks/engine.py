@@ -1,5 +1,5 @@
-"""What `pondrel isolate` takes from its start to its answer, in processor time and memory: the first ranking of circuits of several sizes, and
-of one small circuit after many readings. With ``--beside FOLDER`` an older checkout does the same in the same run.
+"""What `pondrel isolate` takes from its start to its answer, in processor time and memory: the first ranking of circuits of several sizes,
+and of one small circuit after many readings. With ``--beside FOLDER`` an older checkout does the same in the same run.
 
 Every run is a process of its own, so that start-up counts and nothing is left from the one before. What a version refuses is said.
 """

@@ -44,6 +44,7 @@ def insulation_sigma(value: Floats, stray: Floats) -> Floats:
     return sigma
 
 
+_MOST_SPREADS = 6_000_000  # numbers of the spreads that are kept for the next reading
 _BORDERED = 3  # readings that are added to a known inverse one by one; more are taken in at once
 _SPREADS_AT_ONCE = 2_000_000  # numbers
 _MOST_KNOWN_BYTES = 30_000_000  # of the precisions of one set of readings
@@ -232,13 +233,44 @@ class Fit:
             scores[s] = standard_scores(miss, way.matrix[0], odd[s] > 0.5)
         return scores, odd
 
+    def _spread_taken_over(self, rows: NDArray[np.intp]) -> Floats:
+        """What `spread` gives; of the readings before it is taken over from where they were last weighed, as far as that is kept."""
+        mine, before = self._kept_spreads()
+        size = len(self.columns) * self.workup.tolerances
+        if len(rows) * size > _MOST_SPREADS:
+            return self.spread(rows)
+        if (mine.place[rows] >= 0).all():
+            taken: Floats = mine.spread[mine.place[rows]]
+            return taken
+        known = before.place[rows] >= 0 if before is not None else np.zeros(len(rows), dtype=bool)
+        if before is None or not known.any():
+            spread = self.spread(rows)
+        else:
+            spread, count = np.empty((len(rows), len(self.columns), self.workup.tolerances)), len(before.columns)
+            spread[known, :count] = before.spread[before.place[rows[known]]]
+            spread[known, count:] = self.spread(rows[known], np.arange(count, len(self.columns)))
+            spread[~known] = self.spread(rows[~known])
+        if (len(mine.spread) + len(rows)) * size <= _MOST_SPREADS:
+            mine.add(rows, spread)
+        return spread
+
+    def _kept_spreads(self) -> tuple[_Spreads, _Spreads | None]:
+        """What is kept of these readings, and of the most of those before them; of other readings nothing is kept any more."""
+        kept = self.workup.memo.spreads
+        known = sorted((own for own in kept if own.begins(self.columns)), key=lambda own: -len(own.columns))
+        if known and len(known[0].columns) == len(self.columns):
+            return known[0], known[1] if len(known) > 1 else None
+        mine = _Spreads(self.columns, self.curves.rows)
+        kept[:] = [mine, *known[:1]]
+        return mine, known[0] if known else None
+
     def _made_vague(self, rows: NDArray[np.intp]) -> Precision:
         spread = self.spread(rows)
         return Precision.of(spread, np.hypot(self.uncertainty(rows, None, spread), self.edge(rows)))
 
     def _made_sharp(self, rows: NDArray[np.intp]) -> Precision:
         """The precision at some rows: with one reading more than before where it was known before."""
-        spread = self.spread(rows)
+        spread = self._spread_taken_over(rows)
         own = self.uncertainty(rows, None, spread)
         before = self._before
         place = before._sharp.place[rows] if before else np.full(len(rows), -1)
@@ -256,6 +288,25 @@ class Fit:
             return precision
         order = np.argsort(np.r_[np.flatnonzero(known), np.flatnonzero(~known)], kind="stable")
         return precision.joined(Precision.of(spread[~known], own[~known])).at(order)
+
+
+class _Spreads:
+    """What tolerances do to the readings of some ``columns`` at rows that were asked for: ``place`` (M,) of a row in ``spread`` (n, R, K),
+    −1 for none."""
+
+    def __init__(self, columns: tuple[Column, ...], rows: int):
+        self.columns = columns
+        self.place = np.full(rows, -1, dtype=np.int32)
+        self.spread: Floats = np.zeros((0, len(columns), 0))
+
+    def begins(self, columns: tuple[Column, ...]) -> bool:
+        """Whether these are the first of some columns, or all."""
+        return len(self.columns) <= len(columns) and all(one is other for one, other in zip(columns, self.columns, strict=False))
+
+    def add(self, rows: NDArray[np.intp], spread: Floats) -> None:
+        """Those of more rows (L, R, K)."""
+        self.place[rows] = len(self.spread) + np.arange(len(rows))
+        self.spread = np.concatenate([self.spread, spread]) if len(self.spread) else spread
 
 
 class _Known:
