@@ -252,7 +252,7 @@ def test_places_and_states_count_towards_what_is_worked_out_at_once(demo_sheets)
 
     sheet = demo_sheets["tail_lift"]
     check_sheet(sheet)
-    many = {f"s{n}": next(iter(sheet.states.values())) for n in range(400)}
+    many = {f"s{n}": next(iter(sheet.states.values())) for n in range(1000)}
     with pytest.raises(TooMuchError, match="their product may be at most"):
         check_sheet(replace(sheet, states=many))
 

@@ -92,6 +92,7 @@ def ndtr(x: Any) -> Any:
             np.exp(-(far**2)) / far * (1.0 / math.sqrt(math.pi) - squared * _ratio(_FAR, squared)),
         ),
     )
+    complement = np.where(size < 26.6, complement, 0.0)  # less than any number
     below = 0.5 * np.where(y < 0.0, 2.0 - complement, complement)
     return float(below) if below.ndim == 0 else below
 

@@ -18,14 +18,14 @@ Name = TypeVar("Name")
 _ALIKE = 1e-6  # share of a number by which others may lie below it and count as equal
 
 
-def ranks(numbers: Sequence[float] | Floats) -> NDArray[np.intp]:
-    """(n,) the place of each number in descending order, 0 for the largest and for those that equal it; what equals the first of a place
-    has the same one."""
+def ranks(numbers: Sequence[float] | Floats, alike: float = _ALIKE) -> NDArray[np.intp]:
+    """(n,) the place of each number in descending order, 0 for the largest and for those that equal it. What lies below the first of a
+    place by no more than ``alike``, a share of that, has the same one."""
     values = np.asarray(numbers, dtype=float)
     found = np.zeros(len(values), dtype=np.intp)
     place, first = -1, np.inf
     for i in np.argsort(-values, kind="stable").tolist():
-        if place < 0 or values[i] < first - _ALIKE * abs(first):
+        if place < 0 or values[i] < first - alike * abs(first):
             place, first = place + 1, values[i]
         found[i] = place
     return found

@@ -44,6 +44,7 @@ LEAKY_OPEN_OHMS = judged("LEAKY_OPEN_OHMS", 1000.0, "Ω", "a joint that has sure
 _BLOWN = "A fuse blows for a reason: look behind it for what took too much before a new one goes in."
 _CONTRADICTS = 0.3  # share of what is not drawn from which on nothing is believed
 _WORTH_TELLING, _MOST_OTHERS = 1e-8, 12  # of each kind
+_EQUAL = 1e-9  # share by which a probability may be less than another and count as equal to it
 _LARGEST_GROUP = 5
 _MISTAKEN = 0.1  # how much less likely than by the best explanation of it, what is seen counts as mistaken
 _WORTH_GOING_ON = 0.05  # bits: once something is certain, or named and cannot be proved, a test must tell as much to be asked for
@@ -346,7 +347,10 @@ def _suspects(belief: Belief, share: float, others: tuple[Beyond, ...], total: f
         chance = math.exp(other.log_joint - total)
         beyond_one = Suspect(-1, part, other.kind, other.words, chance, 0.0, None, other.kind, other.parts, other.silent, other.beside)
         suspects.append(beyond_one)
-    return tuple(suspects[i] for i in np.argsort(ranks([s.probability for s in suspects]), kind="stable"))
+    # Equal ones stand in the sheet's order, and are equal to the last bit.
+    place = ranks([s.probability for s in suspects], _EQUAL)
+    least = np.minimum.accumulate([suspects[i].probability for i in np.argsort(place, kind="stable")])
+    return tuple(replace(suspects[i], probability=float(p)) for i, p in zip(np.argsort(place, kind="stable"), least, strict=True))
 
 
 def _words_of(belief: Belief, hypothesis: int) -> str:

@@ -167,11 +167,13 @@ def test_pins_that_a_plug_cannot_have_are_named(pins, says):
 
 def test_the_pins_of_a_large_plug_count_as_parts():
     """Each of them fails by itself, so a plug of two hundred pins is no small sheet."""
-    pins = ", ".join(f"{n}a: b+, {n}b: x{n}" for n in range(1, 150))
+    plugs = "\n        ".join(
+        f"X{x}: {{kind: plug, pins: {{{', '.join(f'{n}a: b+, {n}b: x{x}.{n}' for n in range(1, 150))}}}}}" for x in (1, 2, 3)
+    )
     text = f"""
         BAT: {{kind: battery, pins: {{p: b+, n: b-}}}}
-        X1: {{kind: plug, pins: {{{pins}}}}}
+        {plugs}
     """
-    with pytest.raises(TooMuchError, match="This circuit has 143 parts; faults of at most 100 are ranked at once"):
-        check_sheet(sheet_of(text))
+    with pytest.raises(TooMuchError, match="This circuit has 427 parts; faults of at most 320 are ranked at once"):
+        check_sheet(sheet_of(text, places="b+: {}"))
     check_sheet(plug("1a: b+, 1b: o, 2a: q, 2b: p"))
