@@ -19,7 +19,7 @@ from .points import Points
 from .settle import Position, Settled, Share, position_about, settle, start_volts
 from .tableau import Base
 
-__all__ = ["Points", "beyond_threshold", "dead_points", "first_difference", "operating_points", "resting_base", "unpowered", "without"]
+__all__ = ["Points", "beyond_threshold", "dead_points", "first_difference", "operating_points", "resting_base", "without"]
 
 _WORTH_A_BASE, _NEAR = 400, 8  # fewer rows than this do with a base that differs in so many contacts
 
@@ -79,7 +79,7 @@ def beyond_threshold(network: Network, cases: Cases, positions: Positions, pulle
     return value - np.where(pulled[every, control], drop_out, pull_in)
 
 
-def unpowered(network: Network, cases: Cases) -> tuple[Network, Cases]:
+def _unpowered(network: Network, cases: Cases) -> tuple[Network, Cases]:
     """A network and its cases with the battery off: no source gives anything, whatever is wrong with what switches it. A driver that is
     broken through conducts all the same."""
     own = len(network.elements) - 1 if network.bridge else len(network.elements)
@@ -89,13 +89,13 @@ def unpowered(network: Network, cases: Cases) -> tuple[Network, Cases]:
 def without(network: Network, cases: Cases, gone: NDArray[np.bool_], dead: bool) -> tuple[Network, Cases]:
     """A network and its cases with some elements (E,) taken off, live or with the battery off."""
     if dead:
-        network, cases = unpowered(network, cases)
+        network, cases = _unpowered(network, cases)
     return (network.without(gone), cases.opened(gone)) if gone.any() else (network, cases)
 
 
 def dead_points(network: Network, cases: Cases, state: str) -> Points:
     """M cases of a network with the battery off, its contacts as in ``state``."""
-    dead, cases = unpowered(network, cases)
+    dead, cases = _unpowered(network, cases)
     return operating_points(dead, cases, dead.positions(state))
 
 

@@ -180,9 +180,7 @@ class Workup:
         known = self.memo.chances.get(question)
         if known is not None:
             return known[rows]
-        if self.memo.chances_of_rows.get(question) is None:
-            self.memo.chances_of_rows[question] = {}
-        kept = self.memo.chances_of_rows[question]
+        kept = self.memo.chances_of_rows.setdefault(question, {})
         missing = [row for row in dict.fromkeys(rows.tolist()) if row not in kept]
         if missing:
             asked = np.array([0, *(row for row in missing if row)])
