@@ -20,6 +20,6 @@ def test_what_is_not_there_is_named():
 
 
 def test_what_only_ranks_enters_no_room_that_draws():
-    code = "import sys; from pondrel.core.isolate import isolate, Workup; print([m for m in sys.modules if '.isolate.show' in m or 'scipy' in m])"
+    code = "import sys; from pondrel.core.isolate import isolate; print([m for m in sys.modules if '.isolate.show' in m or 'scipy' in m])"
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
     assert done.stdout.strip() == "[]"
