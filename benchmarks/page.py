@@ -75,7 +75,7 @@ def _one_job(app: Flask, job: int, choose: Callable[[Isolation], Measurement], t
         with app.app_context():
             docket = docket_of(get_db(), job, 1)
             test = choose(workups().isolation(docket.stored_sheet, docket.items))
-        sheet = docket.sheet
+            sheet = docket.sheet
         wire = next(name for name, part in reversed(sheet.parts.items()) if part.kind.name == "wire")
         shown = measure(sheet, test.state, test.instrument, test.red, test.black, (Fault(wire, "high_resistance", 2.0),)).text
         value = "OL" if shown == "OL" else shown.partition(" ")[0] + shown.partition(" ")[2].rstrip("VΩA")

@@ -19,6 +19,7 @@ __all__ = ["Points", "Push"]
 Rows = NDArray[np.intp]
 Push = Callable[[Share, Rows], Floats]  # (share, its rows) -> (m, K)
 _AT_ONCE = 1_000_000  # numbers worked out at once
+_FEW = 400  # cases, so few that the calls cost more than what is padded
 
 
 @dataclass(frozen=True, eq=False)
@@ -84,7 +85,10 @@ class Points:
         """(m, …) the mean over the positions."""
         mean = np.zeros((self.count, *shape))
         for share, place in self._bundles(int(np.prod(shape))):
-            mean[place] += share.weight.reshape(-1, *(1 for _ in shape)) * made(share)
+            own = made(share)
+            if (share.weight != 1.0).any():
+                own = own * share.weight.reshape(-1, *(1 for _ in shape))
+            mean[place] += own
         return mean
 
     def between(self, red: Rows, black: Rows) -> Floats:
@@ -158,8 +162,10 @@ class Points:
 
         def one(share: Share) -> Floats:
             response = share.respond(elements if elements.ndim == 1 else elements[share.rows], red, black)
-            response = response**2 if squared else response
-            return response * push(share, share.rows)[:, None, :]
+            if squared:
+                response *= response
+            response *= push(share, share.rows)[:, None, :]
+            return response
 
         return self._mean((len(red), elements.shape[-1]), one)
 
@@ -172,7 +178,7 @@ class Points:
             if place.size:
                 shares.append(share.at(found[place].astype(np.intp), place))
         cycling, restless, steady, pulled = (own[rows] for own in (self.cycling, self.restless, self.steady, self.pulled))
-        return Points(self.network, len(rows), Share.gathered(shares, few=True), cycling, restless, steady, pulled)
+        return Points(self.network, len(rows), Share.gathered(shares, few=len(rows) <= _FEW), cycling, restless, steady, pulled)
 
     @classmethod
     def merged(cls, count: int, parts: Sequence[tuple[Points, Rows, Rows]]) -> Points:

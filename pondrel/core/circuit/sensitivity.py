@@ -84,27 +84,31 @@ class Tolerances:
         return volts
 
     @cached_property
-    def _elements(self) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
-        """The elements that have any, and where among them each tolerance's is."""
-        return np.unique(self.element, return_inverse=True)
+    def _by_kind(self) -> dict[int, tuple[NDArray[np.intp], NDArray[np.intp]]]:
+        """Which tolerances are of each kind, and their elements."""
+        return {kind: (own, self.element[own]) for kind in range(4) if (own := np.flatnonzero(self.what == kind)).size}
 
     def pushes(self, share: Share, swept: NDArray[np.intp], squared: bool) -> Floats:
         """(m, K) how far a standard deviation of each tolerance raises its element's line, in every case of ``share``. ``swept`` (m,):
         the element whose resistance is the severity and so no tolerance, −1 for none. ``squared``: for the ohms between nodes."""
-        elements, back = self._elements
-        every = np.empty((4, len(swept), len(elements)))
-        every[_OHMS], every[_CURRENT], every[_VOLTS] = share.push(elements, squared)
-        every[_BEND] = 0.0
-        bent = np.flatnonzero(np.isin(elements, self.element[self.what == _BEND]))
-        if bent.size and not squared:
-            # Of i = I·(v/V)^p another power moves the current by its logarithm of v/V.
-            rated = np.maximum(np.abs(share.position.network.volts[elements[bent]]), 1e-9)
-            apart = np.abs(share.across(elements[bent])) / rated
-            every[_BEND][:, bent] = every[_CURRENT][:, bent] * np.log(np.clip(apart, _BEND_LEAST, 2.0))
+        pushes = np.zeros((len(swept), len(self.element)))
+        for kind, (own, elements) in self._by_kind.items():
+            if kind == _OHMS:
+                pushes[:, own] = share.push_of_ohms(elements, squared)
+            elif kind == _CURRENT:
+                pushes[:, own] = share.push_of_current(elements, squared)
+            elif kind == _VOLTS:
+                pushes[:, own] = share.push_of_volts(elements, squared)
+            elif not squared:
+                # Of i = I·(v/V)^p another power moves the current by its logarithm of v/V.
+                rated = np.maximum(np.abs(share.position.network.volts[elements]), 1e-9)
+                apart = np.abs(share.across(elements)) / rated
+                pushes[:, own] = share.push_of_current(elements) * np.log(np.clip(apart, _BEND_LEAST, 2.0))
+        pushes *= self.sigma
         # A motor's speed is as unknown whatever its brushes have; of other elements it is the same ohms.
-        known = (self.element == swept[:, None]) & (self.what != _VOLTS) & ((self.what == _OHMS) | ~self.motor)
-        pushes: Floats = every[self.what, :, back].T * self.sigma
-        pushes[known] = 0.0
+        row, tolerance = np.nonzero(self.element == swept[:, None])
+        known = (self.what[tolerance] != _VOLTS) & ((self.what[tolerance] == _OHMS) | ~self.motor[tolerance])
+        pushes[row[known], tolerance[known]] = 0.0
         return pushes
 
     def pushes_of(self, element: int, ohms: Floats, amps: Floats, swept: NDArray[np.intp]) -> Floats:
@@ -135,7 +139,8 @@ def spread_of(
         return tolerances.pushes(share, swept[own], squared)
 
     spread = points.change(red, black, push, tolerances.element, squared)
-    return np.concatenate([spread, spread @ tolerances.shared], axis=2)
+    alike = spread.reshape(-1, spread.shape[2]) @ tolerances.shared
+    return np.concatenate([spread, alike.reshape(*spread.shape[:2], SHARED)], axis=2)
 
 
 def _of_element(i: int, e: Element, film: float, alike: float, on_body: bool) -> list[tuple[int, int, float, float, float, float, float]]:

@@ -34,6 +34,7 @@ _NEAR_SLOPE = 0.02  # on the way a slope this near the base's is followed by cor
 _SAME_SLOPE = 1e-6  # in the end one this near is the base's
 _SAME_AMPS, _SAME_SHARE = 1e-13, 1e-10  # and so is a current that lies so near the base's line
 _JUNCTION_AMPS = 0.01
+_FEW_PAIRS = 2  # of nodes
 _NO_SLOPE = 1e-12  # siemens below which a curved element is taken as a constant current
 
 
@@ -176,8 +177,20 @@ class Share:
         base, ports = self.position.base, self.ports
         to_pairs = base.to_pairs(red, black)  # (E, T)
         signed = to_pairs * base.sign[:, None]
-        response: Floats = np.swapaxes(to_pairs[ports.index], 1, 2) @ self.reactions(elements)
-        response += signed[elements].T if elements.ndim == 1 else np.swapaxes(signed[elements], 1, 2)
+        if elements.ndim == 2 or len(red) > _FEW_PAIRS:
+            response: Floats = np.swapaxes(to_pairs[ports.index], 1, 2) @ self.reactions(elements)
+            response += signed[elements].T if elements.ndim == 1 else np.swapaxes(signed[elements], 1, 2)
+            return response
+        # Of few pairs it is less to work out what each port means to them than what each element does to each port.
+        means = np.swapaxes(to_pairs[ports.index], 1, 2) @ ports.inverse  # (m, T, k)
+        across, amps = base.to_across[:, elements] * base.sign[elements], base.to_amps[:, elements] * base.sign[elements]
+        response = np.tile(np.ascontiguousarray(signed[elements].T), (len(self.rows), 1, 1))
+        for number in range(ports.width):
+            index, own = ports.index[:, number], means[:, :, number, None]
+            response += (ports.lines.beta[:, number, None, None] * own) * amps[index][:, None, :]
+            response -= (ports.lines.alpha[:, number, None, None] * own) * across[index][:, None, :]
+        row, port, column = self._at_ports(elements)
+        response[row, :, column] += means[row, :, port]
         return response
 
     def reactions(self, elements: NDArray[np.intp]) -> Floats:
@@ -190,32 +203,74 @@ class Share:
         react[row, :, column] += ports.inverse[row, :, port]
         return react
 
-    def push(self, elements: NDArray[np.intp], squared: bool = False) -> tuple[Floats, Floats, Floats]:
-        """How far γ of each element's own line rises, (m, K) each: when its resistance rises, when its law's current rises, and when
-        its EMF or threshold rises, by one part in one (the last: by a volt); ``squared`` gives instead what the square of a response is
-        multiplied by to give the change of an impedance (Tellegen's theorem; adjoint network method). ``elements`` as in `respond`.
+    def push_of_ohms(self, elements: NDArray[np.intp], squared: bool = False) -> Floats:
+        """(m, K) how far γ of each element's own line rises as its resistance rises by one part in one; ``squared`` gives instead what the
+        square of a response is multiplied by to give the change of an impedance (Tellegen's theorem; adjoint network method).
+        ``elements`` as in `respond`.
 
         From v − R·i = E: dγ = R·i·dR/R. A curved law's line at a port is g·v − i = γ, in the base v − R·i = E, R = 1/g; what its
         law loses at the same volts is how far γ rises there.
         """
-        base, position, ports, at = self.position.base, self.position, self.ports, self._at_ports(elements)
-        curved = position.network.curved[elements]
-        along_base = base.own_amps[elements] & curved
-        on = self._with_ports(position.conducts[elements], self.conducts, at)
-        lost = self._with_ports(position.lost[elements], self.lost, at)
-        beta = self._with_ports(base.lines.beta[elements], ports.lines.beta, at)
-        bends = ~np.isnan(lost)
-        # What the line's α is at a port; of a base's own curved line v − R·i = E it is 1, of one without slope 0.
-        slope = self._with_ports(np.where(curved & ~along_base, 0.0, 1.0), ports.lines.alpha, at)
+        at = self._at_ports(elements)
+        beta = self._with_ports(self.position.base.lines.beta[elements], self.ports.lines.beta, at)
+        push = beta if squared else beta * self._amps_at(elements)
+        curved = np.flatnonzero(np.atleast_2d(self._curved(elements)).any(axis=0))
+        if curved.size:
+            own = self._of(elements, curved)
+            at_own = self._at_ports(own)
+            lost = self._with_ports(self.position.lost[own], self.lost, at_own)
+            bent = self._siemens(own, at_own) if squared else lost * self._factor(own, at_own)
+            push[:, curved] = np.where(np.isnan(lost), push[:, curved], bent)
+        return self._where_on(push, elements, at)
+
+    def push_of_current(self, elements: NDArray[np.intp], squared: bool = False) -> Floats:
+        """The same as the current that each element's law gives rises by one part in one."""
+        at = self._at_ports(elements)
         if squared:
-            of_base = np.where(along_base, base.lines.beta[elements], 0.0)
-            resistance = np.where(on, np.where(bends, self._with_ports(of_base, ports.lines.alpha, at), beta), 0.0)
-            return resistance, np.where(bends, -resistance, 0.0), np.zeros_like(resistance)
-        factor = self._with_ports(np.where(along_base, base.lines.beta[elements], 1.0), np.ones(ports.index.shape), at)
-        start, response = base.amps, base.to_amps.T
-        amps = ports.moved(start[elements], response[:, elements]) if elements.ndim == 1 else ports.moved_each(start, response, elements)
-        resistance = np.where(bends, lost * factor, beta * amps)
-        return np.where(on, resistance, 0.0), np.where(on, -factor * amps, 0.0), np.where(on, slope, 0.0)
+            lost = self._with_ports(self.position.lost[elements], self.lost, at)
+            return self._where_on(np.where(np.isnan(lost), 0.0, -self._siemens(elements, at)), elements, at)
+        return self._where_on(-self._factor(elements, at) * self._amps_at(elements), elements, at)
+
+    def push_of_volts(self, elements: NDArray[np.intp], squared: bool = False) -> Floats:
+        """The same as each element's EMF or threshold rises by a volt."""
+        at = self._at_ports(elements)
+        if squared:
+            return np.zeros((len(self.rows), elements.shape[-1]))
+        # What the line's α is at a port; of a base's own curved line v − R·i = E it is 1, of one without slope 0.
+        in_base = np.where(self._curved(elements) & ~self.position.base.own_amps[elements], 0.0, 1.0)
+        return self._where_on(self._with_ports(in_base, self.ports.lines.alpha, at), elements, at)
+
+    def _of(self, elements: NDArray[np.intp], chosen: NDArray[np.intp]) -> NDArray[np.intp]:
+        return elements[chosen] if elements.ndim == 1 else elements[:, chosen]
+
+    def _curved(self, elements: NDArray[np.intp]) -> NDArray[np.bool_]:
+        """Which of some elements have a curved law, (K,) or (m, K)."""
+        curved: NDArray[np.bool_] = self.position.network.curved[elements]
+        return curved
+
+    def _where_on(self, numbers: Floats, elements: NDArray[np.intp], at: _AtPorts) -> Floats:
+        """(m, K) numbers of elements, nought where they let no current through (in place)."""
+        numbers[~self._with_ports(self.position.conducts[elements], self.conducts, at)] = 0.0
+        return numbers
+
+    def _amps_at(self, elements: NDArray[np.intp]) -> Floats:
+        """(m, K) amperes on the lines of elements, (K,) or for every row its own."""
+        start, response = self.position.base.amps, self.position.base.to_amps.T
+        if elements.ndim == 1:
+            return self.ports.moved(start[elements], response[:, elements])
+        return self.ports.moved_each(start, response, elements)
+
+    def _factor(self, elements: NDArray[np.intp], at: _AtPorts) -> Floats:
+        """(m, K) by how much more γ of an element's line rises than the amperes that its law loses."""
+        base = self.position.base
+        in_base = np.where(base.own_amps[elements] & self._curved(elements), base.lines.beta[elements], 1.0)
+        return self._with_ports(in_base, np.ones(self.ports.index.shape), at)
+
+    def _siemens(self, elements: NDArray[np.intp], at: _AtPorts) -> Floats:
+        """(m, K) what the square of a response is multiplied by where a law is curved."""
+        base = self.position.base
+        in_base = np.where(base.own_amps[elements] & self._curved(elements), base.lines.beta[elements], 0.0)
+        return self._with_ports(in_base, self.ports.lines.alpha, at)
 
 
 @dataclass(frozen=True, eq=False)

@@ -65,7 +65,7 @@ SHOWN_EXPECTATIONS = 5
 _WITH = "What tells is how far this lies from the same in state {}"
 _BINS, _COARSE_BINS, _BLOCK = 48, 14, 64
 OFTEN_ENOUGH = 3  # times that a reading is taken: after that it was no slip
-_LOOKED_AT_AGAIN, _MOST_ATOMS = 16, 100
+_LOOKED_AT_AGAIN, _LOOKED_FURTHER, _MOST_ATOMS = 16, 24, 100
 _KEPT_MASS = 0.998
 _LIKELY, _LIKELY_OTHER = 0.002, 1e-5  # of one atom; of one hypothesis
 
@@ -127,6 +127,7 @@ class Outlook:
         residual = evidence.value - evidence.expected(spot, belief.step(self.hypothesis))  # (A, R)
         self.pull = self.precision.at(self.which).times(residual[:, :, None])[:, :, 0]
         self.starts = np.flatnonzero(np.r_[True, np.diff(owner[chosen]) > 0])
+        self._told: dict[Measurement, tuple[Floats, Floats, float]] = {}
 
     @cached_property
     def target(self) -> Floats:
@@ -148,9 +149,32 @@ class Outlook:
         atoms, points = self.belief.atoms, self._points[0]
         return np.union1d(touched(atoms.spot.at(points), self.belief.step(atoms.hypothesis[points])), self.rows)
 
+    @cached_property
+    def _on_offer(self) -> Prediction:
+        return self.belief.workup.predict(self.belief.workup.on_offer, self.touched)
+
     def predict(self, tests: tuple[Measurement, ...]) -> Prediction:
-        """What tests would show under the atoms."""
+        """What tests would show under the atoms; what is on offer is worked out once, and all of it."""
+        on_offer = self.belief.workup.column_on_offer
+        if all(test in on_offer for test in tests):
+            return self._on_offer.take(np.array([on_offer[test] for test in tests], dtype=np.intp))
         return self.belief.workup.predict(tests, self.touched)
+
+    def told(self, tests: tuple[Measurement, ...]) -> tuple[Floats, Floats, Floats]:
+        """Mean and standard deviation (T, A) of tests' numbers as `forecast` gives them, and the share (T,) of what they tell that stray
+        volts leave; each test is worked out once."""
+        missing = tuple(test for test in dict.fromkeys(tests) if test not in self._told)
+        on_offer = self.belief.workup.column_on_offer
+        for some in (tuple(t for t in missing if t in on_offer), tuple(t for t in missing if t not in on_offer)):
+            for start in range(0, len(some), _BLOCK):
+                breathe()
+                block = some[start : start + _BLOCK]
+                prediction = self.predict(block)
+                mean, sigma = self.forecast(block, prediction, self.belief.workup.spread(block, self.rows))
+                self._told.update(zip(block, zip(mean, sigma, _kept_by_stray(self, prediction), strict=True), strict=True))
+        count = len(self.mass)
+        mean, sigma = (np.array([self._told[t][k] for t in tests]).reshape(len(tests), count) for k in (0, 1))
+        return mean, sigma, np.array([self._told[t][2] for t in tests])
 
     def values(self, prediction: Prediction) -> tuple[Floats, Floats]:
         """Numbers (A, T) on their scales, and half the gap (A, T) to the neighbouring atoms: an atom stands for a stretch of severity."""
@@ -218,15 +242,12 @@ def _information(mean: Floats, sigma: Floats, mass: Floats, starts: NDArray[np.i
 def gains(belief: Belief, tests: tuple[Measurement, ...], outlook: Outlook | None = None) -> Floats:
     """Bits (T,) that each test is expected to tell about the repair target."""
     outlook = outlook or Outlook(belief)
-    workup = belief.workup
+    mean, sigma, kept = outlook.told(tests)
     bits = np.zeros(len(tests))
     for start in range(0, len(tests), _BLOCK):
         breathe()
-        block = tests[start : start + _BLOCK]
-        prediction = outlook.predict(block)
-        spread = workup.spread(block, outlook.rows)
-        mean, sigma = outlook.forecast(block, prediction, spread)
-        bits[start : start + _BLOCK] = _information(mean, sigma, outlook.mass, outlook.starts) * _kept_by_stray(outlook, prediction)
+        own = slice(start, start + _BLOCK)
+        bits[own] = _information(mean[own], sigma[own], outlook.mass, outlook.starts) * kept[own]
     return bits
 
 
@@ -274,11 +295,19 @@ def worth_offering(belief: Belief) -> tuple[Measurement, ...]:
     taken, missing = {as_offered(sheet, r.test) for r in belief.readings}, skipped(belief)
     offered = tuple(t for t in belief.workup.offered if t not in taken and not _needs(belief, t, missing))
     amps = _suspected_fuses(belief, tuple(t for t in offered if t.instrument == "amps"))
-    if amps:
-        values, _ = belief.workup.at_spots(amps, belief.atoms.spot, belief.step(belief.atoms.hypothesis))
-        risk = belief.atoms.mass @ (np.abs(values) > METER_AMPS)
-        amps = tuple(t for t, r in zip(amps, risk, strict=True) if r <= TOLERATED_RISK)
-    return tuple(t for t in offered if t.instrument != "amps" or t in amps)
+    harmless = frozenset(_harmless(belief, amps))
+    return tuple(t for t in offered if t.instrument != "amps" or t in harmless)
+
+
+def _harmless(belief: Belief, tests: tuple[Measurement, ...]) -> tuple[Measurement, ...]:
+    """The ammeter tests through which hardly any suspect would send more than the meter carries, each taken at the severity of the grid
+    that is nearest."""
+    if not tests:
+        return ()
+    rows, which = np.unique(belief.atoms.spot.near, return_inverse=True)
+    mass = np.bincount(which, weights=belief.atoms.mass)
+    risk = mass @ (np.abs(belief.workup.values(tests, rows)) > METER_AMPS)
+    return tuple(t for t, r in zip(tests, risk, strict=True) if r <= TOLERATED_RISK)
 
 
 def as_offered(sheet: Sheet, test: Measurement) -> Measurement:
@@ -374,7 +403,9 @@ class Weighed:
         rate = {i: (CAREFUL if is_hazardous(sheet, every[i]) else 1.0) / minutes[i] for i in telling}
         coarse = [i for i in telling if i < len(numbers) and numbers[i] in on_offer]
         roughly = dict(zip(coarse, ranks([float(rate[i] * bits[i]) for i in coarse]).tolist(), strict=True))
-        again = list(dict.fromkeys([*others, *battery, *sorted(coarse, key=lambda i: (roughly[i], i))[:_LOOKED_AT_AGAIN]]))
+        best = sorted(coarse, key=lambda i: (roughly[i], i))
+        again = list(dict.fromkeys([*others, *battery, *best[:_LOOKED_AT_AGAIN]]))
+        outlook.told(tuple(numbers[i] for i in dict.fromkeys([*again, *best[:_LOOKED_FURTHER]])))  # those of the look ahead with them
         if again:
             bits[again] = gains(belief, tuple(numbers[i] for i in again), outlook)
         then: dict[int, Measurement] = {}

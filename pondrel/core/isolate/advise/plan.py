@@ -115,11 +115,7 @@ class World:
         found = [weighed.tests[i] for i in chosen if weighed.bits[i] >= _LEAST_BITS / 2.0]
         tests: tuple[Measurement | Question, ...] = tuple(dict.fromkeys([*found, *more]))
         readings = tuple(t for t in tests if isinstance(t, Measurement))
-        mean: Floats = np.zeros((0, 0))
-        sigma: Floats = np.zeros((0, 0))
-        if readings:
-            spread = belief.workup.spread(readings, outlook.rows)
-            mean, sigma = outlook.forecast(readings, outlook.predict(readings), spread)
+        mean, sigma, _ = outlook.told(readings)
         outcomes: list[Floats] = []
         edges: list[tuple[float, ...]] = []
         at = iter(range(len(readings)))

@@ -23,6 +23,7 @@ from ..predict.scale import on_scale
 from ..predict.workup import Column, Workup
 from .likelihood import BLUNDER, Precision, blunder_probability, log_likelihood, standard_scores
 from .slipped import Slipped
+from .spreads import Spreads
 
 __all__ = ["DRIFT", "STRAY", "Fit", "blunder_chance", "either", "insulation_sigma"]
 
@@ -44,9 +45,8 @@ def insulation_sigma(value: Floats, stray: Floats) -> Floats:
     return sigma
 
 
-_MOST_SPREADS = 6_000_000  # numbers of the spreads that are kept for the next reading
 _BORDERED = 3  # readings that are added to a known inverse one by one; more are taken in at once
-_SPREADS_AT_ONCE = 2_000_000  # numbers
+_SPREADS_AT_ONCE, _TOGETHER = 2_000_000, 400_000  # numbers
 _MOST_KNOWN_BYTES = 30_000_000  # of the precisions of one set of readings
 
 
@@ -125,28 +125,41 @@ class Fit:
         """Let go of the evidence before: what it had to give has been taken over."""
         self._before = None
 
-    def spread(self, rows: NDArray[np.intp], which: NDArray[np.intp] | None = None) -> Floats:
+    def spread(self, rows: NDArray[np.intp], which: NDArray[np.intp] | None = None, keep: bool = True) -> Floats:
         """(L, R, K): what the tolerances do to the readings, or to some of them, at some rows; the later one was taken, the further the
-        supply may have sagged. Of what was read on the good side only the supply counts, which both sides share."""
+        supply may have sagged. Of what was read on the good side only the supply counts, which both sides share. It is kept for others
+        to find unless that is not asked for."""
         workup, own = self.workup, self._chosen(which)
-        if not own.size:
-            return np.zeros((len(rows), 0, workup.tolerances))
-        tests, shown = tuple(self.readings[i].test for i in own), tuple(self.value[own].tolist())
-        spread = workup.reading_spreads(tests, shown, rows)
-        away = np.flatnonzero(self.elsewhere[own])
-        if away.size:
-            sound = workup.reading_spreads(tuple(tests[i] for i in away), tuple(shown[i] for i in away), np.zeros(1, dtype=np.intp))
-            spread[:, away] = np.where(workup.supplies, sound, 0.0)
+        if not own.size or not len(rows):
+            return np.zeros((len(rows), own.size, workup.tolerances))
+        kept: Spreads = workup.memo.once("spreads", lambda: Spreads(self.curves.rows))
+        columns = [self.columns[i] for i in own]
+        spread = kept.of(columns, rows, workup.tolerances, lambda some, missing: self._made_spread(missing, own[some]), keep)
         return self.sagging(spread, own)
+
+    def _made_spread(self, rows: NDArray[np.intp], which: NDArray[np.intp]) -> Floats:
+        """The spread of some readings worked out anew, without how far the supply sags."""
+        tests, shown = tuple(self.readings[i].test for i in which), tuple(self.value[which].tolist())
+        spread = self.workup.reading_spreads(tests, shown, rows)
+        away = np.flatnonzero(self.elsewhere[which])
+        if away.size:
+            only = np.zeros(1, dtype=np.intp)
+            sound = self.workup.reading_spreads(tuple(tests[i] for i in away), tuple(shown[i] for i in away), only)
+            spread[:, away] = np.where(self.workup.supplies, sound, 0.0)
+        return spread
 
     def _chosen(self, which: NDArray[np.intp] | None) -> NDArray[np.intp]:
         return np.arange(len(self.readings)) if which is None else which
 
     def sagging(self, spread: Floats, which: NDArray[np.intp] | None = None) -> Floats:
         """The spread (L, R, K) of all readings, or of some, with how far the supply may have sagged when each was taken (in place)."""
-        sag = SAG * np.minimum(self._chosen(which) / SAG_READINGS, 1.0)
-        spread[:, :, self.workup.sag] = sag * spread[:, :, self.workup.supplies].sum(axis=2)
+        spread[:, :, self.workup.sag] = self.sag(which) * spread[:, :, self.workup.supplies].sum(axis=2)
         return spread
+
+    def sag(self, which: NDArray[np.intp] | None = None) -> Floats:
+        """(R,) how far the supply may have sagged when each reading, or some of them, was taken, as a share of its own tolerance."""
+        sag: Floats = SAG * np.minimum(self._chosen(which) / SAG_READINGS, 1.0)
+        return sag
 
     def in_blocks(self, rows: NDArray[np.intp], which: NDArray[np.intp] | None = None) -> Iterator[tuple[NDArray[np.intp], Floats, Floats]]:
         """Of many rows so many at once as have their spreads side by side in memory: which of them (B,), what tolerances do to the readings
@@ -156,7 +169,7 @@ class Fit:
         for start in range(0, len(rows), most):
             breathe()
             block = np.arange(start, min(start + most, len(rows)))
-            spread = self.spread(rows[block], which)
+            spread = self.spread(rows[block], which, keep=False)
             yield block, spread, self.uncertainty(rows[block], which, spread)
 
     @cached_property
@@ -188,6 +201,12 @@ class Fit:
         """Inverse covariances of the readings at rows (…); ``vague`` where they may be those of the other side of a threshold."""
         known = self._vague if vague else self._sharp
         return known.at(rows, self._made_vague if vague else self._made_sharp)
+
+    def prepare(self, rows: NDArray[np.intp]) -> None:
+        """Work out the precisions of some rows together, for others to find; unless they are too many to be kept."""
+        count = len(self.readings)
+        if len(rows) * count * min(count, self.workup.tolerances) * 8 <= _MOST_KNOWN_BYTES:
+            self.precision(rows)
 
     @property
     def scale(self) -> Floats:
@@ -233,80 +252,41 @@ class Fit:
             scores[s] = standard_scores(miss, way.matrix[0], odd[s] > 0.5)
         return scores, odd
 
-    def _spread_taken_over(self, rows: NDArray[np.intp]) -> Floats:
-        """What `spread` gives; of the readings before it is taken over from where they were last weighed, as far as that is kept."""
-        mine, before = self._kept_spreads()
-        size = len(self.columns) * self.workup.tolerances
-        if len(rows) * size > _MOST_SPREADS:
-            return self.spread(rows)
-        if (mine.place[rows] >= 0).all():
-            taken: Floats = mine.spread[mine.place[rows]]
-            return taken
-        known = before.place[rows] >= 0 if before is not None else np.zeros(len(rows), dtype=bool)
-        if before is None or not known.any():
-            spread = self.spread(rows)
-        else:
-            spread, count = np.empty((len(rows), len(self.columns), self.workup.tolerances)), len(before.columns)
-            spread[known, :count] = before.spread[before.place[rows[known]]]
-            spread[known, count:] = self.spread(rows[known], np.arange(count, len(self.columns)))
-            spread[~known] = self.spread(rows[~known])
-        if (len(mine.spread) + len(rows)) * size <= _MOST_SPREADS:
-            mine.add(rows, spread)
-        return spread
-
-    def _kept_spreads(self) -> tuple[_Spreads, _Spreads | None]:
-        """What is kept of these readings, and of the most of those before them; of other readings nothing is kept any more."""
-        kept = self.workup.memo.spreads
-        known = sorted((own for own in kept if own.begins(self.columns)), key=lambda own: -len(own.columns))
-        if known and len(known[0].columns) == len(self.columns):
-            return known[0], known[1] if len(known) > 1 else None
-        mine = _Spreads(self.columns, self.curves.rows)
-        kept[:] = [mine, *known[:1]]
-        return mine, known[0] if known else None
-
     def _made_vague(self, rows: NDArray[np.intp]) -> Precision:
         spread = self.spread(rows)
         return Precision.of(spread, np.hypot(self.uncertainty(rows, None, spread), self.edge(rows)))
 
     def _made_sharp(self, rows: NDArray[np.intp]) -> Precision:
-        """The precision at some rows: with one reading more than before where it was known before."""
-        spread = self._spread_taken_over(rows)
-        own = self.uncertainty(rows, None, spread)
-        before = self._before
+        """The precision at some rows: with a reading or two more than before where it was known before."""
+        before, count = self._before, len(self.readings)
         place = before._sharp.place[rows] if before else np.full(len(rows), -1)
-        known = place >= 0
-        whole = Precision.is_whole(len(self.readings), self.workup.tolerances)
-        if before is None or not known.any() or not whole or len(self.readings) > len(before.readings) + _BORDERED:
-            return Precision.of(spread, own)
+        known, whole = place >= 0, Precision.is_whole(count, self.workup.tolerances)
+        if before is None or not known.any() or not whole or count > len(before.readings) + _BORDERED:
+            return self._anew(rows)
         assert before._sharp.precision is not None
-        precision = before._sharp.precision.at(place[known])
-        for number in range(len(before.readings), len(self.readings)):
-            new = spread[known, number]
-            shared = np.matmul(spread[known, :number], new[:, :, None])[:, :, 0]
-            precision = precision.bordered(shared, (new**2).sum(axis=1) + own[known, number] ** 2)
+        precision, own = before._sharp.precision.at(place[known]), rows[known]
+        for number in range(len(before.readings), count):
+            spread = self.spread(own, np.array([number]))
+            alone = self.uncertainty(own, np.array([number]), spread)[:, 0]
+            new = spread[:, 0]
+            precision = precision.bordered(self._shared_with(own, new, number), (new**2).sum(axis=1) + alone**2)
         if known.all():
             return precision
         order = np.argsort(np.r_[np.flatnonzero(known), np.flatnonzero(~known)], kind="stable")
-        return precision.joined(Precision.of(spread[~known], own[~known])).at(order)
+        return precision.joined(self._anew(rows[~known])).at(order)
 
+    def _anew(self, rows: NDArray[np.intp]) -> Precision:
+        spread = self.spread(rows)
+        return Precision.of(spread, self.uncertainty(rows, None, spread))
 
-class _Spreads:
-    """What tolerances do to the readings of some ``columns`` at rows that were asked for: ``place`` (M,) of a row in ``spread`` (n, R, K),
-    −1 for none."""
-
-    def __init__(self, columns: tuple[Column, ...], rows: int):
-        self.columns = columns
-        self.place = np.full(rows, -1, dtype=np.int32)
-        self.spread: Floats = np.zeros((0, len(columns), 0))
-
-    def begins(self, columns: tuple[Column, ...]) -> bool:
-        """Whether these are the first of some columns, or all."""
-        return len(self.columns) <= len(columns) and all(one is other for one, other in zip(columns, self.columns, strict=False))
-
-    def add(self, rows: NDArray[np.intp], spread: Floats) -> None:
-        """Those of more rows (L, R, K)."""
-        self.place[rows] = len(self.spread) + np.arange(len(rows))
-        self.spread = np.concatenate([self.spread, spread]) if len(self.spread) else spread
+    def _shared_with(self, rows: NDArray[np.intp], new: Floats, count: int) -> Floats:
+        """(L, count) covariances of the first readings with one whose spread is ``new`` (L, K)."""
+        shared = np.empty((len(rows), count))
+        most = max(1, _TOGETHER // max(1, new.size))
+        for start in range(0, count, most):
+            which = np.arange(start, min(start + most, count))
+            shared[:, which] = np.matmul(self.spread(rows, which), new[:, :, None])[:, :, 0]
+        return shared
 
 
 class _Known:

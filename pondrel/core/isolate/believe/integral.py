@@ -149,6 +149,7 @@ def _integrated(evidence: Fit, pieces: Pieces, chosen: NDArray[np.intp], best: f
 
     single = pieces.step[chosen] == 0.0
     seen = evidence.seen[pieces.row[chosen]] | evidence.seen[pieces.row[chosen] + ~single] | single
+    evidence.prepare(np.unique(np.append(pieces.near[chosen[seen]], 0)))
     sound = evidence.log_likelihood(Spot(np.zeros(1, dtype=np.intp), np.zeros(1)), np.zeros(1))[0] - evidence.factor[0]
     alike = chosen[~seen]
     of_alike = pieces.prior[alike] + sound + evidence.factor[pieces.near[alike]]

@@ -80,8 +80,15 @@ class Trial:
         value, stray = np.tile(self.sound, (count, 1)), np.zeros((count, len(self.tests)))
         for setup, numbers in self.by_setup.items():
             breathe()
-            value[:, numbers], stray[:, numbers] = shown_by(network, cases, setup, tuple(self.tests[i] for i in numbers))
+            tests, which = self._each_once(numbers)
+            shown = shown_by(network, cases, setup, tests)
+            value[:, numbers], stray[:, numbers] = (own[:, which] for own in shown)
         return value, stray
+
+    def _each_once(self, numbers: list[int]) -> tuple[tuple[Measurement, ...], NDArray[np.intp]]:
+        """The tests of some readings, each once, and which of them each reading is of."""
+        place = {test: k for k, test in enumerate(dict.fromkeys(self.tests[i] for i in numbers))}
+        return tuple(place), np.array([place[self.tests[i]] for i in numbers], dtype=np.intp)
 
     def log_likelihood(self, value: Floats, stray: Floats, stretch: Floats | None = None) -> Floats:
         """(M,) of all readings; ``stretch`` (M, R, n) is what the severities that each case stands for do to the numbers."""
@@ -119,8 +126,8 @@ class Trial:
         every, spread = np.arange(count), np.tile(self.spread, (count, 1, 1))
         for setup, numbers in self.by_setup.items():
             breathe()
-            tests = tuple(self.tests[i] for i in numbers)
-            spread[:, numbers] = self.workup.spread_of_setup(setup, tests, every, supposed_table(network, cases, setup))
+            tests, which = self._each_once(numbers)
+            spread[:, numbers] = self.workup.spread_of_setup(setup, tests, every, supposed_table(network, cases, setup))[:, which]
         return self.belief.evidence.sagging(spread)
 
     def _log_likelihood(self, value: Floats, stray: Floats, spread: Floats, stretch: Floats | None) -> Floats:

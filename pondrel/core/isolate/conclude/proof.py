@@ -96,12 +96,16 @@ class Standing:
 @dataclass(frozen=True, eq=False)
 class _Mesh:
     """Spots close together along all visible curves of every hypothesis, one after another, the grid ``step`` at each and its ``owner``; a
-    melted fuse counts as melted, since nobody proves that a fuse was not bridged. ``columns`` keeps what readings are there."""
+    melted fuse counts as melted, since nobody proves that a fuse was not bridged. ``rows`` (L,) are those that any spot is nearest to, and
+    ``which`` (S,) of them each is. ``columns`` keeps what readings are there, ``scattered`` how far they scatter by row."""
 
     spot: Spot
     step: Floats
     owner: NDArray[np.intp]
+    rows: NDArray[np.intp]
+    which: NDArray[np.intp]
     columns: OrderedDict[Reading, Floats]
+    scattered: OrderedDict[tuple[Reading, float], Floats]
 
     @classmethod
     def of(cls, workup: Workup) -> _Mesh:
@@ -125,7 +129,8 @@ class _Mesh:
             parts.append(part[chosen])
             owners.append(np.full(int(chosen.sum()), h))
         owner = np.concatenate(owners)
-        return cls(Spot(np.concatenate(rows), np.concatenate(parts)), grid_step(workup, owner), owner, OrderedDict())
+        spot = Spot(np.concatenate(rows), np.concatenate(parts))
+        return cls(spot, grid_step(workup, owner), owner, *np.unique(spot.near, return_inverse=True), OrderedDict(), OrderedDict())
 
     def expected(self, evidence: Fit, used: NDArray[np.intp]) -> Floats:
         """(S, R) what some of the readings would be."""
@@ -141,6 +146,21 @@ class _Mesh:
                 self.columns.move_to_end(evidence.readings[i])
             while len(self.columns) > _KEPT_COLUMNS:
                 self.columns.popitem(last=False)
+        return found
+
+    def scatter(self, evidence: Fit, used: NDArray[np.intp]) -> Floats:
+        """(L, R) variances of some of the readings at the rows, each by itself, where insulation proves nothing."""
+        keys = [(evidence.readings[i], sag) for i, sag in zip(used.tolist(), evidence.sag(used).tolist(), strict=True)]
+        missing = [k for k, key in enumerate(keys) if key not in self.scattered]
+        if missing:
+            new = used[missing]
+            scatter = (UNRELIABLE_VOLTS * evidence.stray(self.rows, new)) ** 2
+            for block, spread, own in evidence.in_blocks(self.rows, new):
+                scatter[block] += (spread**2).sum(axis=2) + own**2
+            self.scattered.update((keys[k], column) for k, column in zip(missing, np.ascontiguousarray(scatter.T), strict=True))
+        found = np.stack([self.scattered[key] for key in keys], axis=1) if keys else np.zeros((len(self.rows), 0))
+        while len(self.scattered) > _KEPT_COLUMNS:
+            self.scattered.popitem(last=False)
         return found
 
 
@@ -276,41 +296,42 @@ class _Alone:
     """Every hypothesis at every severity against a few readings taken by themselves."""
 
     def __init__(self, belief: Belief, lead: int):
-        evidence, mesh = belief.evidence, _Mesh.of(belief.workup)
-        near, self.owner = mesh.spot.near, mesh.owner
-        rows, self.which = np.unique(near, return_inverse=True)
+        self.belief, self.mesh = belief, _Mesh.of(belief.workup)
+        evidence, self.owner, self.which = belief.evidence, self.mesh.owner, self.mesh.which
         # What is most probably a blunder proves nothing; of very many readings the ones that exclude most by themselves are looked at.
         good = np.flatnonzero(belief.explain(np.array([lead]))[2][0] < 0.5)
         excluded = np.zeros(len(evidence.readings))
         for start in range(0, len(good), _COLUMNS_AT_ONCE):
             some = good[start : start + _COLUMNS_AT_ONCE]
-            excluded[some] = self._excluded(belief, rows, some)
+            excluded[some] = self._excluded(some)
         self.chosen = np.sort(good[np.argsort(ranks(excluded[good]), kind="stable")[:_MOST_LOOKED_AT]])
         self.order = np.argsort(ranks(excluded[self.chosen]), kind="stable").tolist()
         # What was seen, done or known counts from the start: twice the log of how much less likely it is than for the likeliest.
-        self.square = 2.0 * (evidence.factor.max() - evidence.factor[near])
+        self.square = 2.0 * (evidence.factor.max() - evidence.factor[self.mesh.spot.near])
         others = _Others.of(belief, self.chosen)
         self.residual, self.stretch = others.residual, others.stretch
-        self.spread, self.vague = _unsure(belief, rows, self.chosen)
-        self.variance = ((self.spread**2).sum(axis=2) + self.vague**2)[self.which] + self.stretch**2
+        self.variance = self.mesh.scatter(evidence, self.chosen)[self.which] + self.stretch**2
+        # What tolerances do is worked out at the rows that are asked for.
+        shape = len(self.mesh.rows), len(self.chosen)
+        self._known, self._vague = np.zeros(shape[0], dtype=bool), np.empty(shape)
+        self._spread = np.empty((*shape, belief.workup.tolerances))
 
-    def _excluded(self, belief: Belief, rows: NDArray[np.intp], some: NDArray[np.intp]) -> Floats:
+    def _excluded(self, some: NDArray[np.intp]) -> Floats:
         """(n,) how far some readings, each by itself, exclude the hypotheses."""
-        scatter = np.empty((len(rows), len(some)))
-        for block, spread, own in belief.evidence.in_blocks(rows, some):
-            scatter[block] = (spread**2).sum(axis=2) + own**2
-        scatter += (UNRELIABLE_VOLTS * belief.evidence.stray(rows, some)) ** 2
-        others = _Others.of(belief, some)
-        starts = np.searchsorted(self.owner, np.arange(len(belief.workup.hypotheses.items)))
-        miss = others.residual**2 / (scatter[self.which] + others.stretch**2)
+        others = _Others.of(self.belief, some)
+        starts = np.searchsorted(self.owner, np.arange(len(self.belief.workup.hypotheses.items)))
+        miss = others.residual**2 / (self.mesh.scatter(self.belief.evidence, some)[self.which] + others.stretch**2)
         excluded: Floats = np.minimum(np.minimum.reduceat(miss, starts, axis=0), EXCLUDES**2).sum(axis=0)
         return excluded
 
     def _covariance(self, spots: NDArray[np.intp]) -> Floats:
         """(S, R, R) of the readings at some spots."""
         rows, which = np.unique(self.which[spots], return_inverse=True)
-        spread, stretch = self.spread[rows], self.stretch[spots]
-        covariance = spread @ np.swapaxes(spread, 1, 2) + own_variance(self.vague[rows])
+        missing = rows[~self._known[rows]]
+        self._spread[missing], self._vague[missing] = _unsure(self.belief, self.mesh.rows[missing], self.chosen)
+        self._known[missing] = True
+        spread, stretch = self._spread[rows], self.stretch[spots]
+        covariance = spread @ np.swapaxes(spread, 1, 2) + own_variance(self._vague[rows])
         return covariance[which] + stretch[:, :, None] * stretch[:, None, :]
 
     def chain(self, first: int, own: NDArray[np.bool_]) -> tuple[int, ...]:

@@ -44,7 +44,6 @@ class Memo:
         # What readings would be under every fault, shared by all beliefs; of ohms all that a meter may make of them.
         self.columns: LRUCache[Hashable, Any] = LRUCache(KEPT_COLUMN_BYTES, getsizeof=bytes_of)
         self.joined: LRUCache[tuple[int, ...], tuple[Any, Any]] = LRUCache(KEPT_JOINED)  # of the last readings all columns side by side
-        self.spreads: list[Any] = []  # what tolerances do to the readings that were last weighed
         self.everywhere: LRUCache[Hashable, Floats] = LRUCache(KEPT_EVERYWHERE_BYTES, getsizeof=bytes_of)
         self.chances: dict[Question, Floats] = {}  # (M, outcomes)
         self.chances_of_rows: dict[Question, dict[int, Floats]] = {}  # the same by row, where not all rows were asked for

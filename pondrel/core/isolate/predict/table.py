@@ -208,7 +208,7 @@ class Table:
         if (swept >= 0).any():
 
             def push(share: Share, at: Rows) -> Floats:
-                return share.push(np.maximum(swept[at], 0)[:, None], dead)[0] * (swept[at] >= 0)[:, None]
+                return share.push_of_ohms(np.maximum(swept[at], 0)[:, None], dead) * (swept[at] >= 0)[:, None]
 
             slope = points.change(red, black, push, np.maximum(swept, 0)[:, None], dead)[:, :, 0] * scale
         if dead:

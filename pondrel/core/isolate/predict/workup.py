@@ -289,9 +289,9 @@ class Workup:
         joined = Prediction.join(parts)
         return joined if order == list(range(len(tests))) else joined.take(np.argsort(np.array(order)))
 
-    def values(self, tests: tuple[Measurement, ...]) -> Floats:
-        """(M, T) the numbers alone that tests would show, at all rows."""
-        shown: Floats = np.concatenate([self.table(test.setup).values((test,)) for test in tests], axis=1)
+    def values(self, tests: tuple[Measurement, ...], rows: NDArray[np.intp] | None = None) -> Floats:
+        """(m, T) the numbers alone that tests would show, at some rows or at all."""
+        shown: Floats = np.concatenate([self.table(test.setup).values((test,), rows) for test in tests], axis=1)
         return shown
 
     def at_spots(self, tests: tuple[Measurement, ...], spot: Spot, step: Floats) -> tuple[Floats, Floats]:
