@@ -27,6 +27,7 @@ from .advise.plan import World, soonest
 from .advise.unplugging import by_itself, unplugging
 from .believe.belief import Belief, update
 from .believe.beyond import beyond, undrawn, wanted
+from .believe.likelihood import BLUNDER
 from .believe.loads import undrawn_loads
 from .believe.other_diagrams import touching_wires
 from .believe.supposed import Beyond
@@ -403,7 +404,9 @@ def _misfits(belief: Belief) -> tuple[tuple[Misfit, ...], float]:
             text = f"Reading {number + 1} would be a slip if {_named(belief, first)}.{asks}"
             misfits.append(Misfit(number, sigma, text, alone=False))
     weight = belief.probability[leading]
-    return tuple(misfits), float(weight @ (odd.sum(axis=1) + _odd_looks(belief, leading))) / float(weight.sum())
+    # What any reading may be, a slip, does not add up to a misfit where there are many.
+    beyond_any = np.maximum(odd - BLUNDER, 0.0).sum(axis=1)
+    return tuple(misfits), float(weight @ (beyond_any + _odd_looks(belief, leading))) / float(weight.sum())
 
 
 def _odd_looks(belief: Belief, hypotheses: NDArray[np.intp]) -> Floats:

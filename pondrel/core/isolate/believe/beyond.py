@@ -9,6 +9,7 @@ stand in one ranking.
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,16 +17,17 @@ from numpy.typing import NDArray
 from ...base.arrays import Floats
 from ...base.judgement import judged
 from ...base.special import logsumexp
-from ...circuit.fault import changes
+from ...circuit.fault import changes, mode_of
 from ...circuit.network import Cases, Change
 from ...circuit.part import Effect, Span
-from ...circuit.sheet import Sheet
 from ...evidence.items import observations
 from ...evidence.registry import hints, word_sort
 from ..predict.chances import log_factor
 from ..predict.curves import Curves
+from ..predict.hypotheses import GRID
 from ..predict.prediction import Spot
 from ..predict.responses import BRIDGED_SHARE
+from ..predict.workup import Workup
 from .belief import Belief
 from .likelihood import BLUNDER
 from .loads import GENEROUS, a_load_beside, beside_loads, comes_from_plus, loads_beside_shorts, takes_as_a_load
@@ -39,8 +41,10 @@ TWO_FAULTS = judged("TWO_FAULTS", 0.03, "share", "jobs with two faults at once")
 INTERMITTENT = judged("INTERMITTENT", 0.1, "share", "faults of joints and contacts that come and go")
 PRESENT = judged("PRESENT", 0.5, "share", "readings at which a fault is there that comes and goes")
 STIRRED_NATS = judged("STIRRED_NATS", 0.5, "nat", "what a change at a part adds to the evidence of a fault there that comes and goes")
+_SPOTS_AT_ONCE = 1_000_000  # numbers that readings would be
 _FINER = 6  # looks between two grid severities for a fault that comes and goes
 _FIRST, _MOST_PAIRS, _REFINED = 4, 120, 20  # faults tried as the first of two; pairs looked at, and those looked at more closely
+_FEWEST_PAIRS, _MOST_OF_PAIRS = 12, 800_000  # pairs at the least; numbers that readings would be, over all pairs and places
 _STRAIN = 0.6
 _NO_MATTER, _SLACK = 8.0, 6.0  # nats behind the best from which on an explanation is left out; what a rough bound may be off by
 
@@ -67,7 +71,7 @@ def beyond(belief: Belief) -> tuple[Beyond, ...]:
     two = max((hint.two for hint in said), default=1.0)
     # What speaks for a fault that comes and goes goes before what speaks against it.
     some = max((hint.sometimes for hint in said if hint.sometimes > 1.0), default=min((hint.sometimes for hint in said), default=1.0))
-    _, _, density = _densities(belief)
+    _, _, density = _densities(belief, np.arange(belief.workup.curves.rows))
     others = [undrawn(belief), *loads_beside_shorts(belief)[0], *_sometimes(belief, some)]
 
     def floor() -> float:
@@ -80,43 +84,27 @@ def beyond(belief: Belief) -> tuple[Beyond, ...]:
     return tuple(sorted(others, key=lambda b: -b.log_joint))
 
 
-def _densities(belief: Belief, parts: int = 1) -> tuple[Spot, Floats, Floats]:
-    """Spots (S,), every row and ``parts`` − 1 between it and the next of its curve, the readings (S, R) expected there, and the log density
-    (S, R) of each by itself, blunders included. A spot stands for its stretch of severity."""
+def _densities(belief: Belief, rows: NDArray[np.intp], parts: int = 1) -> tuple[Spot, Floats, Floats]:
+    """Spots (S,), every one of some rows and ``parts`` − 1 between it and the next of its curve; the readings (S, R) expected there; and
+    the log density (S, R) of each by itself, blunders included. A spot stands for its stretch of severity."""
     workup, evidence, curves = belief.workup, belief.evidence, belief.workup.curves
-    every = np.arange(curves.rows)
-    step = np.repeat(workup.hypotheses.spacing[curves.hypothesis], curves.length)
-    last = np.zeros(curves.rows, dtype=bool)
-    last[curves.start + curves.length - 1] = True
+    curve = curves.of_row[rows]
+    last = rows == (curves.start + curves.length - 1)[curve]
+    step = workup.hypotheses.spacing[curves.hypothesis[curve]]
     count = np.where(last, 1, parts)
-    row = np.repeat(every, count)
-    spot = Spot(row, (np.arange(len(row)) - np.repeat(np.cumsum(count) - count, count)) / parts)
-    value = evidence.expected(spot, np.where(last, 0.0, step)[row])
-    vague, near = evidence.edge(every) ** 2, spot.near
-    for block, spread, own in evidence.in_blocks(every):
-        vague[block] += own**2 + (spread**2).sum(axis=2)
-    variance = vague[near] + (evidence.prediction.slope[near] * step[near, None] / (2.0 * parts)) ** 2
+    which = np.repeat(np.arange(len(rows)), count)
+    spot = Spot(rows[which], (np.arange(len(which)) - np.repeat(np.cumsum(count) - count, count)) / parts)
+    value = evidence.expected(spot, np.where(last, 0.0, step)[which])
+    vague, near = evidence.edge(rows) ** 2 + evidence.scatter(rows), np.searchsorted(rows, spot.near)
+    variance = vague[near] + (evidence.prediction.slope[spot.near] * step[near, None] / (2.0 * parts)) ** 2
     gaussian = -0.5 * ((evidence.value - value) ** 2 / variance + np.log(2.0 * math.pi * variance))
-    blunder = np.log(evidence.blunder(every)) - np.log(evidence.scale)
+    blunder = np.log(evidence.blunder(rows)) - np.log(evidence.scale)
     return spot, value, np.logaddexp(gaussian + math.log1p(-BLUNDER), blunder[near])
 
 
 def _sometimes(belief: Belief, more: float) -> list[Beyond]:
     """Faults of joints and contacts that are there at some readings and not at others; when it is there, its severity is the same."""
-    workup, curves = belief.workup, belief.workup.curves
-    spot, value, density = _densities(belief, _FINER)
-    prior = min(INTERMITTENT * more, 0.6)
-    mixed = np.logaddexp(density + math.log(PRESENT), density[:1] + math.log(1.0 - PRESENT)).sum(axis=1)
-    evidence = belief.evidence
-
-    def together(best: int) -> float:
-        """What it adds that readings share their tolerances, which looking at each by itself leaves out: each taken as with the fault there
-        or not, whichever is likelier."""
-        there = density[best] > density[0]
-        expected = np.where(there, value[best], value[0])
-        alone = float(np.maximum(density[best], density[0]).sum())
-        return float(evidence.missed_by((evidence.value - expected)[None], spot.near[[best]])[0]) - alone
-
+    workup, curves, evidence = belief.workup, belief.workup.curves, belief.evidence
     seen = observations(belief.items)
     stirring = [hint.stirred for hint in hints(workup.sheet, seen)]
     factor = np.zeros(curves.rows)
@@ -125,40 +113,58 @@ def _sometimes(belief: Belief, more: float) -> list[Beyond]:
         if word_sort(item).from_circuit:
             own = np.logaddexp(own + math.log(PRESENT), own[0] + math.log(1.0 - PRESENT))
         factor += own
-    sound = float(evidence.missed_by((evidence.value - value[0])[None], spot.near[[0]])[0] + factor[0])
+    prior = min(INTERMITTENT * more, 0.6)
+    sound, zero = evidence.prediction.value[0], np.zeros(1, dtype=np.intp)
+    if_sound = float(evidence.missed_by((evidence.value - sound)[None], zero)[0] + factor[0])
+    numbers = [c for c, h in enumerate(curves.hypothesis.tolist()) if _may_come_and_go(workup, h)]
     found = []
-    for c, h in enumerate(curves.hypothesis.tolist()):
+    for c, log, place in _now_and_then(belief, np.array(numbers, dtype=np.intp), factor):
+        h = int(curves.hypothesis[c])
         cause = workup.hypotheses.items[h]
-        if cause.part is None or cause.mode is None or not _comes_and_goes(workup.sheet, cause.part, cause.mode):
-            continue
-        first, end = np.searchsorted(spot.row, [curves.start[c], curves.start[c] + curves.length[c]])
-        own = mixed[first:end] + factor[spot.near[first:end]]
-        best = first + int(own.argmax())
-        log = float(logsumexp(own)) - math.log(end - first) + together(best)
-        stirred = sum(STIRRED_NATS for parts in stirring if cause.part in parts)
-        silent = more <= 1.0 and not stirred and log <= sound + SHOWN_NATS
+        part, mode = str(cause.part), str(cause.mode)
+        stirred = sum(STIRRED_NATS for parts in stirring if part in parts)
+        silent = more <= 1.0 and not stirred and log <= if_sound + SHOWN_NATS
         weight = workup.hypotheses.prior[h] * curves.share[c] * prior
         log += stirred + math.log(max(weight, 1e-300))
-        found.append(Beyond("sometimes", (cause.part,), f"{cause.words}, now and then", log, silent))
-        ohms = math.exp(_log_ohms(curves, c, spot, best)) if cause.swept else 0.0
-        plus = comes_from_plus(workup.sheet, cause.part, cause.mode)
-        takes = takes_as_a_load(workup, cause.part, cause.mode, ohms) if ohms and not plus else None
+        found.append(Beyond("sometimes", (part,), f"{cause.words}, now and then", log, silent))
+        ohms = math.exp(np.interp(place, np.arange(len(curves.grid[c])), curves.grid[c])) if cause.swept else 0.0
+        plus = comes_from_plus(workup.sheet, part, mode)
+        takes = takes_as_a_load(workup, part, mode, ohms) if ohms and not plus else None
         if takes is Span.SHUNT:  # switched by something of its own
-            words, times = a_load_beside(workup, cause.part, cause.mode, ohms)
+            words, times = a_load_beside(workup, part, mode, ohms)
             words = words.replace("draws current", "draws current now and then")
             found.append(Beyond("diagram", (), words, log + math.log(times), silent))
     return found
 
 
-def _log_ohms(curves: Curves, curve: int, spot: Spot, at: int) -> float:
-    """Logarithm of the ohms at one of the spots of a curve."""
-    grid = curves.grid[curve]
-    return float(np.interp(spot.row[at] - curves.start[curve] + spot.part[at], np.arange(len(grid)), grid))
+def _now_and_then(belief: Belief, chosen: NDArray[np.intp], factor: Floats) -> Iterator[tuple[int, float, float]]:
+    """Some curves whose faults come and go: the log evidence of each, ``factor`` (M,) of what was seen included, and the likeliest place on
+    its grid. Each reading is taken by itself first, as with the fault there or not; then, at that place, all of them together."""
+    evidence, curves = belief.evidence, belief.workup.curves
+    (at_sound,), (sound,) = _densities(belief, np.zeros(1, dtype=np.intp))[1:]
+    most = max(1, _SPOTS_AT_ONCE // max(1, GRID * _FINER * len(evidence.readings)))
+    for start in range(0, len(chosen), most):
+        block = chosen[start : start + most]
+        spot, value, density = _densities(belief, curves.of(block), _FINER)
+        mixed = np.logaddexp(density + math.log(PRESENT), sound + math.log(1.0 - PRESENT)).sum(axis=1) + factor[spot.near]
+        ends = np.searchsorted(curves.of_row[spot.row], block, side="right")
+        each = [slice(first, end) for first, end in zip([0, *ends.tolist()], ends.tolist(), strict=False)]
+        best = np.array([own.start + int(mixed[own].argmax()) for own in each])
+        # What it adds that readings share their tolerances: each is taken as with the fault there or not, whichever is likelier.
+        expected = np.where(density[best] > sound, value[best], at_sound)
+        alone = np.maximum(density[best], sound).sum(axis=1)
+        more = evidence.missed_by(evidence.value - expected, spot.near[best]) - alone
+        places = spot.row[best] - curves.start[block] + spot.part[best]
+        for c, own, adds, place in zip(block.tolist(), each, more.tolist(), places.tolist(), strict=True):
+            yield c, float(logsumexp(mixed[own])) - math.log(own.stop - own.start) + adds, place
 
 
-def _comes_and_goes(sheet: Sheet, part: str, mode: str) -> bool:
-    """Whether a mode is one that may come and go: a break, a bad joint, a chafed wire."""
-    entry = next(m for m in sheet.parts[part].modes if m.name == mode)
+def _may_come_and_go(workup: Workup, hypothesis: int) -> bool:
+    """Whether a fault is one that may come and go: a break, a bad joint, a chafed wire."""
+    cause = workup.hypotheses.items[hypothesis]
+    if cause.part is None or cause.mode is None:
+        return False
+    entry = mode_of(workup.sheet, cause.part, cause.mode)
     return entry.effects[0][1] is Effect.OPEN or (entry.severity is not None and entry.severity.span in (Span.SERIES, Span.SHUNT))
 
 
@@ -199,7 +205,7 @@ def _two(belief: Belief, density: Floats, more: float, floor: float) -> list[Bey
             promises = yardstick + float(np.maximum(at_best[c], at_best[other]).sum()) + max(seen[c], seen[other]) + prior
             if promises > floor - _SLACK:
                 promising.append((promises, (c, other, near, np.arange(0.0, float(curves.length[other]), 2.0))))
-    pairs = [pair for _, pair in sorted(promising, key=lambda each: -each[0])[:_MOST_PAIRS]]
+    pairs = _as_many_as_may_be([pair for _, pair in sorted(promising, key=lambda each: -each[0])[:_MOST_PAIRS]], len(belief.readings))
     looked = _weighed(trial, pairs, BETWEEN_COARSE)
     finer = []
     worth = [found for found in looked if found[0] + math.log(TWO_FAULTS * more) + prior_of[found[1]] + prior_of[found[2]] > floor]
@@ -217,6 +223,12 @@ def _two(belief: Belief, density: Floats, more: float, floor: float) -> list[Bey
         words = f"{one.part} {one.words}{sizes[0]}, and {two.part} {two.words}{sizes[1]}"
         weighed.append(Beyond("two", (str(one.part), str(two.part)), words, log + prior))
     return weighed
+
+
+def _as_many_as_may_be(pairs: list[_Pair], readings: int) -> list[_Pair]:
+    """The first of the pairs: the more readings there are, the fewer can be looked at."""
+    numbers = np.cumsum([len(place) * len(other) * readings for _, _, place, other in pairs])
+    return pairs[: max(_FEWEST_PAIRS, int(np.searchsorted(numbers, _MOST_OF_PAIRS, side="right")))]
 
 
 def _best_row(curves: Curves, density: Floats, curve: int) -> int:

@@ -7,7 +7,7 @@ other side, since nobody knows a threshold so well: there the likelihood is a mi
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Hashable, Iterator
 from functools import cached_property
 
 import numpy as np
@@ -161,16 +161,33 @@ class Fit:
         sag: Floats = SAG * np.minimum(self._chosen(which) / SAG_READINGS, 1.0)
         return sag
 
-    def in_blocks(self, rows: NDArray[np.intp], which: NDArray[np.intp] | None = None) -> Iterator[tuple[NDArray[np.intp], Floats, Floats]]:
-        """Of many rows so many at once as have their spreads side by side in memory: which of them (B,), what tolerances do to the readings
-        there (B, R, K), and what each reading has to itself (B, R)."""
-        each = max(1, len(self._chosen(which)) * self.workup.tolerances)
-        most = max(1, _SPREADS_AT_ONCE // each)
-        for start in range(0, len(rows), most):
+    def keys(self, which: NDArray[np.intp] | None = None) -> list[tuple[Reading, float]]:
+        """By what the readings, or some of them, are known for what each is by itself: with how far the supply may have sagged."""
+        return [(self.readings[i], sag) for i, sag in zip(self._chosen(which).tolist(), self.sag(which).tolist(), strict=True)]
+
+    def scatter(self, rows: NDArray[np.intp], which: NDArray[np.intp] | None = None) -> Floats:
+        """(L, R) variances of the readings, or of some of them, each by itself: of what tolerances do to it and what it has to itself."""
+        own, keys, kept = self._chosen(which), self.keys(which), self.workup.memo.scatter
+        known: dict[Hashable, Floats] = {key: kept[key] for key in keys if key in kept}
+        missing = [k for k, key in enumerate(keys) if key not in known]
+        if missing:
+            made = [np.empty(self.curves.rows) for _ in missing]
+            for block, spread, alone in self._in_blocks(own[missing]):
+                for column, part in zip(made, ((spread**2).sum(axis=2) + alone**2).T, strict=True):
+                    column[block] = part
+            known.update((keys[k], column) for k, column in zip(missing, made, strict=True))
+            kept.update((keys[k], known[keys[k]]) for k in missing)
+        return np.stack([known[key][rows] for key in keys], axis=1) if keys else np.zeros((len(rows), 0))
+
+    def _in_blocks(self, which: NDArray[np.intp]) -> Iterator[tuple[NDArray[np.intp], Floats, Floats]]:
+        """Of all rows so many at once as have their spreads side by side in memory: which rows (B,), what tolerances do to some of the
+        readings there (B, R, K), and what each reading has to itself (B, R)."""
+        most = max(1, _SPREADS_AT_ONCE // max(1, len(which) * self.workup.tolerances))
+        for start in range(0, self.curves.rows, most):
             breathe()
-            block = np.arange(start, min(start + most, len(rows)))
-            spread = self.spread(rows[block], which, keep=False)
-            yield block, spread, self.uncertainty(rows[block], which, spread)
+            rows = np.arange(start, min(start + most, self.curves.rows))
+            spread = self.spread(rows, which, keep=False)
+            yield rows, spread, self.uncertainty(rows, which, spread)
 
     @cached_property
     def _own_circuits(self) -> Floats:

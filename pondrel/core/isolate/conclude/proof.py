@@ -97,7 +97,8 @@ class Standing:
 class _Mesh:
     """Spots close together along all visible curves of every hypothesis, one after another, the grid ``step`` at each and its ``owner``; a
     melted fuse counts as melted, since nobody proves that a fuse was not bridged. ``rows`` (L,) are those that any spot is nearest to, and
-    ``which`` (S,) of them each is. ``columns`` keeps what readings are there, ``scattered`` how far they scatter by row."""
+    ``which`` (S,) of them each is. ``columns`` keeps what readings are there, ``excluded`` how far each by itself excludes the hypotheses.
+    """
 
     spot: Spot
     step: Floats
@@ -105,7 +106,7 @@ class _Mesh:
     rows: NDArray[np.intp]
     which: NDArray[np.intp]
     columns: OrderedDict[Reading, Floats]
-    scattered: OrderedDict[tuple[Reading, float], Floats]
+    excluded: dict[tuple[Reading, float], float]
 
     @classmethod
     def of(cls, workup: Workup) -> _Mesh:
@@ -130,7 +131,7 @@ class _Mesh:
             owners.append(np.full(int(chosen.sum()), h))
         owner = np.concatenate(owners)
         spot = Spot(np.concatenate(rows), np.concatenate(parts))
-        return cls(spot, grid_step(workup, owner), owner, *np.unique(spot.near, return_inverse=True), OrderedDict(), OrderedDict())
+        return cls(spot, grid_step(workup, owner), owner, *np.unique(spot.near, return_inverse=True), OrderedDict(), {})
 
     def expected(self, evidence: Fit, used: NDArray[np.intp]) -> Floats:
         """(S, R) what some of the readings would be."""
@@ -150,18 +151,8 @@ class _Mesh:
 
     def scatter(self, evidence: Fit, used: NDArray[np.intp]) -> Floats:
         """(L, R) variances of some of the readings at the rows, each by itself, where insulation proves nothing."""
-        keys = [(evidence.readings[i], sag) for i, sag in zip(used.tolist(), evidence.sag(used).tolist(), strict=True)]
-        missing = [k for k, key in enumerate(keys) if key not in self.scattered]
-        if missing:
-            new = used[missing]
-            scatter = (UNRELIABLE_VOLTS * evidence.stray(self.rows, new)) ** 2
-            for block, spread, own in evidence.in_blocks(self.rows, new):
-                scatter[block] += (spread**2).sum(axis=2) + own**2
-            self.scattered.update((keys[k], column) for k, column in zip(missing, np.ascontiguousarray(scatter.T), strict=True))
-        found = np.stack([self.scattered[key] for key in keys], axis=1) if keys else np.zeros((len(self.rows), 0))
-        while len(self.scattered) > _KEPT_COLUMNS:
-            self.scattered.popitem(last=False)
-        return found
+        scatter: Floats = evidence.scatter(self.rows, used) + (UNRELIABLE_VOLTS * evidence.stray(self.rows, used)) ** 2
+        return scatter
 
 
 def inseparable(belief: Belief) -> tuple[tuple[str, ...], ...]:
@@ -300,10 +291,13 @@ class _Alone:
         evidence, self.owner, self.which = belief.evidence, self.mesh.owner, self.mesh.which
         # What is most probably a blunder proves nothing; of very many readings the ones that exclude most by themselves are looked at.
         good = np.flatnonzero(belief.explain(np.array([lead]))[2][0] < 0.5)
+        keys, known = evidence.keys(good), self.mesh.excluded
+        missing = good[[key not in known for key in keys]]
+        for start in range(0, len(missing), _COLUMNS_AT_ONCE):
+            some = missing[start : start + _COLUMNS_AT_ONCE]
+            known.update(zip(evidence.keys(some), self._excluded(some).tolist(), strict=True))
         excluded = np.zeros(len(evidence.readings))
-        for start in range(0, len(good), _COLUMNS_AT_ONCE):
-            some = good[start : start + _COLUMNS_AT_ONCE]
-            excluded[some] = self._excluded(some)
+        excluded[good] = [known[key] for key in keys]
         self.chosen = np.sort(good[np.argsort(ranks(excluded[good]), kind="stable")[:_MOST_LOOKED_AT]])
         self.order = np.argsort(ranks(excluded[self.chosen]), kind="stable").tolist()
         # What was seen, done or known counts from the start: twice the log of how much less likely it is than for the likeliest.

@@ -20,6 +20,7 @@ KEPT_UNPLUGGED = 8  # set-ups with something unplugged
 KEPT_BELIEFS, KEPT_BELIEF_BYTES = 40, 120_000_000
 KEPT_COLUMN_BYTES = 60_000_000  # of what readings would be under every fault
 KEPT_JOINED = 2
+KEPT_SCATTER_BYTES = 20_000_000  # of how far each reading scatters by itself under every fault
 KEPT_EVERYWHERE_BYTES = 30_000_000  # of what a suspect can make the tests show at any severity
 
 
@@ -44,6 +45,7 @@ class Memo:
         # What readings would be under every fault, shared by all beliefs; of ohms all that a meter may make of them.
         self.columns: LRUCache[Hashable, Any] = LRUCache(KEPT_COLUMN_BYTES, getsizeof=bytes_of)
         self.joined: LRUCache[tuple[int, ...], tuple[Any, Any]] = LRUCache(KEPT_JOINED)  # of the last readings all columns side by side
+        self.scatter: LRUCache[Hashable, Floats] = LRUCache(KEPT_SCATTER_BYTES, getsizeof=bytes_of)
         self.everywhere: LRUCache[Hashable, Floats] = LRUCache(KEPT_EVERYWHERE_BYTES, getsizeof=bytes_of)
         self.chances: dict[Question, Floats] = {}  # (M, outcomes)
         self.chances_of_rows: dict[Question, dict[int, Floats]] = {}  # the same by row, where not all rows were asked for
