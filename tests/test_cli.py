@@ -76,9 +76,9 @@ def test_what_is_near_no_kind_gets_the_list(tmp_path):
 
 
 def test_isolating_more_than_is_worked_out_at_once_is_refused_in_a_sentence(file, tmp_path):
-    rows = "\n".join(["state,instrument,red,black,value", *["lit,volts,g1,,1.1"] * (MOST_READINGS + 1)])
+    rows = "\n".join(["state,instrument,red,black,value", *["lit,volts,g1,,1.1"] * MOST_READINGS])
     (tmp_path / "many.csv").write_text(rows)
-    result = run("isolate", file, "--readings", str(tmp_path / "many.csv"))
+    result = run("isolate", file, "--readings", str(tmp_path / "many.csv"), "--line", "volts g1 1.1")
     assert result.exit_code == 1 and f"{MOST_READINGS + 1} readings stand; at most {MOST_READINGS} are weighed" in result.output
 
 

@@ -33,7 +33,7 @@ def isolate_command(file: str, readings: str | None, lines: tuple[str, ...], as_
         item, _ = parse_line(circuit, line, next(iter(circuit.states)))
         check_allowed(circuit, item)
         items = (*items, item)
-    check_items(items)
+    check_items(circuit, items)
     result = isolate(Workup(circuit), items)
     click.echo(json.dumps(result.as_json(), indent=2) if as_json else _told(result))
 

@@ -70,10 +70,11 @@ class Points:
             places.append(place)
         return places
 
-    def _bundles(self, width: int) -> Iterator[tuple[Share, Rows]]:
-        """The shares, and which cases each is of; no more at once than ``width`` numbers a case allow."""
+    def _bundles(self, width: int, by_port: int | None = None) -> Iterator[tuple[Share, Rows]]:
+        """The shares, and which cases each is of; no more at once than ``width`` numbers a case allow, and as many for every port, or
+        ``by_port``."""
         for share in self.shares:
-            most = max(1, _AT_ONCE // max(1, width * (1 + share.ports.width)))
+            most = max(1, _AT_ONCE // max(1, width + share.ports.width * (width if by_port is None else by_port)))
             if len(share.rows) <= most:
                 yield share, share.rows
                 continue
@@ -156,18 +157,24 @@ class Points:
             return None
         return self.shares[0].across_by(elements, red, black)
 
-    def change(self, red: Rows, black: Rows, push: Push, elements: Rows, squared: bool = False) -> Floats:
+    def change(self, red: Rows, black: Rows, push: Push, elements: Rows, squared: bool = False, room: int = 0) -> Floats:
         """(m, T, K) change of the volts between nodes, or with ``squared`` of the ohms between them, as ``elements`` are pushed: (K,), or
-        (M, K) where every case has its own. ``push`` gives how far γ of each one's line rises."""
-
-        def one(share: Share) -> Floats:
+        (M, K) where every case has its own. ``push`` gives how far γ of each one's line rises. With ``room`` for more numbers than K there
+        are as many, the others nought."""
+        width = elements.shape[-1]
+        changed = np.zeros((self.count, len(red), max(width, room)))
+        for share, place in self._bundles(len(red) * width, len(red) + width):
             response = share.respond(elements if elements.ndim == 1 else elements[share.rows], red, black)
             if squared:
                 response *= response
-            response *= push(share, share.rows)[:, None, :]
-            return response
-
-        return self._mean((len(red), elements.shape[-1]), one)
+            pushes = push(share, share.rows)
+            whole = bool((share.weight == 1.0).all())
+            response *= (pushes if whole else pushes * share.weight[:, None])[:, None, :]
+            if whole:
+                changed[place, :, :width] = response
+            else:
+                changed[place, :, :width] += response
+        return changed
 
     def of(self, rows: Rows) -> Points:
         """Some of the cases, in any order, kept together so that they are quick to ask."""

@@ -24,6 +24,7 @@ from .wear import AGE_SHARED, BODY_APART, BODY_SHARED, WIRES_ALIKE, film_spread,
 
 __all__ = ["BODY_COLUMN", "SHARED", "Tolerances", "spread_of"]
 
+_AT_ONCE = 300_000  # numbers
 _OHMS, _CURRENT, _VOLTS, _BEND = range(4)
 _BEND_LEAST = 0.05  # share of the rated volts below which a law bends no further from another
 # What its modules have inside, its contacts' age, how long and warm its wires are, how far its body stands above the battery post.
@@ -131,16 +132,23 @@ def spread_of(
     red: NDArray[np.intp],
     black: NDArray[np.intp],
     squared: bool,
+    room: int = 0,
 ) -> Floats:
     """(m, T, count) change of the volts, or with ``squared`` of the ohms, from nodes ``red`` to ``black`` (T,) per standard deviation of
-    each tolerance, at points (m). ``swept`` (m,) as in `Tolerances.pushes`."""
+    each tolerance, at points (m). ``swept`` (m,) as in `Tolerances.pushes`. With ``room`` for more there are as many, the others
+    nought."""
 
     def push(share: Share, own: NDArray[np.intp]) -> Floats:
         return tolerances.pushes(share, swept[own], squared)
 
-    spread = points.change(red, black, push, tolerances.element, squared)
-    alike = spread.reshape(-1, spread.shape[2]) @ tolerances.shared
-    return np.concatenate([spread, alike.reshape(*spread.shape[:2], SHARED)], axis=2)
+    spread = points.change(red, black, push, tolerances.element, squared, max(room, tolerances.count))
+    single = len(tolerances.element)
+    most = max(1, _AT_ONCE // max(1, len(red) * single))
+    for case in range(0, len(spread), most):
+        own = spread[case : case + most]
+        alike = own[:, :, :single].reshape(-1, single) @ tolerances.shared
+        own[:, :, single : tolerances.count] = alike.reshape(*own.shape[:2], SHARED)
+    return spread
 
 
 def _of_element(i: int, e: Element, film: float, alike: float, on_body: bool) -> list[tuple[int, int, float, float, float, float, float]]:

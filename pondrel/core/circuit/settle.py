@@ -186,9 +186,10 @@ class Share:
         across, amps = base.to_across[:, elements] * base.sign[elements], base.to_amps[:, elements] * base.sign[elements]
         response = np.tile(np.ascontiguousarray(signed[elements].T), (len(self.rows), 1, 1))
         for number in range(ports.width):
-            index, own = ports.index[:, number], means[:, :, number, None]
-            response += (ports.lines.beta[:, number, None, None] * own) * amps[index][:, None, :]
-            response -= (ports.lines.alpha[:, number, None, None] * own) * across[index][:, None, :]
+            index = ports.index[:, number]
+            want = ports.lines.beta[:, number, None] * amps[index]
+            want -= ports.lines.alpha[:, number, None] * across[index]
+            response += means[:, :, number, None] * want[:, None, :]
         row, port, column = self._at_ports(elements)
         response[row, :, column] += means[row, :, port]
         return response

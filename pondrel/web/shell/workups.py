@@ -204,7 +204,7 @@ class Workups:
 
         def make(prepared: _Prepared) -> Isolation:
             check_sheet(prepared.sheet)
-            check_items(items)
+            check_items(prepared.sheet, items)
             return isolate(prepared.workup, items)
 
         return self._recall(stored, "isolation", items, make)
@@ -214,7 +214,7 @@ class Workups:
 
         def make(prepared: _Prepared) -> Belief:
             check_sheet(prepared.sheet)
-            check_items(items)
+            check_items(prepared.sheet, items)
             return update(prepared.workup, items)
 
         return self._recall(stored, "belief", items, make)

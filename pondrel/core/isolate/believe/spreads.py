@@ -31,6 +31,11 @@ class Spreads:
         numbers: dict[int, list[int]] = {}  # of each reading; the same test may have been taken several times
         for number, column in enumerate(columns):
             numbers.setdefault(id(column), []).append(number)
+        if len(numbers) == len(columns) and not any(column_id in self._kept for column_id in numbers):
+            made = make(list(range(len(columns))), rows)
+            if keep:
+                self._keep(list(columns), rows, made)
+            return made
         found = np.empty((len(rows), len(columns), tolerances))
         missing: dict[bytes, tuple[Rows, list[list[int]]]] = {}
         for column_id, own in numbers.items():

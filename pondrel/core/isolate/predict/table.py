@@ -257,15 +257,16 @@ class Table:
             slope[:, own] = np.where(conducts, (rise[:, own] - own_rise) / ohms, 0.0)
         return value, slope, stray
 
-    def spread(self, tests: tuple[Measurement, ...], rows: Rows) -> Floats:
-        """(len(rows), T, K): change of each shown number per standard deviation of each tolerance."""
+    def spread(self, tests: tuple[Measurement, ...], rows: Rows, room: int = 0) -> Floats:
+        """(len(rows), T, K): change of each shown number per standard deviation of each tolerance; with ``room`` for more of those there
+        are as many, the others nought."""
         points, (red, black) = self.points_at(rows), self.leads(tests)
         dead = self.setup.instrument == "ohms" and not self.setup.between
         swept = sloped(points, self.element[rows])
-        spread = spread_of(self.tolerances, points, swept, red, black, dead)
+        spread, count = spread_of(self.tolerances, points, swept, red, black, dead, room), self.tolerances.count
         for i, test in enumerate(tests):
             if test.instrument == "clamp":
-                spread[:, i] = self._clamp_spread(test, spread[:, i], points, swept)
+                spread[:, i, :count] = self._clamp_spread(test, spread[:, i, :count], points, swept)
             elif test.instrument == "ac":  # the meter's own doubt on alternating volts is larger
                 spread[:, i] = 0.0
         spread *= self._scale_at(tests, points)[:, :, None]

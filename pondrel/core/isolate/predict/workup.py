@@ -452,24 +452,26 @@ class Workup:
     def spread_of_setup(self, setup: Setup, tests: tuple[Measurement, ...], rows: NDArray[np.intp], table: Table | None = None) -> Floats:
         """(len(rows), T, K): the spread of tests of one set-up; ``table`` where it is not that of the set-up as it is."""
         table = table or self.table(setup)
-        spread = np.zeros((len(rows), len(tests), self.tolerances))
         states = list(self.sheet.states)
-        shared = table.spread(tests, rows)
-        first, own = shared.shape[2], states.index(setup.state)
-        spread[:, :, :first] = shared
-        spread[:, :, first + 1 + own] = shared[:, :, BODY_COLUMN] * (BODY_MOVES / BODY_SHARED)
+        spread = table.spread(tests, rows, self.tolerances)
+        first, own = table.tolerances.count, states.index(setup.state)
+        spread[:, :, first + 1 + own] = spread[:, :, first + BODY_COLUMN] * (BODY_MOVES / BODY_SHARED)
         spread[:, :, first + 1 + len(states) + own] = table.swing(tests, rows)
         return spread
 
     def reading_spreads(self, tests: tuple[Measurement, ...], shown: tuple[float, ...], rows: NDArray[np.intp]) -> Floats:
         """(len(rows), T, K): the spreads of tests that were taken and did show ``shown``, on their scales."""
-        spread = np.zeros((len(rows), len(tests), self.tolerances))
         groups: dict[Setup, list[int]] = {}
         for i, test in enumerate(tests):
             groups.setdefault(self._reading_setup(test), []).append(i)
+        spread: Floats = np.empty((len(rows), len(tests) if len(groups) > 1 else 0, self.tolerances))
         for setup, numbers in groups.items():
             breathe()
-            spread[:, numbers] = self.spread_of_setup(setup, tuple(tests[i] for i in numbers), rows)
+            made = self.spread_of_setup(setup, tuple(tests[i] for i in numbers), rows)
+            if len(groups) == 1:
+                spread = made
+            else:
+                spread[:, numbers] = made
         for i, test in enumerate(tests):
             reduced = self._reduced(test)
             if not reduced:
