@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from ..meter.instrument import instrument
 
@@ -18,6 +19,12 @@ class Setup:
     instrument: str
     between: tuple[str, str] | None = None
     without: tuple[str, ...] = ()
+
+
+@lru_cache(1024)
+def _setup(state: str, instrument: str, without: tuple[str, ...]) -> Setup:
+    """One with no meter in the circuit: of the same few the tests of a sheet ask very often."""
+    return Setup(state, instrument, None, without)
 
 
 @dataclass(frozen=True, slots=True, order=True)
@@ -41,7 +48,7 @@ class Measurement:
         tool = instrument(self.instrument)
         if tool.in_circuit:
             return Setup(self.state, tool.name, (self.red, self.black), self.without)
-        return Setup(self.state, "ohms" if tool.dead else "volts", None, self.without)
+        return _setup(self.state, "ohms" if tool.dead else "volts", self.without)
 
     @property
     def dead(self) -> bool:

@@ -23,7 +23,7 @@ from ...base.patience import breathe
 from ...base.special import ndtr_nearly, xlogy
 from ...base.ties import in_order, ranks
 from ...circuit.sheet import Sheet
-from ...evidence.asked import Measurement, Question
+from ...evidence.asked import Measurement, Question, Setup
 from ...evidence.contradictions import answered
 from ...evidence.items import observations
 from ...evidence.registry import left_out, outcomes_of, sort_of, word_sort
@@ -61,6 +61,7 @@ LEAST_GAIN_BITS = judged("LEAST_GAIN_BITS", 0.01, "bit", "the least that a propo
 FUSES_WEIGHED = 2
 METER_AMPS = judged("METER_AMPS", 10.0, "A", "what the ammeter input of a hand-held meter carries")
 TOLERATED_RISK = judged("TOLERATED_RISK", 0.005, "share", "the chance taken that a suspect would send more through it")
+_MUCH = 0.5  # share of that
 SHOWN_EXPECTATIONS = 5
 _WITH = "What tells is how far this lies from the same in state {}"
 _BINS, _COARSE_BINS, _BLOCK = 48, 14, 64
@@ -302,12 +303,27 @@ def worth_offering(belief: Belief) -> tuple[Measurement, ...]:
 def _harmless(belief: Belief, tests: tuple[Measurement, ...]) -> tuple[Measurement, ...]:
     """The ammeter tests through which hardly any suspect would send more than the meter carries, each taken at the severity of the grid
     that is nearest."""
-    if not tests:
-        return ()
-    rows, which = np.unique(belief.atoms.spot.near, return_inverse=True)
-    mass = np.bincount(which, weights=belief.atoms.mass)
-    risk = mass @ (np.abs(belief.workup.values(tests, rows)) > METER_AMPS)
-    return tuple(t for t, r in zip(tests, risk, strict=True) if r <= TOLERATED_RISK)
+    workup, atoms = belief.workup, belief.atoms
+    rows, which = np.unique(atoms.spot.near, return_inverse=True)
+    mass = np.bincount(which, weights=atoms.mass)
+    found = []
+    for test in tests:
+        some = np.flatnonzero(_may_be_much(workup, test, rows))
+        if not some.size or mass[some] @ (np.abs(workup.values((test,), rows[some])[:, 0]) > METER_AMPS) <= TOLERATED_RISK:
+            found.append(test)
+    return tuple(found)
+
+
+def _may_be_much(workup: Workup, test: Measurement, rows: NDArray[np.intp]) -> NDArray[np.bool_]:
+    """(m,) rows in which an ammeter might carry too much. In the place of a fuse it carries about what that does, unless the fuse has
+    melted, is what is wrong, or hangs on a contact that hurries to and fro."""
+    points, network = workup.table(Setup(test.state, "volts")).points_at(rows), workup.network
+    joins = np.flatnonzero(network.between(test.red, test.black))
+    parts = {network.keys[element][0] for element in joins}
+    own = np.array([item.part in parts for item in workup.hypotheses.items])[workup.curves.hypothesis[workup.curves.of_row[rows]]]
+    amps = np.abs(points.amps_through(joins)).sum(axis=1)
+    may_be: NDArray[np.bool_] = own | points.chatter | (workup.curves.fuses[rows] > 0) | (amps > _MUCH * METER_AMPS)
+    return may_be
 
 
 def as_offered(sheet: Sheet, test: Measurement) -> Measurement:
