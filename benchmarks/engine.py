@@ -43,8 +43,8 @@ def taken(folder: Path, sheet: Path, readings: Path | None = None) -> Taken:
     command = [sys.executable, "-m", "pondrel", "isolate", str(sheet), "--json"]
     command += ["--readings", str(readings)] if readings else []
     # What is compiled once and for all on any machine is no part of it.
-    environment = {**os.environ, "PYTHONPATH": str(folder), "OPENBLAS_NUM_THREADS": "1", "PYTHONPYCACHEPREFIX": str(sheet.parent / "compiled")}
-    environment.pop("PYTHONDONTWRITEBYTECODE", None)
+    environment = {**os.environ, "PYTHONPATH": str(folder), "OPENBLAS_NUM_THREADS": "1", "PYTHONDONTWRITEBYTECODE": ""}
+    environment["PYTHONPYCACHEPREFIX"] = str(sheet.parent / "compiled")
     with tempfile.TemporaryFile() as said:
         process = subprocess.Popen(command, cwd=folder, env=environment, stdout=subprocess.DEVNULL, stderr=said)
         _, status, used = os.wait4(process.pid, 0)

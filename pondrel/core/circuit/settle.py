@@ -233,10 +233,10 @@ class Share:
         return self._where_on(-self._factor(elements, at) * self._amps_at(elements), elements, at)
 
     def push_of_volts(self, elements: NDArray[np.intp], squared: bool = False) -> Floats:
-        """The same as each element's EMF or threshold rises by a volt."""
-        at = self._at_ports(elements)
+        """The same as each element's EMF or threshold rises by a volt: no impedance changes with it."""
         if squared:
             return np.zeros((len(self.rows), elements.shape[-1]))
+        at = self._at_ports(elements)
         # What the line's α is at a port; of a base's own curved line v − R·i = E it is 1, of one without slope 0.
         in_base = np.where(self._curved(elements) & ~self.position.base.own_amps[elements], 0.0, 1.0)
         return self._where_on(self._with_ports(in_base, self.ports.lines.alpha, at), elements, at)
@@ -263,15 +263,17 @@ class Share:
 
     def _factor(self, elements: NDArray[np.intp], at: _AtPorts) -> Floats:
         """(m, K) by how much more γ of an element's line rises than the amperes that its law loses."""
-        base = self.position.base
-        in_base = np.where(base.own_amps[elements] & self._curved(elements), base.lines.beta[elements], 1.0)
-        return self._with_ports(in_base, np.ones(self.ports.index.shape), at)
+        return self._with_ports(self._along_base(elements, 1.0), np.ones(self.ports.index.shape), at)
 
     def _siemens(self, elements: NDArray[np.intp], at: _AtPorts) -> Floats:
         """(m, K) what the square of a response is multiplied by where a law is curved."""
+        return self._with_ports(self._along_base(elements, 0.0), self.ports.lines.alpha, at)
+
+    def _along_base(self, elements: NDArray[np.intp], other: float) -> Floats:
+        """The base's ohms of elements that follow a curved law along its slope there, of any ``other``s that number."""
         base = self.position.base
-        in_base = np.where(base.own_amps[elements] & self._curved(elements), base.lines.beta[elements], 0.0)
-        return self._with_ports(in_base, self.ports.lines.alpha, at)
+        ohms: Floats = np.where(base.own_amps[elements] & self._curved(elements), base.lines.beta[elements], other)
+        return ohms
 
 
 @dataclass(frozen=True, eq=False)

@@ -75,7 +75,7 @@ def test_small_chances_of_a_slip_do_not_add_up_to_a_misfit(demo_workups):
     """Of hundreds of readings that all fit each may be a slip, by a percent at most: nothing asks for more than one fault. One that does
     not fit does."""
     workup = Workup(demo_workups["step_lights"].sheet)
-    state = list(workup.sheet.states)[0]
+    state = next(iter(workup.sheet.states))
     fits = tuple(reading_of(workup.sheet, state, "ohms", t.red, t.black, "0.0") for t in _shorted(workup, state))
     assert len(fits) >= 3
     many = (fits * 400)[:400]

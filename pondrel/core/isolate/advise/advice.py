@@ -129,6 +129,7 @@ class Outlook:
         self.pull = self.precision.at(self.which).times(residual[:, :, None])[:, :, 0]
         self.starts = np.flatnonzero(np.r_[True, np.diff(owner[chosen]) > 0])
         self._told: dict[Measurement, tuple[Floats, Floats, float]] = {}
+        self._on_offer: Prediction | None = None
 
     @cached_property
     def target(self) -> Floats:
@@ -150,15 +151,17 @@ class Outlook:
         atoms, points = self.belief.atoms, self._points[0]
         return np.union1d(touched(atoms.spot.at(points), self.belief.step(atoms.hypothesis[points])), self.rows)
 
-    @cached_property
-    def _on_offer(self) -> Prediction:
-        return self.belief.workup.predict(self.belief.workup.on_offer, self.touched)
+    def predict_on_offer(self, columns: NDArray[np.intp]) -> Prediction:
+        """What some of the tests on offer would show under the atoms. All of them are worked out, for `predict` to find."""
+        if self._on_offer is None:
+            self._on_offer = self.belief.workup.predict(self.belief.workup.on_offer, self.touched)
+        return self._on_offer.take(columns)
 
     def predict(self, tests: tuple[Measurement, ...]) -> Prediction:
-        """What tests would show under the atoms; what is on offer is worked out once, and all of it."""
+        """What tests would show under the atoms."""
         on_offer = self.belief.workup.column_on_offer
-        if all(test in on_offer for test in tests):
-            return self._on_offer.take(np.array([on_offer[test] for test in tests], dtype=np.intp))
+        if self._on_offer is not None and all(test in on_offer for test in tests):
+            return self._on_offer.take([on_offer[test] for test in tests])
         return self.belief.workup.predict(tests, self.touched)
 
     def told(self, tests: tuple[Measurement, ...]) -> tuple[Floats, Floats, Floats]:
@@ -265,7 +268,7 @@ def screened(belief: Belief, outlook: Outlook, columns: NDArray[np.intp]) -> Flo
     tests = tuple(workup.on_offer[i] for i in columns)
     screened_bits = np.zeros(len(columns))
     # What hardly differs between the suspects needs no closer look.
-    everything = outlook.predict(tests)
+    everything = outlook.predict_on_offer(columns)
     value = everything.value[everything.place(outlook.rows)]
     least = scale_uncertainty(value[:1], tests)[0]
     differs = np.flatnonzero(np.ptp(value, axis=0) > least)
