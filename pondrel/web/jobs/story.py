@@ -65,8 +65,8 @@ def story_of(docket: Docket) -> dict[int, Line]:
             entry,
             line_title(sheet, item),
             number,
-            sheet.parts[lead.part].called if lead.part else NOTHING,
-            lead.probability,
+            (sheet.parts[lead.part].called if lead.part else NOTHING) if lead else "",
+            lead.probability if lead else 0.0,
             entry.id in basis,
             _judged(docket, item),
         )

@@ -113,7 +113,7 @@ def update(workup: Workup, items: tuple[Item, ...]) -> Belief:
     more are taken in one after another, many at once."""
     items = lasting(items)
     beliefs = workup.memo.beliefs
-    known = next((n for n in range(len(items), -1, -1) if items[:n] in beliefs), -1)
+    known = max((len(kept) for kept in beliefs if kept == items[: len(kept)]), default=-1)
     belief: Belief | None = beliefs[items[:known]] if known >= 0 else None
     steps = range(known + 1, len(items) + 1) if len(items) - known <= _ONE_BY_ONE else [len(items)]
     for n in steps:
