@@ -169,7 +169,7 @@ class Fit:
         """(L, R) variances of the readings, or of some of them, each by itself: of what tolerances do to it and what it has to itself."""
         own, keys, kept = self._chosen(which), self.keys(which), self.workup.memo.scatter
         known: dict[Hashable, Floats] = {key: kept[key] for key in keys if key in kept}
-        missing = [k for k, key in enumerate(keys) if key not in known]
+        missing = list({key: k for k, key in enumerate(keys) if key not in known}.values())
         if missing:
             made = [np.empty(self.curves.rows) for _ in missing]
             for block, spread, alone in self._in_blocks(own[missing]):
