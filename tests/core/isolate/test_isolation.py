@@ -15,6 +15,7 @@ from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.evidence.asked import Measurement, Question
 from pondrel.core.evidence.csv_file import read_csv
 from pondrel.core.evidence.registry import item_of
+from pondrel.core.isolate.advise import advice as advice_of
 from pondrel.core.isolate.advise.advice import METER_AMPS, Outlook, advise, describe, gains, repeats, together
 from pondrel.core.isolate.advise.effort import Situation, minutes_for
 from pondrel.core.isolate.believe import belief as beliefs
@@ -347,6 +348,19 @@ def test_no_ammeter_is_put_where_a_short_may_go_through_it(step_light_workup):
     assert any(s.mode == "short_to_ground" and s.probability > 0.02 for s in result.suspects)
     assert all(a.test.instrument != "amps" for a in result.next)
     assert METER_AMPS == 10.0
+
+
+@pytest.mark.parametrize("name", ["step_lights", "kneeling_valves", "tail_lift", "ramp_motor"])
+def test_no_suspect_that_would_blow_an_ammeter_is_passed_over(demo_workups, name):
+    """Those looked at with the meter in the fuse's place are all that send more than it carries, by looking at every one."""
+    workup, seen = demo_workups[name], 0
+    rows = np.arange(0, workup.curves.rows, 2)
+    for test in [t for t in workup.offered if t.instrument == "amps"][:6]:
+        too_much = np.abs(workup.values((test,), rows)[:, 0]) > METER_AMPS
+        looked_at = advice_of._may_be_much(workup, test, rows)
+        assert looked_at[too_much].all() and not looked_at.all()
+        seen += int(too_much.sum())
+    assert seen
 
 
 def test_expectations_show_what_a_sound_circuit_would_give_too(step_light_workup):
