@@ -319,13 +319,15 @@ def _harmless(belief: Belief, tests: tuple[Measurement, ...]) -> tuple[Measureme
 
 def _may_be_much(workup: Workup, test: Measurement, rows: NDArray[np.intp]) -> NDArray[np.bool_]:
     """(m,) rows in which an ammeter might carry too much. In the place of a fuse it carries about what that does, unless the fuse has
-    melted, is what is wrong, or hangs on a contact that hurries to and fro."""
-    points, network = workup.table(Setup(test.state, "volts")).points_at(rows), workup.network
+    melted or is what is wrong, or a contact stands otherwise than in a sound circuit: what cuts off at a limit may not with the meter in."""
+    table, network = workup.table(Setup(test.state, "volts")), workup.network
+    points, sound = table.points_at(rows), table.points_at(np.zeros(1, dtype=np.intp))
     joins = np.flatnonzero(network.between(test.red, test.black))
     parts = {network.keys[element][0] for element in joins}
     own = np.array([item.part in parts for item in workup.hypotheses.items])[workup.curves.hypothesis[workup.curves.of_row[rows]]]
     amps = np.abs(points.amps_through(joins)).sum(axis=1)
-    may_be: NDArray[np.bool_] = own | points.chatter | (workup.curves.fuses[rows] > 0) | (amps > _MUCH * METER_AMPS)
+    otherwise = points.chatter | (points.pulled != sound.pulled).any(axis=1)
+    may_be: NDArray[np.bool_] = own | otherwise | (workup.curves.fuses[rows] > 0) | (amps > _MUCH * METER_AMPS)
     return may_be
 
 
