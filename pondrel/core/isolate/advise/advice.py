@@ -319,7 +319,8 @@ def _harmless(belief: Belief, tests: tuple[Measurement, ...]) -> tuple[Measureme
 
 def _may_be_much(workup: Workup, test: Measurement, rows: NDArray[np.intp]) -> NDArray[np.bool_]:
     """(m,) rows in which an ammeter might carry too much. In the place of a fuse it carries about what that does, unless the fuse has
-    melted or is what is wrong, or a contact stands otherwise than in a sound circuit: what cuts off at a limit may not with the meter in."""
+    melted or is what is wrong, or a contact stands otherwise than in a sound circuit: what cuts off at a limit may not do so with the
+    meter in."""
     table, network = workup.table(Setup(test.state, "volts")), workup.network
     points, sound = table.points_at(rows), table.points_at(np.zeros(1, dtype=np.intp))
     joins = np.flatnonzero(network.between(test.red, test.black))

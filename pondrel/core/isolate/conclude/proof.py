@@ -15,6 +15,7 @@ from functools import partial
 from typing import Any
 
 import numpy as np
+from cachetools import LRUCache
 from numpy.typing import NDArray
 
 from ...base.arrays import Floats
@@ -55,6 +56,7 @@ _AT_ONCE = 2_000_000  # numbers of the inverse covariances that are used togethe
 MOST_PROOF_READINGS = 5
 _FIRSTS = 5  # readings that a proof is tried to begin with, if one is found
 _STEPS, _KEPT_COLUMNS, _COLUMNS_AT_ONCE = 121, 64, 16
+_KEPT_EXCLUDED = 4000  # readings: more than are ever weighed together
 _AWAY = 0.02  # chance of what comes and goes from which on it is said
 _MAY_BE_AWAY = ", unless it comes and goes and was away"
 _MOST_SUSPECTS = 12
@@ -106,7 +108,7 @@ class _Mesh:
     rows: NDArray[np.intp]
     which: NDArray[np.intp]
     columns: OrderedDict[Reading, Floats]
-    excluded: dict[tuple[Reading, float], float]
+    excluded: LRUCache[tuple[Reading, float], float]
 
     @classmethod
     def of(cls, workup: Workup) -> _Mesh:
@@ -131,7 +133,8 @@ class _Mesh:
             owners.append(np.full(int(chosen.sum()), h))
         owner = np.concatenate(owners)
         spot = Spot(np.concatenate(rows), np.concatenate(parts))
-        return cls(spot, grid_step(workup, owner), owner, *np.unique(spot.near, return_inverse=True), OrderedDict(), {})
+        rows_near, which = np.unique(spot.near, return_inverse=True)
+        return cls(spot, grid_step(workup, owner), owner, rows_near, which, OrderedDict(), LRUCache(_KEPT_EXCLUDED))
 
     def expected(self, evidence: Fit, used: NDArray[np.intp]) -> Floats:
         """(S, R) what some of the readings would be."""
