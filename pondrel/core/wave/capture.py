@@ -13,7 +13,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["Blocks", "Capture", "Channel"]
+__all__ = ["LEAST_SAMPLES", "MOST_VALUES", "Blocks", "Capture", "Channel"]
+
+LEAST_SAMPLES, MOST_VALUES = 16, 60_000_000  # of a channel; numbers of all together
 
 _AT_ONCE = 1 << 18  # samples that are turned into volts together: they stay in the processor's cache
 
@@ -47,11 +49,13 @@ class Blocks:
 
 @dataclass(frozen=True, slots=True)
 class Capture:
-    """Channels that were sampled together, ``step`` seconds apart, the first one at ``start`` seconds."""
+    """Channels that were sampled together, ``step`` seconds apart, the first one at ``start`` seconds; ``notes`` tell in sentences what was
+    put right while it was read."""
 
     channels: tuple[Channel, ...]
     step: float
     start: float = 0.0
+    notes: tuple[str, ...] = ()
 
     @property
     def count(self) -> int:

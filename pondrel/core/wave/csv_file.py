@@ -13,13 +13,12 @@ from numpy.typing import NDArray
 
 from ..base.brief import quoted
 from ..base.errors import CaptureError
-from .capture import Capture, Channel
+from .capture import LEAST_SAMPLES, MOST_VALUES, Capture, Channel
+from .times import bridged, even_times
 
 __all__ = ["capture_from_csv"]
 
 _HEAD_BYTES, _MOST_HEADING = 65536, 200
-MOST_VALUES = 60_000_000
-LEAST_SAMPLES = 16
 _DELIMITERS = (";", "\t", "|", ",")
 _NUMBER = re.compile(r"[+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?")
 _TIME = re.compile(r"(?i)\s*(?:time|t|zeit|x|seconds?)\b")
@@ -36,7 +35,6 @@ _RATE = re.compile(
 )
 _SCALES = {"m": 1e-3, "u": 1e-6, "µ": 1e-6, "n": 1e-9, "k": 1e3}
 _ROW = re.compile(r"row (\d+)")
-_EVEN_SHARE = 0.02  # of a step by which a time may lie off its even place, beyond what it was rounded by
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,7 +60,6 @@ def capture_from_csv(stream: BinaryIO) -> Capture:
     table = _table(stream, layout)
     if len(table) < LEAST_SAMPLES:
         raise CaptureError(f"There are {len(table)} lines of numbers, and at least {LEAST_SAMPLES} are wanted.")
-    _check_finite(table, layout)
     return _capture(table, layout)
 
 
@@ -77,7 +74,7 @@ def _decoded(head: bytes) -> tuple[str, str]:
 def _layout(head: bytes) -> _Layout:
     text, encoding = _decoded(head)
     if "\0" in text:
-        raise CaptureError("This is no text file: a capture as CSV or WAV is wanted.")
+        raise CaptureError("This is no text file: a capture as CSV, WAV, VCD or .npz is wanted.")
     lines = text.splitlines()
     if len(head) == _HEAD_BYTES:
         lines = lines[:-1]  # may be cut in the middle
@@ -86,7 +83,7 @@ def _layout(head: bytes) -> _Layout:
         if found is not None:
             return _with_heading(lines, number, *found, encoding)
     shown = next((line for line in lines if line.strip()), "")
-    raise CaptureError(f"There are no numbers in this file, it begins with {quoted(shown)}: a capture as CSV or WAV is wanted.")
+    raise CaptureError(f"There are no numbers in this file, it begins with {quoted(shown)}: a capture as CSV, WAV, VCD or .npz is wanted.")
 
 
 def _numbers(line: str) -> tuple[str | None, bool, list[str]] | None:
@@ -194,14 +191,6 @@ def _told(error: str, layout: _Layout) -> str:
     return f"Line {row + 1} holds {found[1] if found else 'something'} where a number is wanted."
 
 
-def _check_finite(table: NDArray[np.float64], layout: _Layout) -> None:
-    for start in range(0, len(table), 1 << 18):
-        sums = table[start : start + (1 << 18)].sum(axis=1)
-        if not np.isfinite(sums).all():
-            line = start + int(np.argmin(np.isfinite(sums))) + layout.first_line + 1
-            raise CaptureError(f"Line {line} holds something that is no number.")
-
-
 def _capture(table: NDArray[np.float64], layout: _Layout) -> Capture:
     names = [layout.names[place] for place in layout.columns]
     units = [layout.units[place] for place in layout.columns]
@@ -209,15 +198,29 @@ def _capture(table: NDArray[np.float64], layout: _Layout) -> Capture:
     if timed is None and layout.step is None:
         one = "one column" if table.shape[1] == 1 else "no time column"
         raise CaptureError(f"There is {one} and no rate: a time column is wanted, or a line such as 'rate, 10000 Hz' above the numbers.")
-    start, step = (0.0, layout.step or 1.0) if timed is None else _even(table, timed, _worth(units[timed], "s"), layout)
-    channels = [
-        Channel(names[place] or f"channel {place + (timed is None)}", _UNITS.get(units[place], (1.0, units[place]))[1], table[:, place],
-                _UNITS.get(units[place], (1.0, ""))[0])
-        for place in range(table.shape[1]) if place != timed
-    ]  # fmt: skip
+    start, step, even = 0.0, layout.step or 1.0, None
+    if timed is not None:
+        _check_times(table[:, timed], layout)
+        worth = _worth(units[timed], "s")
+        even = even_times(table[:, timed], worth, layout.first_line + 1)
+        start, step = even.start * worth, even.step * worth
+    channels, notes = [], [even.note] if even is not None and even.note else []
+    for place in range(table.shape[1]):
+        if place != timed:
+            name = names[place] or f"channel {place + (timed is None)}"
+            notes += [note] if (note := bridged(table[:, place], name)) else []
+            values = even.brought(table[:, place]) if even is not None else table[:, place]
+            factor, unit = _UNITS.get(units[place], (1.0, units[place]))
+            channels.append(Channel(name, unit, values, factor))
     if not channels:
         raise CaptureError("There is a time column only: a column of volts or amperes is wanted beside it.")
-    return Capture(tuple(channels), step, start)
+    return Capture(tuple(channels), step, start, tuple(notes))
+
+
+def _check_times(times: NDArray[np.float64], layout: _Layout) -> None:
+    finite = np.isfinite(times)
+    if not finite.all():
+        raise CaptureError(f"Line {int(np.argmin(finite)) + layout.first_line + 1} holds something that is no time.")
 
 
 def _worth(unit: str, wanted: str) -> float:
@@ -235,51 +238,9 @@ def _time_column(table: NDArray[np.float64], names: Sequence[str], units: Sequen
     if table.shape[1] < 2 or names[0]:
         return None
     head = table[:2000, 0]
+    head = head[np.isfinite(head)]
+    if len(head) < 2:
+        return None
     steps = np.diff(head)
-    rises = bool((steps >= 0.0).mean() > 0.95) and head[-1] > head[0]
+    rises = bool((steps >= 0.0).mean() > 0.95) and bool(head[-1] > head[0])
     return 0 if rises else None
-
-
-def _even(table: NDArray[np.float64], place: int, worth: float, layout: _Layout) -> tuple[float, float]:
-    """Start and step in seconds of a time column; where its times are not even, all columns are brought to even ones in place."""
-    times = table[:, place]
-    count = len(times)
-    last = times[0]
-    for start in range(0, count, 1 << 18):
-        piece = times[start : start + (1 << 18)]
-        steps = np.diff(piece, prepend=last)
-        if (steps < 0.0).any():
-            line = start + int(np.argmax(steps < 0.0)) + layout.first_line + 1
-            raise CaptureError(
-                f"Time goes backwards in line {line}: from {last if steps[0] < 0 else piece[np.argmax(steps < 0.0) - 1]:g} to "
-                f"{piece[np.argmax(steps < 0.0)]:g}."
-            )
-        last = piece[-1]
-    span = float(times[-1] - times[0])
-    if span <= 0.0:
-        raise CaptureError("Time stands still: the time column is the same in every line.")
-    step = span / (count - 1)
-    smallest = _rounding(times)
-    for start in range(0, count, 1 << 18):
-        piece = times[start : start + (1 << 18)]
-        even = times[0] + step * np.arange(start, start + len(piece))
-        if np.abs(piece - even).max() > _EVEN_SHARE * step + smallest:
-            _resample(table, place, step)
-            break
-    return float(times[0]) * worth, step * worth
-
-
-def _rounding(times: NDArray[np.float64]) -> float:
-    """What the times were rounded to when they were written: the smallest step between two that differ."""
-    steps = np.diff(times[:20_000])
-    moved = steps[steps > 0.0]
-    return float(moved.min()) if len(moved) and (steps == 0.0).any() else 0.0
-
-
-def _resample(table: NDArray[np.float64], place: int, step: float) -> None:
-    times = table[:, place].copy()
-    even = times[0] + step * np.arange(len(times))
-    for column in range(table.shape[1]):
-        if column != place:
-            table[:, column] = np.interp(even, times, table[:, column])
-    table[:, place] = even

@@ -1,4 +1,4 @@
-"""A capture from a file: CSV by any delimiter with a point or a comma, or WAV."""
+"""A capture from a file, whatever its form: CSV by any delimiter with a point or a comma, WAV, VCD, or arrays of numpy."""
 
 from __future__ import annotations
 
@@ -7,6 +7,8 @@ from typing import BinaryIO
 from ..base.errors import CaptureError
 from .capture import Capture
 from .csv_file import capture_from_csv
+from .npz_file import capture_from_npy, capture_from_npz
+from .vcd_file import capture_from_vcd
 from .wav_file import capture_from_wav
 
 __all__ = ["MOST_BYTES", "capture_from"]
@@ -19,13 +21,21 @@ def capture_from(stream: BinaryIO, volts_full_scale: float | None = None) -> Cap
     for. Raises CaptureError with one sentence."""
     size = stream.seek(0, 2)
     if not size:
-        raise CaptureError("The file is empty: a capture as CSV or WAV is wanted.")
+        raise CaptureError("The file is empty: a capture as CSV, WAV, VCD or .npz is wanted.")
     if size > MOST_BYTES:
         raise CaptureError(
             f"The file has {size / 1e6:.0f} MB, and {MOST_BYTES / 1e6:.0f} MB are the "
             "most: take a shorter capture, or fewer samples a second."
         )
     stream.seek(0)
-    is_wav = stream.read(4) in (b"RIFF", b"RF64", b"RIFX")
+    head = stream.read(64)
     stream.seek(0)
-    return capture_from_wav(stream, volts_full_scale) if is_wav else capture_from_csv(stream)
+    if head[:4] in (b"RIFF", b"RF64", b"RIFX"):
+        return capture_from_wav(stream, volts_full_scale)
+    if head[:4] == b"PK\x03\x04":
+        return capture_from_npz(stream)
+    if head[:6] == b"\x93NUMPY":
+        return capture_from_npy(stream)
+    if head.lstrip()[:1] == b"$":
+        return capture_from_vcd(stream)
+    return capture_from_csv(stream)

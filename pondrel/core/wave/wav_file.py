@@ -9,14 +9,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..base.errors import CaptureError
-from .capture import Capture, Channel
+from .capture import LEAST_SAMPLES, Capture, Channel
 
 __all__ = ["capture_from_wav"]
 
 _PCM, _FLOAT, _EXTENSIBLE = 1, 3, 0xFFFE
 _FORMATS = {(_PCM, 8): "<u1", (_PCM, 16): "<i2", (_PCM, 32): "<i4", (_FLOAT, 32): "<f4", (_FLOAT, 64): "<f8"}
 _MOST_CHANNELS = 64
-LEAST_SAMPLES = 16
 
 
 def capture_from_wav(stream: BinaryIO, volts_full_scale: float | None) -> Capture:

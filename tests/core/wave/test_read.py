@@ -88,7 +88,7 @@ def test_uneven_times_are_brought_to_even_ones_and_rounded_ones_are_left_alone()
         (lines("time,b").replace(b"0.030,12.30", b"0.020,12.30"), "goes backwards in line 32"),
         (lines("a,b").replace(b"0.030,12.30", b"0.030,x"), "Line 32 holds 'x'"),
         (lines("a,b").replace(b"0.030,12.30", b"0.030"), "Line 32 has another number of columns"),
-        (lines("a,b").replace(b"0.030,12.30", b"0.030,nan"), "Line 32 holds something that is no number"),
+        (lines("time,b").replace(b"0.030,12.30", b"nan,12.30"), "Line 32 holds something that is no time"),
         (lines("time,b")[:55], "lines of numbers, and at least 16"),
         (b"time,v\n" + b"5,1\n" * 60, "stands still"), (b"time\n" + b"\n".join(b"%d" % k for k in range(60)), "time column only"),
         (b"u,v\n" + b"\n".join(b"%d,%d" % (k, k) for k in range(60)), "no time column and no rate"),
