@@ -6,12 +6,18 @@ import json
 
 import click
 
+from ..core.base.errors import ReadingError
 from ..core.base.quantity import show
+from ..core.bench import case_from
+from ..core.bench.listing import family_json
+from ..core.bench.written import pair_of
+from ..core.scope import PATTERNS, pattern_of, pattern_outcome
 from ..core.wave import Capture, capture_from
 from ..core.wave.bits import bits_json, bits_of
 from ..core.wave.bits.frame import ERROR_KINDS
 from ..core.wave.measure import QUANTITIES, measures_json, measures_of
 from .files import stream_of
+from .judging import told
 
 __all__ = ["wave"]
 
@@ -55,6 +61,47 @@ def measure(file: str, full_scale: float | None, as_json: bool) -> None:
                 click.echo(f"  {quantity.says:28} {quantity.shown(number.value, own.channel.unit)}{term}")
         for begin, end in own.dropouts[:_MOST_LINES]:
             click.echo(f"  gone from {begin:.6g} s to {end:.6g} s")
+
+
+@wave.command()
+@click.argument("pattern", required=False, default="")
+@click.argument("file", type=click.Path(), required=False, default="")
+@click.option("--set", "settings", multiple=True, metavar="NAME=VALUE", help="What is known, as in gauge=heated.")
+@click.option("--limit", "limits", multiple=True, metavar="LIMIT", help="'average 4.9..5.1V (maker: sheet 12)'.")
+@click.option("--channel", default="", help="The channel to judge, by name or number.")
+@click.option("--second", default="", help="The second channel of a pattern that takes two.")
+@click.option("--list", "as_list", is_flag=True, help="The patterns, or what may be set for one.")
+@_FULL_SCALE
+@_JSON
+def judge(
+    pattern: str, file: str, settings: tuple[str, ...], limits: tuple[str, ...], channel: str, second: str, as_list: bool,
+    full_scale: float | None, as_json: bool,
+) -> None:  # fmt: skip
+    """Judge a capture by a pattern of the trade: a regulator, a valve, a wheel sensor."""
+    if as_list:
+        _list(pattern, as_json)
+        return
+    if not pattern or not file:
+        raise ReadingError(f"A pattern and a file are wanted. Patterns: {', '.join(PATTERNS)}; --list tells what each is for.")
+    own = pattern_of(pattern)
+    case = case_from(own.family, [pair_of(text, "a setting such as gauge=heated") for text in settings], (), limits)
+    found = pattern_outcome(own, case, _capture(file, full_scale), channel, second)
+    if as_json:
+        click.echo(json.dumps(found.as_json(), indent=2, ensure_ascii=False, allow_nan=False))
+        return
+    click.echo(f"{own.title}: {found.verdict}")
+    told(found)
+
+
+def _list(pattern: str, as_json: bool) -> None:
+    known = [pattern_of(pattern)] if pattern else list(PATTERNS.values())
+    if as_json:
+        click.echo(json.dumps([{**family_json(own.family), "clip": own.clip} for own in known], indent=2, ensure_ascii=False))
+        return
+    for own in known:
+        click.echo(f"{own.name:18} {own.title}. {own.clip}")
+        for setting in own.family.settings if pattern else ():
+            click.echo(f"  {setting.name:12} {setting.says}{f': {chr(44).join(setting.words)}' if setting.words else ''}")
 
 
 @wave.command()

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,7 +18,7 @@ from ..base.judgement import OWN_RULE, judged
 from ..wave.capture import Blocks, Capture, Channel
 from ..wave.spectrum import Spectrum, folded, humps, spectrum_of, without_drift
 
-__all__ = ["Cranking", "Event", "Ripple", "Seen", "seen_in"]
+__all__ = ["Cranking", "Event", "Ripple", "Seen", "compressions_of", "ripple_of", "seen_in"]
 
 BLOCK_SECONDS, MOST_BLOCKS, LEAST_BLOCKS = 0.004, 1 << 16, 256
 FALLS = judged("CRANK_FALLS_V", 0.8, "V", "by which volts fall where cranking begins (of 12 V)", OWN_RULE)
@@ -104,7 +105,8 @@ def seen_in(capture: Capture, batteries: float = 1.0, cylinders: int = 4) -> See
     if window is not None:
         cranking = _cranking(capture, amps or volts, blocks, step, window, unit, cylinders)
     charge = _charge(blocks, window, cranking, unit, volts.scaled)
-    ripple = _ripple(capture, volts, blocks, window) if window is None or (cranking and cranking.started) else None
+    running_from = window[1] * blocks.every if window else 0
+    ripple = ripple_of(capture, volts, running_from) if window is None or (cranking and cranking.started) else None
     every = max(len(blocks.mean) // 600, 1)
     line = tuple(
         (
@@ -160,7 +162,7 @@ def _cranking(
     smooth = _smoothed(steady, max(round(0.02 / step), 1))
     after = blocks.mean[end : end + max(round(1.0 / step), 1)]
     started = len(after) > 2 and float(np.median(blocks.mean[end:][len(blocks.mean[end:]) // 2 :])) > before + CHARGES_ABOVE * unit
-    pulses, depths = _compressions(capture, pulsing, first * blocks.every, end * blocks.every, cylinders)
+    pulses, depths = compressions_of(capture, pulsing, first * blocks.every, end * blocks.every, cylinders)
     recovery = float(np.median(after[len(after) // 2 :])) if len(after) > 2 and not started else None
     return Cranking(
         capture.at(begin * blocks.every),
@@ -181,7 +183,7 @@ def _smoothed(values: NDArray[np.float64], width: int) -> NDArray[np.float64]:
     return np.asarray(np.convolve(values, np.ones(width) / width, "valid")) if len(values) > width > 1 else values
 
 
-def _compressions(capture: Capture, channel: Channel, start: int, stop: int, cylinders: int) -> tuple[float | None, tuple[float, ...]]:
+def compressions_of(capture: Capture, channel: Channel, start: int, stop: int, cylinders: int) -> tuple[float | None, tuple[float, ...]]:
     """Compressions a second while it is cranked, and the depth of each in its turn, by the channel in which they are seen."""
     every = max(int(0.002 / capture.step), 1)
     whole = (stop - start) // every
@@ -211,10 +213,20 @@ def _depths(own: NDArray[np.float64], step: float, period: float, cylinders: int
     each = int(len(own) * step / period)
     if each < cylinders:
         return ()
-    height = np.array([float(np.ptp(own[int(k * period / step) : int((k + 1) * period / step)])) for k in range(each)])
-    by_place = [height[place::cylinders] for place in range(cylinders)]
-    means = np.array([float(np.median(own_ones)) for own_ones in by_place])
-    return tuple(float(share) for share in means / means.max()) if means.max() > 0.0 else ()
+    shape = folded(own, step, 1.0 / period)
+    found = []
+    # A compression lies between two valleys of amperes, or two crests of volts: cut there, none borrows from its neighbour.
+    for place in (int(np.argmin(shape)), int(np.argmax(shape))):
+        begin = place / len(shape) * period / step
+        whole = int((len(own) - begin) * step / period)
+        cuts = [int(begin + k * period / step) for k in range(whole + 1)]
+        height = np.array([float(np.ptp(own[a:b])) for a, b in pairwise(cuts)])
+        if whole < cylinders:
+            continue
+        means = np.array([float(np.median(height[k::cylinders])) for k in range(cylinders)])
+        if means.max() > 0.0:
+            found.append(tuple(float(share) for share in means / means.max()))
+    return min(found, key=min, default=())
 
 
 def _charge(blocks: Blocks, window: tuple[int, int] | None, cranking: Cranking | None, unit: float, scaled: bool) -> float | None:
@@ -237,11 +249,10 @@ def _points(capture: Capture, blocks: Blocks) -> tuple[tuple[float, float], ...]
     )
 
 
-def _ripple(capture: Capture, channel: Channel, blocks: Blocks, window: tuple[int, int] | None) -> Ripple | None:
-    """The ripple near the end, where the engine runs steadily."""
+def ripple_of(capture: Capture, channel: Channel, first: int = 0) -> Ripple | None:
+    """The ripple of an alternator near the end, where the engine runs steadily, of what lies behind the ``first`` sample; None for none."""
     if 1.0 / capture.step < RIPPLE_RATE_HZ:
         return None
-    first = window[1] * blocks.every if window else 0
     start = max(first + (capture.count - first) // 2, capture.count - RIPPLE_SAMPLES)
     values = channel.values(start, capture.count)
     if len(values) < 256:

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from .capture import Channel
 from .levels import Levels, Scan
 
-__all__ = ["Edges", "crossing_times", "edges_of"]
+__all__ = ["Edges", "changes_at", "crossing_times", "edges_of", "without_short"]
 
 CLEARLY, MOST_CLEARLY, OF_NOISE = 0.1, 0.4, 4.0  # of the amplitude; times the noise
 LOW, HIGH = 0.1, 0.9  # reference levels of a transition
@@ -94,11 +94,38 @@ def edges_of(channel: Channel, levels: Levels, scan: Scan, extremes: bool = True
     return Edges(instants, high[first], at, far, bool(high[kept[0]]))
 
 
+def without_short(edges: Edges, least: float) -> tuple[Edges, int]:
+    """Edges without stretches shorter than ``least`` samples, those at the ends of the capture aside, and how many those were: what
+    chatters before it stays is one edge, its last."""
+    if len(edges.at) < 2:
+        return edges, 0
+    keep: list[int] = []
+    dropped = 0
+    for k in range(len(edges.at)):
+        if keep and edges.at[k] - edges.at[keep[-1]] < least:
+            dropped += 1
+            if edges.rising[k] != edges.rising[keep[-1]]:
+                keep.pop()
+            continue
+        if keep and edges.rising[k] == edges.rising[keep[-1]]:
+            dropped += 1
+            continue
+        keep.append(k)
+    kept = np.array(keep, dtype=int)
+    far = edges.extremes[np.concatenate([[0], kept + 1])]
+    return Edges(edges.at[kept], edges.rising[kept], edges.place[kept], far, edges.begins_high), dropped
+
+
 def _farthest(channel: Channel, starts: NDArray[np.int64], high: NDArray[np.bool_]) -> NDArray[np.float64]:
     """(R,) the highest value of each stretch that is high, the lowest of each other, in the channel's unit."""
     upper, lower = np.maximum.reduceat(channel.samples, starts), np.minimum.reduceat(channel.samples, starts)
     far = np.where(high == (channel.gain > 0.0), upper, lower)
     return np.asarray(far * np.float64(channel.gain) + channel.offset)
+
+
+def changes_at(channel: Channel, level: float) -> NDArray[np.int64]:
+    """The first sample behind each crossing of a level (in the channel's unit), whatever noise makes of it."""
+    return _changes(channel.samples, (level - channel.offset) / channel.gain)
 
 
 def _changes(samples: NDArray[np.generic], middle: float) -> NDArray[np.int64]:

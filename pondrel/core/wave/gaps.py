@@ -53,14 +53,30 @@ class Gaps:
 NO_GAPS = Gaps(np.zeros((0, 2)))
 
 
-def train_of(edges: Edges, levels: Levels | None) -> Train | None:
+def _alike(edges: Edges, samples: int) -> bool:
+    """Whether the few stretches that a signal has go with each other: those at the ends of the capture may be cut off, but are not
+    longer."""
+    bounds = np.concatenate([[0.0], edges.at, [float(samples)]])
+    high = np.concatenate([[edges.begins_high], edges.rising])
+    lengths = np.diff(bounds)
+    for state in (True, False):
+        whole = lengths[1:-1][high[1:-1] == state]
+        if len(whole) and float(np.ptp(whole)) > EVEN_WITHIN * float(whole.mean()):
+            return False
+        for end in (0, -1):
+            if high[end] == state and len(whole) and lengths[end] > (1.0 + EVEN_WITHIN) * float(whole.max()):
+                return False
+    return True
+
+
+def train_of(edges: Edges, levels: Levels | None, samples: int) -> Train | None:
     """The train that a signal's upward edges make; None where they are too few or too uneven."""
     rises = edges.rises
     if len(rises) < 2 or levels is None:
         return None
     periods = np.diff(rises)
     share = max(levels.high_share, 1.0 - levels.high_share)
-    if len(periods) < 3 and share > STEADY_SHARE:
+    if len(periods) < 3 and (share > STEADY_SHARE or not _alike(edges, samples)):
         return None
     usual = float(np.median(periods))
     even = np.abs(periods - usual) <= EVEN_WITHIN * usual

@@ -19,7 +19,7 @@ from ..base.quantity import show
 from .capture import Capture, Channel
 from .edges import Edges, crossing_times, edges_of
 from .gaps import NO_GAPS, Gaps, Train, gaps_in_level, gaps_in_train, train_of
-from .levels import Levels, Scan, levels_of, scan_of
+from .levels import AT_ONCE, Levels, Scan, levels_of, scan_of
 
 __all__ = ["QUANTITIES", "Measured", "Measures", "Quantity", "measures_json", "measures_of"]
 
@@ -153,6 +153,17 @@ class Measures:
         rises = self.edges.rises
         return Measured(self._mean_between(float(rises[0]), float(rises[-1])), self._of_all())
 
+    @property
+    def cycle_rms(self) -> Measured | None:
+        """The effective value over whole periods only."""
+        if self.train is None:
+            return None
+        begin, end = round(float(self.edges.rises[0])), round(float(self.edges.rises[-1]))
+        total = sum(
+            float(own @ own) for own in (self.channel.values(k, min(k + AT_ONCE, end)) for k in range(begin, max(end, begin + 1), AT_ONCE))
+        )
+        return Measured(math.sqrt(total / max(end - begin, 1)), self._of_all())
+
     def _mean_between(self, first: float, last: float) -> float:
         begin, end = round(first), max(round(last), round(first) + 1)
         raw = float(self.channel.samples[begin:end].mean(dtype=np.float64))
@@ -235,7 +246,7 @@ def measures_of(capture: Capture, channel: Channel) -> Measures:
     scan = scan_of(own)
     levels = levels_of(scan)
     edges = edges_of(own, levels, scan) if levels is not None else _no_edges()
-    train = train_of(edges, levels)
+    train = train_of(edges, levels, capture.count)
     if train is not None:
         gaps = gaps_in_train(edges, train, capture.count)
     elif len(edges.at) > 50:
@@ -291,6 +302,7 @@ QUANTITIES: Mapping[str, Quantity] = {
     "mean": Quantity("average", "waveform average", "level", lambda own: own.mean),
     "cycle_mean": Quantity("average over whole pulses", "cycle average", "level", lambda own: own.cycle_mean),
     "rms": Quantity("effective value", "waveform root-mean-square", "level", lambda own: own.rms),
+    "cycle_rms": Quantity("effective value over whole pulses", "cycle root-mean-square", "level", lambda own: own.cycle_rms),
     "minimum": Quantity("lowest", "minimum level", "level", lambda own: own.minimum),
     "maximum": Quantity("highest", "maximum level", "level", lambda own: own.maximum),
     "peak_to_peak": Quantity("lowest to highest", "peak-to-peak", "level", lambda own: own.peak_to_peak),

@@ -1,0 +1,1 @@
+"""One pattern a file."""
