@@ -8,17 +8,29 @@ from __future__ import annotations
 
 import hashlib
 import os
+import secrets
 import sqlite3
 from dataclasses import dataclass
 from pathlib import Path
+from typing import BinaryIO
 
 from ..core.base.errors import PondrelError
 from .db import StoreError, now
 from .photos import is_photo, is_tidy, tidied_photo
 
 __all__ = [
-    "MOST_BYTES", "FileError", "ReadyFile", "StoredFile", "file_path", "get_file", "keep_file", "media_of", "photos_of", "ready_file",
-]  # fmt: skip
+    "MOST_BYTES",
+    "FileError",
+    "ReadyFile",
+    "StoredFile",
+    "file_path",
+    "get_file",
+    "keep_file",
+    "keep_large",
+    "media_of",
+    "photos_of",
+    "ready_file",
+]
 
 MOST_BYTES = 24 * 1024 * 1024
 _FOLDER = "files"
@@ -98,6 +110,35 @@ def keep_file(conn: sqlite3.Connection, folder: Path, ready: ReadyFile) -> Store
     sql = "INSERT INTO file (digest, media, bytes, added_at) VALUES (?, ?, ?, ?) ON CONFLICT (digest) DO NOTHING"
     conn.execute(sql, (digest, media, len(content), now()))
     found = get_file(conn, digest)
+    assert found is not None
+    return found
+
+
+def keep_large(conn: sqlite3.Connection, folder: Path, stream: BinaryIO, media: str) -> StoredFile:
+    """Keep a file that may be larger than memory should hold, out of a stream from its beginning; nothing of it is changed. Raises
+    StoreError where the folder takes nothing."""
+    stream.seek(0)
+    beside = folder / _FOLDER / f".coming.{os.getpid()}.{secrets.token_hex(4)}"
+    digest, size = hashlib.sha256(), 0
+    try:
+        beside.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
+        with os.fdopen(os.open(beside, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "wb") as out:
+            while piece := stream.read(1 << 20):
+                digest.update(piece)
+                size += len(piece)
+                out.write(piece)
+            out.flush()
+            os.fsync(out.fileno())
+        path = file_path(folder, digest.hexdigest())
+        path.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
+        os.replace(beside, path)
+    except OSError as error:
+        raise StoreError(f"The file cannot be kept ({error.strerror}), so nothing was written: make room and try again.") from error
+    finally:
+        beside.unlink(missing_ok=True)
+    sql = "INSERT INTO file (digest, media, bytes, added_at) VALUES (?, ?, ?, ?) ON CONFLICT (digest) DO NOTHING"
+    conn.execute(sql, (digest.hexdigest(), media, size, now()))
+    found = get_file(conn, digest.hexdigest())
     assert found is not None
     return found
 

@@ -21,9 +21,9 @@ from .edges import Edges, crossing_times, edges_of
 from .gaps import NO_GAPS, Gaps, Train, gaps_in_level, gaps_in_train, train_of
 from .levels import AT_ONCE, Levels, Scan, levels_of, scan_of
 
-__all__ = ["QUANTITIES", "Measured", "Measures", "Quantity", "measures_json", "measures_of"]
+__all__ = ["QUANTITIES", "Measured", "Measures", "Quantity", "averages_of", "measures_json", "measures_of", "numbers_of"]
 
-STEADY_PARTS = 20
+STEADY_PARTS, MOST_AVERAGES = 20, 240
 
 
 @dataclass(frozen=True, slots=True)
@@ -321,6 +321,23 @@ QUANTITIES: Mapping[str, Quantity] = {
     "overshoot": Quantity("shoots over by", "overshoot", "share", lambda own: own.overshoot),
     "steadiness": Quantity("its average moves by", "", "share", lambda own: own.steadiness),
 }
+
+
+def averages_of(own: Measures) -> NDArray[np.float64]:
+    """(P, 2): the middle of each whole pulse (s) and its average, of some pulses together where there are many; nothing where it does not
+    pulse between two levels."""
+    rises = np.round(own.edges.rises).astype(int)
+    if own.levels is None or len(rises) < 3 or (own.train is None and not own._is_two_levels()):
+        return np.zeros((0, 2))
+    cuts = rises[np.unique(np.linspace(0, len(rises) - 1, min(MOST_AVERAGES + 1, len(rises))).astype(int))]
+    means = [_sum(own.channel.samples[a:b]) / (b - a) * own.channel.gain + own.channel.offset for a, b in pairwise(cuts.tolist())]
+    return np.stack([own.start + 0.5 * (cuts[:-1] + cuts[1:]) * own.step, np.array(means)], axis=1)
+
+
+def numbers_of(own: Measures) -> dict[str, tuple[float, float]]:
+    """By name in `QUANTITIES`: value and standard deviation of what applies."""
+    found = {name: quantity.of(own) for name, quantity in QUANTITIES.items()}
+    return {name: (number.value, number.u) for name, number in found.items() if number is not None and math.isfinite(number.value)}
 
 
 def measures_json(capture: Capture, own: Measures) -> Mapping[str, object]:

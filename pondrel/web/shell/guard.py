@@ -40,6 +40,15 @@ def _refuse_foreign() -> None:
         raise Forbidden("This came from a page that is not Pondrel's: nothing was written. Open Pondrel itself and do it there.")
 
 
+def _allow_larger() -> None:
+    """Some forms send files larger than others may; said before anything looks into them."""
+    most = current_app.config.get("LARGER_FORMS", {}).get(request.endpoint)
+    if most is not None:
+        request.max_content_length = most
+
+
 def init_app(app: Flask) -> None:
-    """Check every request before anything else looks at it."""
+    """Check every request before anything else looks at it. ``LARGER_FORMS`` of the configuration names by endpoint how many bytes it
+    takes."""
     app.before_request(_refuse_foreign)
+    app.before_request(_allow_larger)

@@ -41,7 +41,8 @@ DISTURBED = "Something disturbs the line now and then: a chafed wire, a loose pl
 
 @dataclass(frozen=True, slots=True)
 class Bits:
-    """A data line as it was read: ``protocol`` CAN, LIN or empty where nothing was understood; ``disturbed`` the share of the time."""
+    """A data line as it was read: ``protocol`` CAN, LIN or empty where nothing was understood; ``disturbed`` the share of the time, and
+    ``stretches`` from when to when (s) it was."""
 
     protocol: str
     bit_rate: float | None
@@ -49,6 +50,7 @@ class Bits:
     errors: tuple[LineError, ...]
     volts: LineVolts
     disturbed: float
+    stretches: tuple[tuple[float, float], ...]
     suspects: tuple[Suspect, ...]
     moves: bool
 
@@ -62,7 +64,7 @@ def bits_of(capture: Capture, high: str = "", low: str = "", bit_rate: float | N
     line = line_of(capture, upper, lower)
     if line is None:
         seen = _resting(upper, lower)
-        return Bits("", None, (), (), seen, 0.0, _suspects(seen, _Wires(capture, upper, lower), (), (), np.zeros((0, 2))), False)
+        return Bits("", None, (), (), seen, 0.0, (), _suspects(seen, _Wires(capture, upper, lower), (), (), np.zeros((0, 2))), False)
     read = _best(line, upper, lower, bit_rate)
     if line.by == "single":
         # Alone, what it is shows by its levels: high rests below where it is when dominant, low above.
@@ -78,11 +80,12 @@ def bits_of(capture: Capture, high: str = "", low: str = "", bit_rate: float | N
     frames = read.frames if read is not None else ()
     spans = _joined(np.array([(error.time, max(error.end, error.time + bit)) for error in errors]).reshape(-1, 2), bit)
     share = float((spans[:, 1] - spans[:, 0]).sum() / capture.seconds) if frames or len(spans) else 1.0
+    stretches = tuple((begin, end) for begin, end in spans.tolist())
     wires = _Wires(capture, upper, lower)
     understood = read is not None and read.good > 0
     protocol, rate = (read.protocol, read.bit_rate) if read is not None and understood else ("", None)
     suspects = lin_suspects(line, bit, errors) if protocol == "LIN" else _suspects(seen, wires, frames, errors, spans)
-    return Bits(protocol, rate, tuple(frames), tuple(errors), seen, min(share, 1.0), suspects, True)
+    return Bits(protocol, rate, tuple(frames), tuple(errors), seen, min(share, 1.0), stretches, suspects, True)
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,0 +1,129 @@
+"""Captures that are being read: large ones in a process of their own, with how far it is, and a way to call it off."""
+
+from __future__ import annotations
+
+import json
+import secrets
+import shutil
+import subprocess
+import sys
+import threading
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from flask import Flask, current_app
+
+__all__ = ["Coming", "Comings", "comings", "init_app"]
+
+AT_ONCE = 2
+MOST_KEPT = 50
+_FOLDER = "coming"
+
+
+@dataclass
+class Coming:
+    """A capture that is being read: its ``token``, the file's name, the share that is done, and how it ended: the capture's id, or a
+    sentence."""
+
+    token: str
+    name: str
+    file: Path
+    share: float = 0.0
+    capture_id: int | None = None
+    error: str = ""
+    process: subprocess.Popen[str] | None = None
+    called_off: bool = False
+
+    @property
+    def ended(self) -> bool:
+        """Whether nothing is to be waited for any more."""
+        return self.capture_id is not None or bool(self.error) or self.called_off
+
+
+Finish = Callable[[Mapping[str, Any]], int]
+
+
+class Comings:
+    """Those that this server is reading, or read last."""
+
+    def __init__(self, folder: Path):
+        self.folder = folder / _FOLDER
+        self._known: dict[str, Coming] = {}
+        self._lock = threading.Lock()
+        self._places = threading.Semaphore(AT_ONCE)
+        # What an earlier server left over is nobody's any more.
+        shutil.rmtree(self.folder, ignore_errors=True)
+
+    def file_for(self) -> tuple[str, Path]:
+        """A token for a file that comes, and where it may lie until it is read."""
+        token = secrets.token_urlsafe(9)
+        self.folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+        return token, self.folder / token
+
+    def begin(self, token: str, name: str, file: Path, target: Path, full_scale: float | None, finish: Finish) -> Coming:
+        """Begin to read a file; ``finish`` keeps what was read and returns the capture's id."""
+        own = Coming(token, name, file)
+        with self._lock:
+            self._known[token] = own
+            for old in [key for key, one in self._known.items() if one.ended][:-MOST_KEPT]:
+                del self._known[old]
+        threading.Thread(target=self._read, args=(own, target, full_scale, finish), daemon=True).start()
+        return own
+
+    def known(self, token: str) -> Coming | None:
+        """One by its token; None where this server does not know it."""
+        with self._lock:
+            return self._known.get(token)
+
+    def call_off(self, own: Coming) -> None:
+        """Read it no further; nothing of it is kept."""
+        own.called_off = True
+        if own.process is not None:
+            own.process.terminate()
+
+    def _read(self, own: Coming, target: Path, full_scale: float | None, finish: Finish) -> None:
+        try:
+            with self._places:
+                if own.called_off:
+                    return
+                self._run(own, target, full_scale, finish)
+        except Exception as error:  # a thread has nobody else to tell
+            own.error = own.error or f"It could not be read: {type(error).__name__}. Try again, or take a shorter capture."
+        finally:
+            own.file.unlink(missing_ok=True)
+
+    def _run(self, own: Coming, target: Path, full_scale: float | None, finish: Finish) -> None:
+        command = [sys.executable, "-m", "pondrel.store.prepare_apart", str(own.file), str(target)]
+        command += [repr(full_scale)] if full_scale is not None else []
+        with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True) as process:
+            own.process = process
+            assert process.stdout is not None and process.stderr is not None
+            if own.called_off:
+                process.terminate()
+            found: Mapping[str, Any] | None = None
+            for line in process.stdout:
+                if line.startswith("done "):
+                    found = json.loads(line.removeprefix("done "))
+                else:
+                    own.share = float(line)
+            said = process.stderr.read().strip().splitlines()
+        if own.called_off:
+            return
+        if process.returncode or found is None:
+            own.error = said[-1] if said and process.returncode == 1 else "It could not be read: it may be too large for this machine."
+            return
+        own.capture_id = finish(found)
+        own.share = 1.0
+
+
+def comings() -> Comings:
+    """Those of the application that is running."""
+    found: Comings = current_app.extensions["comings"]
+    return found
+
+
+def init_app(app: Flask) -> None:
+    """Give the application its list."""
+    app.extensions["comings"] = Comings(Path(app.config["DATABASE"]).parent)
