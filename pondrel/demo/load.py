@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import io
 import sqlite3
 from collections.abc import Mapping
 from datetime import datetime, timedelta
@@ -13,7 +14,7 @@ from typing import Any, NamedTuple
 from ruamel.yaml import YAML
 
 from ..core.base.written import Value
-from ..core.bench import family_of, outcome
+from ..core.bench import case_from, family_of, outcome
 from ..core.bench.given import Given
 from ..core.circuit.read.sheet import parse_sheet
 from ..core.circuit.sheet import Sheet
@@ -27,15 +28,18 @@ from ..core.meter.handheld import AS_TYPED
 from ..core.meter.written import meter_from
 from ..core.module.read_out import codes_from_text
 from ..core.power import POWER
+from ..core.scope import pattern_of, pattern_outcome
 from ..core.vehicle.facts import checked_facts
+from ..core.wave import capture_from
 from ..store.bay import refresh_job
 from ..store.bench import add_check
+from ..store.captures import add_capture, add_judged, add_mark
 from ..store.carry import carry
 from ..store.conclusions import add_conclusion
 from ..store.corrections import add_correction
 from ..store.db import DATABASE, StoreError, backed_up, build, connect, made_as, mark
 from ..store.entries import add_entry, entries_of, strike_entry
-from ..store.files import keep_file, ready_file
+from ..store.files import keep_file, keep_large, media_of, ready_file
 from ..store.folder import prepared, used_alone
 from ..store.jobs import add_job
 from ..store.meters import OwnMeter, all_meters, keep_meter
@@ -47,6 +51,7 @@ from ..store.traces import add_trace
 from ..store.vehicle_entries import add_vehicle_entry
 from ..store.vehicles import add_vehicle
 from .pictures import PICTURES
+from .waves import WAVES
 
 __all__ = ["SHEETS", "load_demo"]
 
@@ -96,12 +101,39 @@ def _fill(conn: sqlite3.Connection, folder: Path) -> None:
     circuits = {name: _Circuit(sheets[name], parse_sheet(texts[name])) for name in sorted(traced)}
     for told in depot["corrections"]:
         add_correction(conn, sheets[told["sheet"]], vehicles[told["vehicle"]], told["part"], told["says"], told["person"], told["made_at"])
-    for job in depot["jobs"]:
-        _add_job(conn, folder, job, vehicles[job["vehicle"]], circuits)
+    jobs = [_add_job(conn, folder, job, vehicles[job["vehicle"]], circuits) for job in depot["jobs"]]
+    for told in depot.get("captures", ()):
+        _add_capture(conn, folder, told, vehicles[told["vehicle"]], jobs[told["job"] - 1] if "job" in told else None)
     _add_bench(conn, depot.get("bench", {}), vehicles)
     if workshop := depot.get("workshop"):
         keep_letterhead(conn, Letterhead(**workshop["letterhead"]))
         keep_rates(conn, workshop["rates"])
+
+
+def _add_capture(conn: sqlite3.Connection, folder: Path, told: Mapping[str, Any], vehicle: int, job: int | None) -> None:
+    """A capture of the depot with its marks, judged as its pattern has it: nothing here knows the answer."""
+    name, made = WAVES[told["wave"]]
+    content = made()
+    stored = keep_large(conn, folder, io.BytesIO(content), media_of(content) or "application/octet-stream")
+    capture = capture_from(io.BytesIO(content))
+    channels = [(channel.name, channel.unit) for channel in capture.channels]
+    when, person = told["made_at"], told["person"]
+    own = add_capture(
+        conn, stored.digest, name, told["says"], capture.count, capture.step, channels, vehicle_id=vehicle, job_id=job, person=person,
+        made_at=when,
+    )  # fmt: skip
+    for at, says in told.get("marks", ()):
+        add_mark(conn, own, float(at), says, person, when)
+    pattern = pattern_of(told["pattern"])
+    sets = {key: str(value) for key, value in told.get("settings", {}).items()}
+    found = pattern_outcome(pattern, case_from(pattern.family, list(sets.items())), capture)
+    given = {"sets": sets, "limits": [], "channel": channels[0][0], "second": "", "outcome": found.as_json()}
+    says = found.findings[0].because
+    add_judged(conn, own, pattern.name, given, str(found.verdict), says, person, when)
+    if job is not None:
+        text = f"{told['says']}: {found.verdict}. {says}"
+        add_entry(conn, job, "capture", {"text": text}, person=person, made_at=when, files=[(stored.digest, name)])
+        refresh_job(conn, job)
 
 
 def _add_bench(conn: sqlite3.Connection, told: Mapping[str, Any], vehicles: Mapping[str, int]) -> None:
@@ -153,7 +185,7 @@ def _texts(line: Mapping[str, Any]) -> dict[str, Value]:
     return {name: value if isinstance(value, bool) else str(value) for name, value in line.items()}
 
 
-def _add_job(conn: sqlite3.Connection, folder: Path, told: dict[str, Any], vehicle: int, circuits: Mapping[str, _Circuit]) -> None:
+def _add_job(conn: sqlite3.Connection, folder: Path, told: dict[str, Any], vehicle: int, circuits: Mapping[str, _Circuit]) -> int:
     """A job of the depot with its record, each entry by way of what a person would have typed."""
     person, opened = told.get("person", ""), told["opened_at"]
     job = add_job(conn, vehicle, told["complaint"], told.get("conditions", ""), person, opened)
@@ -186,6 +218,7 @@ def _add_job(conn: sqlite3.Connection, folder: Path, told: dict[str, Any], vehic
             add_entry(conn, job, line.pop("kind"), _texts(line), trace_id=trace, person=person, made_at=when, files=files)
             carry(conn, job, person, when)
     refresh_job(conn, job)
+    return job
 
 
 def _later(opened: str, minutes: int) -> str:

@@ -33,7 +33,7 @@ LEAST_TARGET = 40  # pixels
 MOST_BYTES = 200_000  # of a page without pictures
 
 DIM, LIFT, GLASS, DARK, FLAT, WAITING, BARE, CART, GAUGES = 1, 2, 3, 4, 5, 6, 7, 9, 10
-CLICKS, LAMPS, DRAINS, SNOW, WIDE = 11, 12, 13, 14, 15
+CLICKS, LAMPS, DRAINS, SNOW, SEAT, NEEDLES, WIDE = 11, 12, 13, 14, 15, 16, 17
 # The demo's drawn picture of a ground stud, as it is kept.
 PHOTO = hashlib.sha256(tidied_photo(PICTURES["ground_stud"](), "image/jpeg")).hexdigest()
 SCREENS = {
@@ -71,6 +71,10 @@ SCREENS = {
     ],
     "wires.show": ["/wires", "/wires?lost=0.42&through=8+A&load=lamp", "/wires?length=4+m&current=10+A", "/wires?length=far&lost=x"],
     "drafts.text": ["/drafts/1/text"],
+    "captures_taken.index": ["/scope", f"/scope?job={NEEDLES}"],
+    "scope.show": ["/scope/1", "/scope/2?as=pwm_valve", "/scope/3?with=2", "/scope/3?with=2&align=start",
+                   "/scope/4", "/scope/4?as=data_line"],
+    "scope.bits": ["/scope/4/bits", "/scope/1/bits"],
     "bench.choose": ["/bench", "/bench?q=injector", "/bench?q=zeppelin"],
     "bench.show": ["/bench/coil", "/bench/stator", "/bench/pedal", "/bench/capacitor", "/bench/socket", "/bench/hold",
                    "/bench/coil?after=5", "/bench/battery", "/bench/draw", "/bench/health"],
@@ -108,6 +112,11 @@ NO_SCREENS = {
     "bench.of_part",
     "bench_limits.file",
     "live.read",
+    "captures_taken.coming",
+    "captures_taken.state",
+    "scope.view",
+    "scope.between",
+    "scope.file",
     "report.made",
     "report.as_html",
 }  # files, pictures, a page's part

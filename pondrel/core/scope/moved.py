@@ -23,9 +23,12 @@ __all__ = ["Change", "Mark", "changes_at"]
 
 LOOKS = 8  # windows in a stretch
 LEAST_RISES = 4
+STOPPED = 4.0  # pulses without an edge: it does not pulse there
 CHANGED = judged("MARK_CHANGED", 0.04, "share", "of a signal's span by which it has to change at a mark to be told", OWN_RULE)
 SURE = judged("MARK_SURE", 5.0, "times", "the scatter of its windows by which a signal has to change at a mark", OWN_RULE)
-LEAST_SAMPLES = 8
+LEAST_SAMPLES, MOST_RANKED = 8, 20_000
+# How much a change of each figure tells beside that of another: noise alone has some four times its scatter from end to end.
+TELLS = {"average": 1.0, "share": 1.0, "scatter": 1.0, "spread": 0.2}
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,12 +53,19 @@ class Change:
     unclear: bool = False
 
 
+def _spread(own: NDArray[np.float64]) -> float:
+    """From low to high without the outermost fiftieths: what lies farthest out grows with how long one looks."""
+    some = own[:: max(len(own) // MOST_RANKED, 1)]
+    low, high = np.percentile(some, (2.0, 98.0))
+    return float(high - low)
+
+
 # By figure: what it is called, and how it comes out of a window of samples, given the level that parts high from low and the sample's step.
 _FIGURES: Mapping[str, tuple[str, Callable[[NDArray[np.float64], float], float]]] = {
     "average": ("average", lambda own, level: float(own.mean())),
     "share": ("share of time on", lambda own, level: float((own > level).mean())),
     "scatter": ("noise", lambda own, level: float(np.median(np.abs(np.diff(own, 2)))) / 0.6745 / 2.449),
-    "spread": ("lowest to highest", lambda own, level: float(np.ptp(own))),
+    "spread": ("lowest to highest", lambda own, level: _spread(own)),
 }
 
 
@@ -80,9 +90,7 @@ def changes_at(capture: Capture, channel: Channel, measures: Measures, marks: Se
 
 def _pulses(measures: Measures) -> bool:
     """Whether a signal goes between two levels, so that its looks are whole pulses."""
-    return (
-        measures.levels is not None and len(measures.edges.rises) >= LEAST_RISES and measures.ripple is None
-    ) or measures.train is not None
+    return len(measures.edges.rises) >= LEAST_RISES and measures.is_two_levels
 
 
 def _sample(capture: Capture, at: float) -> int:
@@ -96,8 +104,10 @@ def _looks(
     ones, or downward ones: those that give more) to another."""
     if pulsing:
         own = max((np.round(edges[(edges >= first) & (edges <= last)]).astype(int) for edges in pulsing), key=len)
-        if len(own) < 2:
+        usual = float(np.median(np.diff(pulsing[0]))) if len(pulsing[0]) > 1 else 0.0
+        if len(own) < 2 and last - first < STOPPED * usual:
             return None
+    if pulsing and len(own) >= 2:
         cuts = own[np.unique(np.linspace(0, len(own) - 1, min(LOOKS + 1, len(own))).astype(int))]
     else:
         number = min((last - first) // LEAST_SAMPLES, LOOKS)
@@ -137,11 +147,13 @@ def _change(
     best: tuple[float, str, float, float] | None = None
     span = max(measures.scan.span, 1e-12)
     for name in _FIGURES:
+        if name == "share" and not _pulses(measures):
+            continue
         one, two = float(np.median(before[name])), float(np.median(behind[name]))
         size = abs(two - one) / (1.0 if name == "share" else span)
         scatter = float(np.sqrt(_variance(before[name], common[name]) + _variance(behind[name], common[name])))
-        if size > CHANGED and abs(two - one) > SURE * scatter and (best is None or size > 1.2 * best[0]):
-            best = (size, name, one, two)
+        if size > CHANGED and abs(two - one) > SURE * scatter and (best is None or size * TELLS[name] > 1.2 * best[0]):
+            best = (size * TELLS[name], name, one, two)
     if best is None:
         return Change(mark, False, "no change")
     _, name, one, two = best

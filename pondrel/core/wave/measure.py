@@ -97,16 +97,18 @@ class Measures:
     @property
     def ripple(self) -> Measured | None:
         """Peak to peak, but for one sample in 250 at either end, of what goes on about one level; None for pulses between two."""
-        if self.train is not None and self.levels is not None and self._is_two_levels():
+        if self.train is not None and self.is_two_levels:
             return None
         return Measured(self.scan.share_below(0.996) - self.scan.share_below(0.004), 1.414 * self.scan.level_u + self.scan.span / 1024.0)
 
-    def _is_two_levels(self) -> bool:
-        assert self.levels is not None
+    @property
+    def is_two_levels(self) -> bool:
+        """Whether it spends most of its time near one of its two levels, as pulses do and a sine does not."""
+        if self.levels is None:
+            return False
         near = 0.1 * self.levels.amplitude
-        return bool(
-            (np.minimum(np.abs(self.scan.pieces - self.levels.top), np.abs(self.scan.pieces - self.levels.base)) < near).mean() > 0.6
-        )
+        apart = np.minimum(np.abs(self.scan.pieces - self.levels.top), np.abs(self.scan.pieces - self.levels.base))
+        return bool((apart < near).mean() > 0.6)
 
     @property
     def period(self) -> Measured | None:
@@ -327,7 +329,7 @@ def averages_of(own: Measures) -> NDArray[np.float64]:
     """(P, 2): the middle of each whole pulse (s) and its average, of some pulses together where there are many; nothing where it does not
     pulse between two levels."""
     rises = np.round(own.edges.rises).astype(int)
-    if own.levels is None or len(rises) < 3 or (own.train is None and not own._is_two_levels()):
+    if len(rises) < 3 or not own.is_two_levels:
         return np.zeros((0, 2))
     cuts = rises[np.unique(np.linspace(0, len(rises) - 1, min(MOST_AVERAGES + 1, len(rises))).astype(int))]
     means = [_sum(own.channel.samples[a:b]) / (b - a) * own.channel.gain + own.channel.offset for a, b in pairwise(cuts.tolist())]

@@ -229,7 +229,8 @@ document.addEventListener("alpine:init", () => {
         pen.stroke();
         pen.fillStyle = hue("faint");
         const last = value + step > above;
-        if (y(value) > top + 4 || !last) pen.fillText(shown(Math.abs(value) < step / 1e6 ? 0 : value, last ? lane.unit : "", step), GUTTER - 6, y(value));
+        const plain = Math.abs(value) < step / 1e6 ? 0 : value;
+        if (y(value) > top + 4 || !last) pen.fillText(shown(plain, last ? lane.unit : "", step), GUTTER - 6, y(value));
       }
     },
     seconds_axis(pen, high, hue) {
@@ -242,9 +243,11 @@ document.addEventListener("alpine:init", () => {
         pen.textAlign = at > GUTTER + this.width() - 30 ? "right" : "center";
         const unit = Math.abs(value - last) < step / 2 ? "s" : "";
         // All numbers of the axis in one unit: the last one names it.
-        const [scale, prefix] = [...PREFIXES].reverse().find(([own]) => Math.max(Math.abs(this.from), Math.abs(this.to)) >= own) ?? PREFIXES[3];
+        const far = Math.max(Math.abs(this.from), Math.abs(this.to));
+        const [scale, prefix] = [...PREFIXES].reverse().find(([own]) => far >= own) ?? PREFIXES[3];
         const digits = Math.max(0, Math.min(9, -Math.floor(Math.log10(step / scale) + 1e-9)));
-        pen.fillText(`${(value / scale).toFixed(digits)}${unit ? ` ${prefix}s` : ""}`, Math.min(at, GUTTER + this.width()), high - FOOT + 7);
+        const text = `${(value / scale).toFixed(digits)}${unit ? ` ${prefix}s` : ""}`;
+        pen.fillText(text, Math.min(at, GUTTER + this.width()), high - FOOT + 7);
       }
     },
     trace(pen, data, number, y, colour, thick, dash, shift) {
@@ -370,7 +373,8 @@ document.addEventListener("alpine:init", () => {
       const span = to - from;
       const unit = own.unit;
       const say = (value) => shown(value, unit, Math.max(Math.abs(value) / 1000, 1e-4));
-      place.textContent = `1 to 2: ${shown(span, "s", span / 1000)}, ${shown(1 / span, "Hz", 1 / span / 1000)} · average ${say(own.mean)} · `
+      const often = shown(1 / span, "Hz", 1 / span / 1000);
+      place.textContent = `1 to 2: ${shown(span, "s", span / 1000)}, ${often} · average ${say(own.mean)} · `
         + `1: ${say(own.first)} · 2: ${say(own.last)} · change ${say(own.last - own.first)}`;
     },
     down(event) {

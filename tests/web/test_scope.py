@@ -1,0 +1,201 @@
+"""The scope's screens through the test client: taking captures, looking at stretches, marks, verdicts, and what is refused."""
+
+from __future__ import annotations
+
+import io
+import time
+
+import numpy as np
+import pytest
+
+from pondrel.core.scope import PATTERNS
+from pondrel.store.captures import judged_of, latest_captures, marks_of
+from pondrel.store.entries import entries_of
+from pondrel.web.scope import taking
+
+from ..data_lines import can_bits, differential, sampled
+from .test_library import text_of
+
+T = np.arange(10_000) / 500.0
+
+
+def csv_of(share=0.6, period=2.0):
+    volts = np.where((T / period + 1e-9) % 1.0 < share, 12.4, 0.02)
+    return ("time [s],out [V]\n" + "".join(f"{t:.3f},{v:.2f}\n" for t, v in zip(T, volts, strict=True))).encode()
+
+
+def taken(client, content=None, name="a.csv", **fields):
+    content = csv_of() if content is None else content
+    answer = client.post("/scope", data={"capture": (io.BytesIO(content), name), "says": "Regulator output", **fields})
+    assert answer.status_code == 302, text_of(answer)
+    return answer.headers["Location"]
+
+
+def sent(client, address, **fields):
+    return client.post(address, data=fields)
+
+
+def test_a_capture_is_taken_in_and_shown_with_what_is_measured(client, conn):
+    address = taken(client)
+    page = text_of(client.get(address))
+    assert "Regulator output" in page and "7.45 V" in page and "60 %" in page and "not judged yet" in page.lower()
+    assert "cycle average" in page  # the standard's term
+    assert latest_captures(conn, 1)[0].count == 10_000
+
+
+@pytest.mark.parametrize(
+    ("content", "says"),
+    [(b"hello\n" * 40, "no numbers"), (b"", "empty"), (b"a,b\n1,2\n", "lines of numbers"), (b"PK\x03\x04zip", "cannot be read")],
+)
+def test_what_is_no_capture_is_refused_in_a_sentence_and_nothing_is_kept(client, conn, content, says):
+    before = len(latest_captures(conn, 99))
+    answer = client.post("/scope", data={"capture": (io.BytesIO(content), "a.csv"), "says": "What I typed"})
+    page = answer.get_data(as_text=True)
+    assert answer.status_code == 400 and says in page and 'value="What I typed"' in page
+    assert len(latest_captures(conn, 99)) == before
+    assert "No file is chosen" in text_of(client.post("/scope", data={}))
+
+
+def test_the_volts_at_full_scale_make_a_wav_measurable_and_wrong_ones_are_refused(client):
+    import wave
+
+    out = io.BytesIO()
+    with wave.open(out, "wb") as file:
+        file.setparams((1, 2, 1000, 0, "NONE", ""))
+        file.writeframes((np.sin(np.arange(4000) / 9.0) * 16_000).astype("<i2").tobytes())
+    page = text_of(client.get(taken(client, out.getvalue(), "a.wav", full_scale="20")))
+    assert "9.77 V" in page
+    answer = client.post("/scope", data={"capture": (io.BytesIO(out.getvalue()), "a.wav"), "full_scale": "-3"})
+    assert answer.status_code == 400 and "above nought" in text_of(answer)
+
+
+def test_a_stretch_is_served_in_as_many_columns_as_are_asked_for(client):
+    address = taken(client)
+    whole = client.get(f"{address}/view", query_string={"columns": 200}).json
+    assert len(whole["channels"][0]["least"]) == 200 and max(whole["channels"][0]["most"]) == pytest.approx(12.4)
+    part = client.get(f"{address}/view", query_string={"from": 1.0, "to": 1.1, "columns": 200}).json
+    assert part["from"] == pytest.approx(1.0, abs=0.01) and part["channels"][0]["most"] is None and len(part["channels"][0]["least"]) >= 50
+    for odd in ({"from": "x", "to": "nan", "columns": "-5"}, {"from": 1e300, "to": -1e300, "columns": 1e12}, {"columns": "inf"}):
+        assert client.get(f"{address}/view", query_string=odd).status_code == 200
+    between = client.get(f"{address}/between", query_string={"from": 2.0, "to": 4.0}).json
+    assert between["channels"][0]["mean"] == pytest.approx(0.6 * 12.4 + 0.4 * 0.02, rel=1e-3)
+    assert client.get("/scope/999/view").status_code == 404
+
+
+def test_it_is_judged_kept_and_what_was_typed_comes_back(client, conn):
+    address = taken(client)
+    form = {"pattern": "bimetal_regulator", "s.gauge": "magnetic", "s.volts": "5", "s.supply": "12.6", "channel": "1"}
+    page = text_of(client.get(sent(client, f"{address}/judge", **form).headers["Location"]))
+    assert "outside limits" in page and "The gauges get 7.4" in page and 'value="12.6"' in client.get(address).get_data(as_text=True)
+    capture = latest_captures(conn, 1)[0].id
+    assert judged_of(conn, [capture])[capture].given["sets"] == {"supply": "12.6"}
+    refused = sent(client, f"{address}/judge", **{**form, "s.supply": "many"})
+    assert refused.status_code == 400 and "&#39;many&#39; is no reading" in refused.get_data(as_text=True)
+    assert sent(client, f"{address}/judge", pattern="zeppelin").status_code == 400
+    limited = sent(client, f"{address}/judge", **{**form, "limits": "average 7..8 V (maker: sheet 1)"})
+    assert "within limits" in text_of(client.get(limited.headers["Location"]))
+
+
+def test_every_pattern_has_its_page(client):
+    address = taken(client)
+    for name, pattern in PATTERNS.items():
+        page = text_of(client.get(address, query_string={"as": name}))
+        assert pattern.clip in page.replace("&#39;", "'")
+
+
+def test_marks_tell_what_changed_and_are_struck(client, conn):
+    volts = np.where(T < 10.0, (T / 2.0 + 1e-9) % 1.0 < 0.6, (T / 2.0 + 1e-9) % 1.0 < 0.4) * 12.4
+    content = ("time [s],out [V]\n" + "".join(f"{t:.3f},{v:.2f}\n" for t, v in zip(T, volts, strict=True))).encode()
+    address = taken(client, content)
+    assert sent(client, f"{address}/mark", at="5,0", says="Loom flexed").status_code == 302
+    assert sent(client, f"{address}/mark", at="10", says="", other="case pressed").status_code == 302
+    page = text_of(client.get(address))
+    assert "no change" in page and "average 7.44 V → 4.96 V" in page
+    for fields, says in (
+        ({"at": "soon", "says": "x"}, "is no time"),
+        ({"at": "500", "says": "x"}, "not within this capture"),
+        ({"at": "5"}, "Say what was moved"),
+        ({"at": "nan", "says": "x"}, "not within"),
+    ):
+        answer = sent(client, f"{address}/mark", **fields)
+        assert answer.status_code == 400 and says in text_of(answer)
+    capture = latest_captures(conn, 1)[0].id
+    first = marks_of(conn, capture)[0]
+    assert sent(client, f"{address}/marks/{first.id}/strike").status_code == 302
+    assert [mark.says for mark in marks_of(conn, capture)] == ["case pressed"]
+
+
+def test_two_captures_are_laid_over_each_other_with_the_difference_in_words(client):
+    before = taken(client)
+    after = taken(client, csv_of(0.4, 1.5), says="After")
+    other = before.rpartition("/")[2]
+    page = text_of(client.get(after, query_string={"with": other}))
+    assert "Share of time on 60 % → 40 %." in page and "One pulse every 2.00 s → 1.50 s." in page
+    alike = text_of(client.get(taken(client), query_string={"with": other, "align": "start"}))
+    assert "They are alike" in alike
+    assert client.get(after, query_string={"with": "999"}).status_code == client.get(after, query_string={"with": "x"}).status_code == 200
+
+
+def test_a_capture_of_a_job_is_in_its_record_with_its_verdict(client, conn):
+    job = int(client.post("/jobs/new", data={"vehicle": "1", "complaint": "Needles tick"}).headers["Location"].split("/")[2])
+    address = taken(client, job=str(job))
+    sent(client, f"{address}/judge", pattern="bimetal_regulator", channel="1")
+    texts = [entry.text("text") for entry in entries_of(conn, job) if entry.kind == "capture"]
+    assert texts[0].startswith("Regulator output: 20 s") and "outside limits. The gauges get" in texts[1]
+    assert "Captures of this job" in text_of(client.get("/scope", query_string={"job": job}))
+    with client.get(f"{address}/file") as answer:
+        assert answer.data == csv_of()
+
+
+def test_a_data_line_is_read_to_its_frames(client):
+    bits = [1] * 20 + [bit for k in range(30) for bit in can_bits(0x321, bytes([k] * 4))] + [1] * 20
+    high, low = differential(sampled(bits, 250e3, 2.5e6), 0.01)
+    out = io.BytesIO()
+    np.savez(out, CAN_H=high, CAN_L=low, rate=2.5e6)
+    address = taken(client, out.getvalue(), "bus.npz")
+    page = text_of(client.get(f"{address}/bits"))
+    assert "30 frames, no errors" in page and "321" in page and "1d 1d 1d 1d" in page
+    assert "The line is as it should be." in page
+    assert client.get(f"{address}/bits", query_string={"high": "zeppelin"}).status_code == 200
+
+
+def test_a_large_file_is_read_apart_with_its_progress_and_can_be_called_off(client, conn, monkeypatch):
+    monkeypatch.setattr(taking, "SMALL", 1000)
+    address = taken(client, says="Long one")
+    assert "/scope/coming/" in address
+    for _ in range(200):
+        state = client.get(f"{address}/state").json
+        if state["ended"]:
+            break
+        time.sleep(0.1)
+    assert state["address"] and not state["error"] and state["share"] == 1.0
+    assert client.get(address).headers["Location"] == state["address"] and "Long one" in text_of(client.get(state["address"]))
+    bad = taken(client, b"hello\n" * 400, says="None")
+    for _ in range(200):
+        state = client.get(f"{bad}/state").json
+        if state["ended"]:
+            break
+        time.sleep(0.1)
+    assert "no numbers in this file" in state["error"] and "no numbers" in text_of(client.get(bad))
+    before = len(latest_captures(conn, 99))
+    off = taken(client, says="Called off")
+    assert client.post(f"{off}/off").status_code == 302
+    for _ in range(200):
+        if client.get(f"{off}/state").json["ended"]:
+            break
+        time.sleep(0.1)
+    assert len(latest_captures(conn, 99)) == before
+    assert client.get("/scope/coming/nothing").status_code == 302 and client.get("/scope/coming/nothing/state").status_code == 404
+
+
+def test_what_was_made_ready_may_be_lost_and_is_made_anew(client, data_folder):
+    import shutil
+
+    address = taken(client)
+    client.application.extensions["scope"].open.clear()
+    shutil.rmtree(data_folder / "captures")
+    assert "7.45 V" in text_of(client.get(address))
+
+
+def test_a_capture_may_be_larger_than_other_forms(client):
+    assert client.application.config["LARGER_FORMS"]["captures_taken.take"] > 500_000_000
