@@ -44,6 +44,7 @@ bench: .venv/ready-test
 	$(BIN)/python -m benchmarks.page
 	$(BIN)/python -m benchmarks.lists
 	$(BIN)/python -m benchmarks.capture
+	$(BIN)/python -m benchmarks.scope
 
 docs: .venv/ready
 	$(BIN)/python tools/write_docs.py

@@ -40,7 +40,7 @@ INSERT INTO capture_mark_strike (mark_id, person, struck_at)
 SELECT id, ?, ? FROM capture_mark WHERE id = ? AND capture_id = ?
 ON CONFLICT (mark_id) DO NOTHING
 """
-MOST_BESIDE = 40
+MOST_BESIDE = 8
 
 
 @dataclass(frozen=True, slots=True)

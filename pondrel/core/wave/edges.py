@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .capture import Channel
-from .levels import Levels, Scan
+from .levels import Levels, Scan, in_unit
 
 __all__ = ["Edges", "changes_at", "crossing_times", "edges_of", "without_short"]
 
@@ -62,7 +62,8 @@ def edges_of(channel: Channel, levels: Levels, scan: Scan, extremes: bool = True
     middle = raw(levels.middle)
     place = _changes(samples, middle)
     starts = np.concatenate([[0], place])
-    high = (samples[starts] > middle) == (sign > 0.0)
+    # They alternate: which the first one is tells all.
+    high = (np.arange(len(starts)) % 2 == 0) == (bool(samples[0] > middle) == (sign > 0.0))
     clear = min(max(CLEARLY * levels.amplitude, OF_NOISE * scan.noise), MOST_CLEARLY * levels.amplitude)
 
     def counted(farthest: NDArray[np.float64], high: NDArray[np.bool_]) -> NDArray[np.bool_]:
@@ -73,7 +74,7 @@ def edges_of(channel: Channel, levels: Levels, scan: Scan, extremes: bool = True
         counts = counted(farthest, high)
     else:
         ends = np.concatenate([starts[1:], [len(samples)]])
-        farthest = samples[(starts + ends) // 2] * np.float64(channel.gain) + channel.offset
+        farthest = in_unit(channel, samples[(starts + ends) >> 1])
         counts = counted(farthest, high)
         doubtful = np.flatnonzero(~counts & (ends - starts > 1))
         for k in doubtful[:MOST_DOUBTFUL]:
@@ -82,6 +83,9 @@ def edges_of(channel: Channel, levels: Levels, scan: Scan, extremes: bool = True
         counts[doubtful] = counted(farthest[doubtful], high[doubtful])
     if not counts.any():
         return Edges(np.zeros(0), np.zeros(0, bool), np.zeros(0, int), farthest[:1], bool(high[0]))
+    if counts.all():
+        # Each stretch stands: nothing is to be taken together.
+        return Edges(_instants(samples, place, middle, extremes), high[1:], place, farthest, bool(high[0]))
     kept = np.flatnonzero(counts)
     turned = np.concatenate([[True], high[kept][1:] != high[kept][:-1]])
     groups = np.flatnonzero(turned)
@@ -89,9 +93,7 @@ def edges_of(channel: Channel, levels: Levels, scan: Scan, extremes: bool = True
     far = np.where(high[kept][groups], np.maximum.reduceat(farthest[kept], groups), np.minimum.reduceat(farthest[kept], groups))
     first = kept[groups][1:]
     at = starts[first]
-    # A line with many edges is read by whole samples.
-    instants = _between(samples, at, middle) if extremes else at - 0.5
-    return Edges(instants, high[first], at, far, bool(high[kept[0]]))
+    return Edges(_instants(samples, at, middle, extremes), high[first], at, far, bool(high[kept[0]]))
 
 
 def without_short(edges: Edges, least: float) -> tuple[Edges, int]:
@@ -140,6 +142,11 @@ def _changes(samples: NDArray[np.generic], middle: float) -> NDArray[np.int64]:
         before = bool(above[-1])
         found.append(changes)
     return np.concatenate(found).astype(np.int64) if found else np.zeros(0, dtype=np.int64)
+
+
+def _instants(samples: NDArray[np.generic], place: NDArray[np.int64], level: float, placed: bool) -> NDArray[np.float64]:
+    """Instants of edges in samples: ``placed`` between them, or, for a line with many edges, by whole ones."""
+    return _between(samples, place, level) if placed else np.asarray(place - 0.5, dtype=np.float64)
 
 
 def _between(samples: NDArray[np.generic], place: NDArray[np.int64], level: float) -> NDArray[np.float64]:

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from .capture import Channel
 
-__all__ = ["Levels", "Scan", "levels_of", "pieces_of", "quick_scan", "scan_of"]
+__all__ = ["Levels", "Scan", "in_unit", "levels_of", "pieces_of", "quick_scan", "scan_of"]
 
 AT_ONCE = 1 << 16  # samples looked at together: they stay in the processor's cache
 BINS = 1024
@@ -98,7 +98,7 @@ def scan_of(channel: Channel) -> Scan:
     total = squares = 0.0
     every = 1 + 2 * (count // (2 * COUNTED))  # odd, so that a signal sampled evenly a few times a period is met at each place
     for number, i in enumerate(starts):
-        own = _in_unit(channel, samples[i : i + AT_ONCE])
+        own = in_unit(channel, samples[i : i + AT_ONCE])
         total += float(own.sum())
         squares += float(own @ own)
         some = own[number % every :: every] - least
@@ -122,7 +122,8 @@ def quick_scan(channel: Channel) -> Scan:
     )  # fmt: skip
 
 
-def _in_unit(channel: Channel, raw: NDArray[Any]) -> NDArray[np.float64]:
+def in_unit(channel: Channel, raw: NDArray[Any]) -> NDArray[np.float64]:
+    """Samples as they are stored in the channel's unit; as they are where they are that already."""
     if channel.gain == 1.0 and channel.offset == 0.0 and raw.dtype == np.float64:
         return raw
     return np.asarray(raw * np.float64(channel.gain) + channel.offset)

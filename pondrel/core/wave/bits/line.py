@@ -21,6 +21,7 @@ from .runs import Runs
 __all__ = ["Line", "channel_named", "line_of", "pair_in"]
 
 REST = 2.5  # volts of either wire at rest
+MOST_RANKED = 60_000  # stretches by which it shows how a line rests
 LEAST_DIFFERENCE = 0.5  # volts by which a difference moves at the least, else it tells nothing
 _HIGH, _LOW = ("can_h", "canh", "can h", "can-h", "can high", "high", "h"), ("can_l", "canl", "can l", "can-l", "can low", "low", "l")
 
@@ -120,7 +121,8 @@ def _seen(capture: Capture, channel: Channel, by: str) -> Line | None:
 
 def _rests_low(line: Line) -> bool:
     """Whether its upper state is the dominant one: a line rests recessive, and its longest stretches are those at rest."""
-    lengths, high = line.runs.lengths, line.runs.dominant
+    runs = line.runs.first(MOST_RANKED)
+    lengths, high = runs.lengths, runs.dominant
     tops = [np.sort(lengths[high == state])[-max(len(lengths) // 400, 2) :] for state in (True, False)]
     longest = [float(np.median(own)) if len(own) else 0.0 for own in tops]
     return longest[1] > longest[0]

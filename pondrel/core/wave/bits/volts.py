@@ -31,6 +31,7 @@ ENDS = 60.0
 FAR = 1e9
 OFF_BY = judged("LINE_OFF_LEVEL", 1.0, "V", "by which a wire of a data line is off the level that it usually has in that state", OWN_RULE)
 SETTLED = 0.7  # of a stretch at which its level is read
+MOST_RANKED = 20_000  # stretches by which usual lengths and levels are told
 LONG = 80.0  # percent: rests longer than so many of them show where the line comes to rest
 SLOW = 0.3  # of a usual stretch from which on the way back to rest is slow
 
@@ -67,9 +68,13 @@ class LineVolts:
 def volts_of(capture: Capture, line: Line, high: Channel | None, low: Channel | None) -> tuple[LineVolts, NDArray[np.float64]]:
     """Levels of the wires by the line's states, in the middle of all stretches, and how it goes back to rest; and the stretches of time
     (D, 2) in which a wire is far off its level."""
-    runs, lengths = line.runs, line.runs.lengths
+    runs = line.runs
+    lengths = runs.lengths
     decay, rings = _back_to_rest(line)
-    slow = decay is None or decay > SLOW * float(np.median(lengths))
+    if high is None and low is None:
+        return LineVolts(decay_s=decay, resolved_s=capture.step, rings=rings), np.zeros((0, 2))
+    usual = float(np.median(lengths[:MOST_RANKED]))
+    slow = decay is None or decay > SLOW * usual
     places = ((runs.at[1:] - (1.0 - SETTLED) * lengths - capture.start) / capture.step).astype(np.int64)
     np.minimum(places, capture.count - 1, out=places)
     found: dict[str, float | None] = {}
@@ -77,16 +82,16 @@ def volts_of(capture: Capture, line: Line, high: Channel | None, low: Channel | 
     for state, word in ((False, "rest"), (True, "dominant")):
         own = np.flatnonzero(runs.dominant == state)
         # Where it comes back slowly only a long rest shows where to.
-        settled = own[lengths[own] >= np.percentile(lengths[own], LONG)] if not state and len(own) else own
+        settled = own[lengths[own] >= np.percentile(lengths[own[:MOST_RANKED]], LONG)] if not state and len(own) else own
         for name, channel in (("high", high), ("low", low)):
             if channel is None or not len(own):
                 found[f"{name}_{word}"] = None
                 continue
-            level = float(np.median(_at(channel, places[settled])))
+            level = float(np.median(_at(channel, places[settled[:: max(len(settled) // MOST_RANKED, 1)]])))
             found[f"{name}_{word}"] = level
             looked = settled if slow else own
             off[looked[np.abs(_at(channel, places[looked]) - level) > OFF_BY]] = True
-    off &= lengths > 0.5 * np.median(lengths)
+    off &= lengths > 0.5 * usual
     spans = np.stack([runs.at[:-1][off], runs.at[1:][off]], axis=1)
     return LineVolts(**found, decay_s=decay, resolved_s=capture.step, rings=rings), spans
 
@@ -98,6 +103,7 @@ def _at(channel: Channel, places: NDArray[np.int64]) -> NDArray[np.float64]:
 def _back_to_rest(line: Line) -> tuple[float | None, float]:
     """How long the line takes from 90 to 10 % of its swing, in seconds, and how far it swings past rest, as a share."""
     runs = line.runs
+    lengths = runs.lengths
     changes = np.flatnonzero(~runs.dominant[1:]) + 1
     if len(changes) > 64:
         changes = changes[np.linspace(0, len(changes) - 1, 64).astype(int)]
@@ -105,8 +111,8 @@ def _back_to_rest(line: Line) -> tuple[float | None, float]:
     rest = line.levels.base if line.dominant_high else line.levels.top
     times, past = [], []
     for k in changes:
-        begin = int((runs.at[k] - line.capture.start) / line.capture.step) - int(0.5 * runs.lengths[k - 1] / line.capture.step)
-        end = int((runs.at[k] - line.capture.start) / line.capture.step) + max(int(0.9 * runs.lengths[k] / line.capture.step), 2)
+        begin = int((runs.at[k] - line.capture.start) / line.capture.step) - int(0.5 * lengths[k - 1] / line.capture.step)
+        end = int((runs.at[k] - line.capture.start) / line.capture.step) + max(int(0.9 * lengths[k] / line.capture.step), 2)
         own = (line.seen.values(max(begin, 0), min(end, begin + 4000)) - rest) / amplitude
         high, low = np.flatnonzero(own >= 0.9), np.flatnonzero(own <= 0.1)
         low = low[low > high[-1]] if len(high) else low
