@@ -70,7 +70,7 @@ VIEWS: dict[str, tuple[str, Step]] = {
     "library": ("/sheets", _nothing),
     "sheet": (f"/sheets/{VALVES_SHEET}?state=kneel+left&fault=Y1.open", _nothing),
     "bench": (f"/bench/coil?after={CLUTCH_CHECK}", _a_hot_clutch),
-    "wires": ("/wires?lost=0.42&through=8+A&load=lamp", _nothing),
+    "scope": ("/scope/1", _nothing),
     "draw": ("/circuits/relay", _drawn),
 }
 

@@ -16,7 +16,21 @@ import pyvisa
 from ..core.base.brief import quoted
 from ..core.base.errors import PondrelError
 
-__all__ = ["OVER_FROM", "Live", "MeterError", "close_all", "read_live"]
+__all__ = [
+    "ADDRESS",
+    "OVER_FROM",
+    "STANDIN",
+    "WAIT_S",
+    "Line",
+    "Live",
+    "MeterError",
+    "close_all",
+    "forget",
+    "line_to",
+    "read_live",
+    "refusals",
+    "sentence_of",
+]
 
 OVER_FROM = 9.0e37  # SCPI 1999 says 9.9E37 for over range
 TIMEOUT_MS, WAIT_S = 1500, 2.0
@@ -25,7 +39,7 @@ MOST_REFUSALS = 20
 STANDIN = "Pondrel,Stand-in"
 # By the unit that is wanted: how a meter is set up for it, and what its configuration reads like then.
 SET_UP = {"V": ("CONF:VOLT:DC", "VOLT"), "V~": ("CONF:VOLT:AC", "VOLT:AC"), "Ω": ("CONF:RES", "RES"), "A": ("CONF:CURR:DC", "CURR")}
-_ADDRESS = re.compile(r"(?:TCPIP\d*|USB\d*|ASRL[\w./-]*|GPIB\d*)::[\x21-\x7e]{1,120}", re.IGNORECASE)
+ADDRESS = re.compile(r"(?:TCPIP\d*|USB\d*|ASRL[\w./-]*|GPIB\d*)::[\x21-\x7e]{1,120}", re.IGNORECASE)
 _END = re.compile(r"[-+]?\d+(?:\.\d*)?(?:[eE][-+]?\d+)?")
 
 
@@ -51,7 +65,7 @@ class Live:
 
 
 @dataclass(slots=True)
-class _Line:
+class Line:
     """An open connection: the resource, what it calls itself, and what it was set up for last."""
 
     resource: Any
@@ -60,7 +74,7 @@ class _Line:
     lock: threading.Lock = field(default_factory=threading.Lock)
 
 
-_lines: dict[str, _Line] = {}
+_lines: dict[str, Line] = {}
 _opening: set[str] = set()
 _guard = threading.Lock()
 _manager: list[Any] = []
@@ -69,23 +83,23 @@ _manager: list[Any] = []
 def read_live(address: str, unit: str, probes: tuple[str, str] | None = None, state: str = "", off: str = "") -> Live:
     """One number of ``unit`` (V, V~ for alternating volts, Ω, A) from the meter at an address. Where that is the simulated vehicle's, its
     probes are put on two places first, in a state and with what is ``off`` unplugged. Raises MeterError with one sentence."""
-    if not _ADDRESS.fullmatch(address):
+    if not ADDRESS.fullmatch(address):
         raise MeterError(f"{quoted(address)} is no address of a meter: one such as TCPIP0::127.0.0.1::5025::SOCKET is wanted.")
     if unit not in SET_UP:
         raise MeterError(f"A meter on the wire reads volts, ohms and amperes; {quoted(unit)} is typed by hand.")
-    line = _line(address)
+    line = line_to(address)
     if not line.lock.acquire(timeout=WAIT_S):
         raise MeterError("The meter is busy with somebody else's reading: try again in a moment.")
     try:
         return _read(line, unit, probes, state, off)
     except (pyvisa.Error, OSError, ValueError) as error:
-        _forget(address, line)
-        raise MeterError(_sentence(error)) from None
+        forget(address, line)
+        raise MeterError(sentence_of(error)) from None
     finally:
         line.lock.release()
 
 
-def _read(line: _Line, unit: str, probes: tuple[str, str] | None, state: str, off: str) -> Live:
+def _read(line: Line, unit: str, probes: tuple[str, str] | None, state: str, off: str) -> Live:
     if probes is not None and line.identity.startswith(STANDIN):
         _place(line, probes, state, off)
     command, word = SET_UP[unit]
@@ -98,23 +112,31 @@ def _read(line: _Line, unit: str, probes: tuple[str, str] | None, state: str, of
     return Live(value, unit.rstrip("~"), over, _range_end(line, word) if over else None, line.identity)
 
 
-def _place(line: _Line, probes: tuple[str, str], state: str, off: str) -> None:
+def _place(line: Line, probes: tuple[str, str], state: str, off: str) -> None:
     """Work at the simulated vehicle: what it refuses it queues, and that is told."""
     red, black = (re.sub(r'[";\r\n]', "", place) for place in probes)
     for command in (f'ROUT:STAT "{state}"' if state else "", f'ROUT:UNPL "{off}"', f'ROUT:PROB "{red}","{black}"'):
         if command:
             line.resource.write(command)
+    refused = refusals(line)
+    if refused:
+        raise MeterError(f"The simulated vehicle refuses: {refused.rstrip('.')}. Start it with this job's circuit, by --sheet.")
+
+
+def refusals(line: Line) -> str:
+    """The first sentence that an instrument has queued of what it refused; empty where it refused nothing. The queue is empty
+    afterwards."""
     refused = ""
     for _ in range(MOST_REFUSALS):
         error = str(line.resource.query("SYST:ERR?")).strip()
         if error.startswith(("0,", "+0,")):
             break
-        refused = refused or error.partition(",")[2].strip('"').partition("; ")[2]
-    if refused:
-        raise MeterError(f"The simulated vehicle refuses: {refused.rstrip('.')}. Start it with this job's circuit, by --sheet.")
+        says = error.partition(",")[2].strip('"')
+        refused = refused or says.partition("; ")[2] or says
+    return refused
 
 
-def _range_end(line: _Line, word: str) -> float | None:
+def _range_end(line: Line, word: str) -> float | None:
     """The end of the range by `CONF?`, where the meter tells it."""
     told = str(line.resource.query("CONF?"))
     rest = told.strip().strip('"').removeprefix(word).removeprefix(":DC")
@@ -131,7 +153,8 @@ def _number(text: str) -> float:
     return value
 
 
-def _line(address: str) -> _Line:
+def line_to(address: str) -> Line:
+    """The open connection to an instrument, made where there is none. Raises MeterError."""
     with _guard:
         known = _lines.get(address)
         if known is not None:
@@ -149,19 +172,20 @@ def _line(address: str) -> _Line:
             _opening.discard(address)
 
 
-def _opened(address: str) -> _Line:
+def _opened(address: str) -> Line:
     try:
         if not _manager:
             _manager.append(pyvisa.ResourceManager("@py"))
         resource = _manager[0].open_resource(address, open_timeout=TIMEOUT_MS)
         resource.timeout = TIMEOUT_MS
         resource.read_termination = resource.write_termination = "\n"
-        return _Line(resource, str(resource.query("*IDN?")).strip()[:LONGEST_REPLY])
+        return Line(resource, str(resource.query("*IDN?")).strip()[:LONGEST_REPLY])
     except Exception as error:
-        raise MeterError(_sentence(error)) from None
+        raise MeterError(sentence_of(error)) from None
 
 
-def _forget(address: str, line: _Line) -> None:
+def forget(address: str, line: Line) -> None:
+    """Let a connection go that went wrong: the next one is made anew."""
     with _guard:
         if _lines.get(address) is line:
             del _lines[address]
@@ -171,7 +195,8 @@ def _forget(address: str, line: _Line) -> None:
         return
 
 
-def _sentence(error: Exception) -> str:
+def sentence_of(error: Exception) -> str:
+    """What a person is told of an error of the connection."""
     if isinstance(error, pyvisa.errors.VisaIOError) and error.error_code == pyvisa.constants.StatusCode.error_timeout:
         return "The meter does not answer: is it switched on, and its cable in? What was read before is kept."
     if isinstance(error, ValueError):

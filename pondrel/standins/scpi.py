@@ -14,6 +14,7 @@ from functools import partial
 from .. import __version__
 from ..core.base.errors import PondrelError
 from .meter import FUNCTIONS, OVER, Meter
+from .scope import CHANNELS, Scope
 
 __all__ = ["LONGEST_LINE", "Scpi"]
 
@@ -76,8 +77,10 @@ class ScpiError(Exception):
 class Scpi:
     """A session of the language over one meter. ``answer`` takes a line and gives what is sent back, None for nothing."""
 
-    def __init__(self, meter: Meter):
+    def __init__(self, meter: Meter, scope: Scope | None = None):
         self.meter = meter
+        self.scope = scope or Scope(meter.world)
+        self.form, self.swapped = "ASC", False
         self.errors: deque[str] = deque()
         self.events = 0
         self.last: float | None = None
@@ -124,7 +127,56 @@ class Scpi:
         self._add("ROUTe:STATe:CATalog?", lambda given: ",".join(f'"{state}"' for state in world.sheet.states))
         self._add("ROUTe:SIGHts?", lambda given: ",".join(f'"{part}","{says}"' for part, says in world.seen().items()))
         self._add("ROUTe:UNPLug", lambda given: world.unplug(given[0] if given else ""))
+        self._register_scope()
         self._add("ROUTe:UNPLug?", lambda given: f'"{", ".join(world.without)}"')
+
+    def _register_scope(self) -> None:
+        """The scope beside the meter: sweep, acquisition and traces (SCPI 1999: SENSe:SWEep, INITiate, FORMat, TRACe)."""
+        scope = self.scope
+        self._add("[SENSe:]SWEep:TIME", lambda given: scope.sweep(seconds=self._plain(given)))
+        self._add("[SENSe:]SWEep:TIME?", lambda given: self._number(scope.seconds))
+        self._add("[SENSe:]SWEep:POINts", lambda given: scope.sweep(points=self._plain(given)))
+        self._add("[SENSe:]SWEep:POINts?", lambda given: str(scope.points))
+        self._add("TRACe:ACQuire", lambda given: scope.acquire())
+        self._add("TRACe:CATalog?", lambda given: ",".join(f'"{name}"' for name in CHANNELS))
+        self._add("TRACe:TIME?", lambda given: f"{scope.started:+.9E}")
+        self._add("TRACe[:DATA]?", lambda given: self._trace(given))
+        self._add("FORMat[:DATA]", lambda given: self._format(given))
+        self._add("FORMat[:DATA]?", lambda given: "REAL,32" if self.form == "REAL" else "ASC,0")
+        self._add("FORMat:BORDer", lambda given: self._border(given))
+        self._add("FORMat:BORDer?", lambda given: "SWAP" if self.swapped else "NORM")
+        self._add("ROUTe:SCOPe", lambda given: scope.put(*([*given, "", "", ""][:3])))
+        self._add("ROUTe:SCOPe?", lambda given: ",".join(f'"{red}","{black}"' for red, black in scope.leads.values()))
+
+    def _plain(self, given: list[str]) -> float:
+        try:
+            return float(self._text(given))
+        except ValueError:
+            raise ScpiError(TYPE, given[0][:40]) from None
+
+    def _format(self, given: list[str]) -> None:
+        said = self._text(given).upper()[:4]
+        if said not in ("REAL", "ASC", "ASCI"):
+            raise ScpiError(ILLEGAL, given[0][:40])
+        self.form = "REAL" if said == "REAL" else "ASC"
+
+    def _border(self, given: list[str]) -> None:
+        said = self._text(given).upper()[:4]
+        if said not in ("NORM", "SWAP"):
+            raise ScpiError(ILLEGAL, given[0][:40])
+        self.swapped = said == "SWAP"
+
+    def _trace(self, given: list[str]) -> str:
+        """What a channel has acquired: numbers, or a block of definite length (IEEE 488.2, 8.7.9), a byte a character."""
+        name = self._text(given).upper()
+        found = self.scope.acquired.get(name)
+        if found is None:
+            raise ScpiError(ILLEGAL if name not in CHANNELS else EXECUTION, f"{name[:20]} has acquired nothing yet")
+        if self.form == "ASC":
+            return ",".join(f"{value:+.6E}" for value in found.tolist())
+        block = found.astype("<f4" if self.swapped else ">f4").tobytes()
+        count = str(len(block))
+        return f"#{len(count)}{count}" + block.decode("latin-1")
 
     def answer(self, line: str) -> str | None:
         """What is sent back for a line, None where nothing is; whatever is wrong goes into the queue."""

@@ -40,7 +40,7 @@ class _Session(socketserver.StreamRequestHandler):
             with self.server.lock:
                 reply = self.server.scpi.answer(line.decode("latin-1").strip())
             if reply is not None:
-                self.wfile.write(reply.encode("ascii", "replace") + b"\n")
+                self.wfile.write(reply.encode("latin-1", "replace") + b"\n")
 
     def _skip(self) -> None:
         while True:

@@ -11,6 +11,7 @@ import pyvisa
 
 from pondrel.core.meter.steady import is_steady
 from pondrel.instruments import visa
+from pondrel.instruments.scope import Lead, acquire, places_of, turn
 from pondrel.instruments.visa import MeterError, read_live
 from pondrel.standins.meter import Meter
 from pondrel.standins.scpi import Scpi
@@ -207,3 +208,46 @@ def test_an_address_that_is_none_or_where_nobody_is_gets_one_sentence(address):
 def test_what_no_meter_reads_is_typed_by_hand():
     with pytest.raises(MeterError, match="typed by hand"):
         read_live("TCPIP0::127.0.0.1::1::SOCKET", "kPa")
+
+
+def test_pyvisa_reads_a_trace_as_a_block_of_definite_length(client, server):
+    """PyVISA's own reader of IEEE 488.2 blocks, among bytes that look like the end of a line."""
+    client.write('ROUT:SCOP CH1,"batt+",""')
+    for points in (16, 500, 2570, 5000):
+        client.write(f"FORM REAL,32;FORM:BORD NORM;SWE:TIME 0.1;SWE:POIN {points};TRAC:ACQ")
+        volts = client.query_binary_values("TRAC? CH1", datatype="f", is_big_endian=True)
+        assert len(volts) == points and all(abs(value - 12.6) < 0.2 for value in volts)
+        assert client.query("SYST:ERR?").startswith("0,")
+    client.write("FORM ASC;TRAC:ACQ")
+    assert len(client.query_ascii_values("TRAC? CH1")) == 5000
+
+
+def test_our_client_looks_back_without_a_gap(server):
+    first = acquire(server.address, 0.2, 200, (Lead("batt+"), Lead("c2.1", "batt-")))
+    second = acquire(server.address, 1.0, 1000, (Lead("batt+"), Lead("c2.1", "batt-")))
+    assert first.volts.shape == (2, 200) and second.step == pytest.approx(1e-3)
+    assert second.start < first.start + 0.2 and second.volts.mean() == pytest.approx(12.6, abs=0.3)
+    places, states = places_of(server.address)
+    assert "batt+" in places and states
+    turn(server.address, states[-1])
+    with pytest.raises(MeterError, match="refuses"):
+        turn(server.address, "flying")
+    with pytest.raises(MeterError, match="refuses"):
+        acquire(server.address, 0.2, 200, (Lead("moon"),))
+    with pytest.raises(MeterError, match="no address of a scope"):
+        acquire("somewhere", 0.2, 200, (Lead(),))
+    with pytest.raises(MeterError, match="cannot be reached"):
+        acquire("TCPIP0::127.0.0.1::9::SOCKET", 0.2, 200, (Lead(),))
+
+
+def test_a_scope_that_answers_nonsense_is_one_sentence(step_light):
+    class Liar(Scpi):
+        def _trace(self, given):
+            return "#15short"
+
+    with InstrumentServer(Liar(Meter(World(step_light)))) as running:
+        threading.Thread(target=running.serve_forever, daemon=True).start()
+        with pytest.raises(MeterError):
+            acquire(running.address, 0.1, 100, (Lead("batt+"),))
+        running.shutdown()
+    visa.close_all()

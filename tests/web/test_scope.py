@@ -9,9 +9,11 @@ import numpy as np
 import pytest
 
 from pondrel.core.scope import PATTERNS
+from pondrel.instruments.scope import Acquired
+from pondrel.instruments.visa import MeterError
 from pondrel.store.captures import judged_of, latest_captures, marks_of
 from pondrel.store.entries import entries_of
-from pondrel.web.scope import taking
+from pondrel.web.scope import live, taking
 
 from ..data_lines import can_bits, differential, sampled
 from .test_library import text_of
@@ -199,3 +201,70 @@ def test_what_was_made_ready_may_be_lost_and_is_made_anew(client, data_folder):
 
 def test_a_capture_may_be_larger_than_other_forms(client):
     assert client.application.config["LARGER_FORMS"]["captures_taken.take"] > 500_000_000
+
+
+class Wire:
+    """A scope in place of one on the wire: a level that falls at a second of its own clock."""
+
+    def __init__(self, falls=4.0):
+        self.now, self.falls, self.broken = 0.0, falls, False
+
+    def acquire(self, address, seconds, points, leads):
+        if self.broken:
+            raise MeterError("The meter does not answer: is it switched on, and its cable in? What was read before is kept.")
+        self.now += 0.5
+        times = self.now - seconds + np.arange(points) * seconds / points
+        noise = np.random.default_rng(int(self.now * 10)).normal(0.0, 0.01, points)
+        return Acquired(np.where(times < self.falls, 5.0, 3.0)[None, :] + noise, float(times[0]), seconds / points, "Bench scope")
+
+
+@pytest.fixture
+def wire(monkeypatch):
+    own = Wire()
+    clock = iter(np.arange(0.0, 1e6, 0.5))
+    monkeypatch.setattr(live, "acquire", own.acquire)
+    monkeypatch.setattr(live, "places_of", lambda address: ((), ()))
+    monkeypatch.setattr(live.time, "monotonic", lambda: float(next(clock)))
+    return own
+
+
+def watched(client):
+    answer = client.post("/scope/live", data={"address": "TCPIP0::127.0.0.1::5025::SOCKET", "says": "Feed at the plug", "speed": "slow"})
+    assert answer.status_code == 302, text_of(answer)
+    return answer.headers["Location"]
+
+
+def test_a_scope_is_watched_marked_by_one_touch_and_kept_with_its_marks(client, conn, wire):
+    address = watched(client)
+    assert "Feed at the plug" in text_of(client.get(address))
+    for _ in range(6):
+        client.get(f"{address}/look")
+    assert sent(client, f"{address}/mark", says="Seat moved").status_code == 302
+    for _ in range(6):
+        seen = client.get(f"{address}/look", query_string={"columns": 100}).json
+    assert seen["says"] == "" and len(seen["channels"][0]["least"]) == 100
+    (mark,) = seen["marks"]
+    assert mark["what"] == "Seat moved" and mark["hit"] and mark["says"] == "average 5.00 V → 3.00 V"
+    kept = client.post(f"{address}/keep", data={"key": ""}).headers["Location"]
+    page = text_of(client.get(kept))
+    assert "Seat moved" in page and "average 5.00 V → 3.00 V" in page and "Feed at the plug" in page
+    assert latest_captures(conn, 1)[0].step == pytest.approx(1 / 500)
+    assert client.get(address).status_code == 404  # it is watched no longer
+
+
+def test_a_scope_that_falls_silent_says_so_and_keeps_what_there_was(client, wire):
+    address = watched(client)
+    for _ in range(4):
+        client.get(f"{address}/look")
+    wire.broken = True
+    seen = client.get(f"{address}/look").json
+    assert "does not answer" in seen["says"] and seen["channels"]
+    refused = client.post("/scope/live", data={"address": "TCPIP0::127.0.0.1::5025::SOCKET", "says": "My words", "speed": "slow"})
+    assert refused.status_code == 400 and 'value="My words"' in refused.get_data(as_text=True)
+
+
+def test_the_form_for_watching_asks_for_an_address(client):
+    assert "The scope's address" in text_of(client.get("/scope/live")).replace("&#39;", "'")
+    refused = client.post("/scope/live", data={"address": "moon"})
+    assert refused.status_code == 400 and "no address of a scope" in text_of(refused)
+    assert client.get("/scope/live/nothing").status_code == 404

@@ -3,6 +3,7 @@
 
 from __future__ import annotations
 
+import re
 import zipfile
 from collections.abc import Mapping
 from typing import Any, BinaryIO
@@ -21,6 +22,7 @@ _TIMES = ("time", "times", "t", "time_s", "seconds", "x")
 _RATES = ("rate", "rate_hz", "fs", "sample_rate", "samplerate", "sampling_rate")
 _STEPS = ("step", "dt", "interval", "period", "step_s")
 _WANTED = "arrays of one length each, and 'time', or one number called 'rate' (Hz) or 'step' (s), are wanted"
+_UNIT = re.compile(r"\s*[\[(](m?[VA])[\])]\s*$")
 _UNIT_OF_ENDING = {"_v": "V", "_a": "A", "_mv": "mV", "_ma": "mA"}
 
 
@@ -110,6 +112,11 @@ def _numbers(array: NDArray[Any], name: str) -> tuple[NDArray[Any], str]:
 
 
 def _channel(name: str, values: NDArray[Any]) -> Channel:
+    bracket = _UNIT.search(name)
+    if bracket is not None:
+        return Channel(
+            name[: bracket.start()].strip() or name, bracket[1].removeprefix("m"), values, 1e-3 if bracket[1].startswith("m") else 1.0
+        )
     unit = next((unit for ending, unit in _UNIT_OF_ENDING.items() if name.lower().endswith(ending)), "")
     gain = 1e-3 if unit.startswith("m") else 1.0
     return Channel(name, unit.removeprefix("m"), values, gain)

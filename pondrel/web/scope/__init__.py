@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from flask import Flask
 
-from . import coming, taking, views
+from . import coming, live, taking, views
 
 __all__ = ["init_app"]
 
@@ -14,3 +14,4 @@ def init_app(app: Flask) -> None:
     coming.init_app(app)
     taking.init_app(app)
     views.init_app(app)
+    live.init_app(app)

@@ -16,7 +16,7 @@ from ...store.captures import CaptureRow, JudgedRow, MarkRow
 from ...store.prepared import Prepared
 from .open import measures_for, prepared_for
 
-__all__ = ["Chip", "MarkShown", "Measured", "Other", "Scope", "scope_of"]
+__all__ = ["Chip", "MarkShown", "Measured", "Other", "Scope", "letter", "scope_of"]
 
 FIRST_CHIPS = ("cycle_mean", "mean", "rms", "duty", "period", "frequency", "top", "base", "ripple")
 MOST_FIRST = 6
@@ -142,10 +142,11 @@ def _marks(row: CaptureRow, place: int, marks: Sequence[MarkRow]) -> Sequence[Ma
         return ()
     own = prepared_for(row)
     changes = changes_at(own.capture, own.capture.channels[place], measures_for(row, place), [Mark(mark.at, mark.says) for mark in marks])
-    return [MarkShown(_letter(k), mark, change) for k, (mark, change) in enumerate(zip(marks, changes, strict=True))]
+    return [MarkShown(letter(k), mark, change) for k, (mark, change) in enumerate(zip(marks, changes, strict=True))]
 
 
-def _letter(number: int) -> str:
+def letter(number: int) -> str:
+    """The letter of a mark by its number from 0: A to Z, then AA."""
     letters = string.ascii_uppercase
     return letters[number] if number < len(letters) else f"{letters[number // len(letters) - 1]}{letters[number % len(letters)]}"
 

@@ -31,7 +31,7 @@ from ..shell.once import written_once
 from ..shell.who import me
 from .coming import comings
 
-__all__ = ["init_app"]
+__all__ = ["init_app", "kept_capture"]
 
 bp = Blueprint("captures_taken", __name__, url_prefix="/scope")
 
@@ -148,6 +148,24 @@ def _kept(conn: Any, folder: Path, stream: BinaryIO, about: Mapping[str, Any], f
         add_entry(conn, about["job_id"], "capture", {"text": text}, person=about["person"], files=files)
         refresh_job(conn, about["job_id"])
     return capture_id
+
+
+def kept_capture(stream: BinaryIO, name: str, says: str, job_id: int | None) -> int:
+    """Keep a capture that was made here, in the transaction that is open; its id. Raises CaptureError where it holds none."""
+    digest, folder = _digest(stream), data_folder()
+    stream.seek(0)
+    capture = prepare(stream, prepared_path(folder, digest, None))
+    job = get_job(get_db(), job_id) if job_id is not None else None
+    about = {
+        "name": name,
+        "says": says,
+        "vehicle_id": job.vehicle_id if job else None,
+        "job_id": job.id if job else None,
+        "full_scale": None,
+        "person": me(),
+    }
+    found = {"count": capture.count, "step": capture.step, "channels": [(one.name, one.unit) for one in capture.channels]}
+    return _kept(get_db(), folder, stream, about, found)
 
 
 @bp.get("/coming/<token>")

@@ -234,4 +234,14 @@ def init_app(app: Flask) -> None:
     """Register the blueprint and the room."""
     desk.init_app(app)
     app.register_blueprint(bp)
-    add_room(app, Room("Scope", "captures_taken.index", "o", 40, ("scope", "captures_taken"), "there + and − zoom, 0 shows all, c cursors"))
+    add_room(
+        app,
+        Room(
+            "Scope",
+            "captures_taken.index",
+            "o",
+            40,
+            ("scope", "captures_taken", "scope_live"),
+            "there + and − zoom, 0 shows all, c cursors",
+        ),
+    )
