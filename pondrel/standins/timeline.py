@@ -1,7 +1,4 @@
-"""The simulated vehicle over time: what its places do from moment to moment, by the transient engine, since something was last changed.
-
-What pulses goes on pulsing: beyond what was computed its last whole pulses are gone through again. What has settled stays as it is.
-"""
+"""The simulated vehicle over time: what its places do from moment to moment, since something was last changed."""
 
 from __future__ import annotations
 
@@ -15,17 +12,10 @@ from numpy.typing import NDArray
 
 from ..core.base.errors import PondrelError
 from ..core.circuit.measure import Leads, measure
-from ..core.circuit.network import Network
-from ..core.circuit.transient import Trace, transient
+from ..core.circuit.waveform import Followed, followed
 from .world import World
 
 __all__ = ["Timeline"]
-
-SETTLES_S = 1.0  # what is followed where nothing pulses
-CYCLES, WARM_TIMES, LONGEST_S = 30.0, 12.0, 60.0
-FINEST = 2e-5  # of what is followed: no step is finer
-SWITCHED_S = 1e-3  # after its beginning a stage is switched, so that what it begins with is at rest
-GROUND = "batt-"
 
 
 @dataclass(frozen=True)
@@ -33,8 +23,7 @@ class _Stage:
     """From when on (clock), and what happens from there: None where only what stands there at rest is known."""
 
     since: float
-    trace: Trace | None
-    span: float
+    course: Followed | None
 
 
 class Timeline:
@@ -62,44 +51,27 @@ class Timeline:
         world = self.world
         key = (world.state, world.without, world.faults)
         if self._now is None or key != self._key:
-            since = self.clock()
+            since, before = self.clock(), self._state if self._now is not None else ""
             self._before = self._now
-            trace, span = self._followed()
-            self._now = _Stage(since, trace, span)
+            self._now = _Stage(since, self._course(before))
             self._key, self._state = key, world.state
         return self._now
 
-    def _followed(self) -> tuple[Trace | None, float]:
+    def _course(self, before: str) -> Followed | None:
         world = self.world
         if world.without:
-            return None, 0.0  # the engine follows whole sheets only
-        network = Network.of(world.sheet, world.state)
-        hertz = [
-            element.contact.hertz
-            for element, key in zip(network.elements, network.keys, strict=True)
-            if element.contact is not None and element.contact.hertz > 0.0 and world.sheet.position(world.state, key[0]) == "pulsed"
-        ]
-        warm = [control.data.seconds for control in network.controls if control.data.seconds > 0.0]
-        span = CYCLES / min(hertz) if hertz else min(WARM_TIMES * max(warm), LONGEST_S) if warm else SETTLES_S
-        first = self._state if self._now is not None else world.state
-        steps = ((0.0, first), (SWITCHED_S, world.state)) if first != world.state else ((0.0, world.state),)
+            return None  # the engine follows whole sheets only
         try:
-            return transient(world.sheet, steps, span, world.faults, finest=FINEST * span), span
+            return followed(world.sheet, world.state, world.faults, before)
         except PondrelError:
-            return None, 0.0
+            return None
 
     def _of(self, stage: _Stage, red: str, black: str, times: NDArray[np.float64]) -> NDArray[np.float64]:
-        if stage.trace is None:
+        sheet = self.world.sheet
+        if stage.course is None:
             return np.full(len(times), self._at_rest(red, black))
-        trace = stage.trace
-        series = np.asarray(trace.volts[red] - trace.volts[black] if black else trace.volts[red], dtype=np.float64)
-        own = np.maximum(times - stage.since, 0.0)
-        end = float(trace.times[-1])
-        rises = _rises(np.asarray(trace.times, dtype=np.float64), series, 0.4 * end)
-        if len(rises) > 2:
-            length = rises[-1] - rises[0]
-            own = np.where(own > rises[-1], rises[0] + (own - rises[0]) % length, own)
-        return np.interp(own, trace.times, series)
+        found = stage.course.volts(sheet.probe(red), sheet.probe(black), times - stage.since)
+        return np.asarray(found, dtype=np.float64)
 
     def _at_rest(self, red: str, black: str) -> float:
         world = self.world
@@ -111,13 +83,3 @@ class Timeline:
         except PondrelError:
             return 0.0
         return float(shown.exact)
-
-
-def _rises(times: NDArray[np.float64], series: NDArray[np.float64], after: float) -> NDArray[np.float64]:
-    """Times behind ``after`` at which a series comes up through its middle; none where it hardly moves."""
-    low, high = float(series.min()), float(series.max())
-    if high - low < 0.05:
-        return np.zeros(0)
-    above = series > 0.5 * (low + high)
-    places = np.flatnonzero(above[1:] & ~above[:-1]) + 1
-    return np.asarray(times[places][times[places] > after])

@@ -12,13 +12,16 @@ from .db import now
 __all__ = [
     "CaptureRow",
     "JudgedRow",
+    "LaidRow",
     "MarkRow",
     "add_capture",
     "add_judged",
+    "add_laid",
     "add_mark",
     "capture_of",
     "captures_beside",
     "judged_of",
+    "laid_of",
     "latest_captures",
     "marks_of",
     "strike_mark",
@@ -90,6 +93,19 @@ class JudgedRow:
     says: str
     person: str
     made_at: str
+
+
+@dataclass(frozen=True, slots=True)
+class LaidRow:
+    """Where a channel (its place from 0) of a capture was taken: the number of the job's circuit, the state, and the places of both
+    leads."""
+
+    id: int
+    channel: int
+    trace_number: int
+    state: str
+    red: str
+    black: str
 
 
 def _row(row: sqlite3.Row) -> CaptureRow:
@@ -173,3 +189,24 @@ def judged_of(conn: sqlite3.Connection, capture_ids: Sequence[int]) -> Mapping[i
             values[3] = json.loads(values[3])
             found[capture_id] = JudgedRow(*values)
     return found
+
+
+def add_laid(
+    conn: sqlite3.Connection, capture_id: int, channel: int, trace_number: int, state: str, red: str, black: str, person: str = ""
+) -> None:
+    """Keep where a channel was taken."""
+    sql = """
+        INSERT INTO capture_laid (capture_id, channel, trace_number, state, red, black, person, made_at)
+        VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+    """
+    conn.execute(sql, (capture_id, channel, trace_number, state, red, black, person, now()))
+
+
+def laid_of(conn: sqlite3.Connection, capture_id: int) -> LaidRow | None:
+    """Where a capture was taken, as it was said last; None where nobody said."""
+    sql = """
+        SELECT id, channel, trace_number, state, red, black FROM capture_laid
+        WHERE capture_id = ? ORDER BY id DESC LIMIT 1
+    """
+    row = conn.execute(sql, (capture_id,)).fetchone()
+    return LaidRow(*row) if row else None

@@ -116,6 +116,7 @@ NO_SCREENS = {
     "captures_taken.coming",
     "captures_taken.state",
     "scope.view",
+    "scope_laid.courses",
     "scope_live.show",
     "scope_live.look",
     "scope.between",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 import time
 
 import numpy as np
@@ -268,3 +269,55 @@ def test_the_form_for_watching_asks_for_an_address(client):
     refused = client.post("/scope/live", data={"address": "moon"})
     assert refused.status_code == 400 and "no address of a scope" in text_of(refused)
     assert client.get("/scope/live/nothing").status_code == 404
+
+
+GAUGES = "Fuel and temperature gauge on a pulsing regulator"
+
+
+@pytest.fixture
+def on_gauges(client):
+    """A job with the gauges' circuit taken up, and a capture of its regulator that gives 7.4 V on the average."""
+    job = int(client.post("/jobs/new", data={"vehicle": "1", "complaint": "Needles stand too high"}).headers["Location"].split("/")[2])
+    page = client.get(f"/jobs/{job}").get_data(as_text=True)
+    sheet = re.search(rf'<option value="(\d+)">{GAUGES}', page)[1]
+    assert client.post(f"/jobs/{job}/traces", data={"sheet": sheet}).status_code == 302
+    return job, taken(client, csv_of(0.6, 2.3), job=str(job))
+
+
+LAID = {"trace": "1", "state": "warm and full", "red": "ivr.out", "black": "batt-", "channel": "1"}
+
+
+@pytest.mark.slow
+def test_a_capture_is_laid_on_its_circuit_and_its_average_becomes_a_reading(client, conn, on_gauges):
+    job, address = on_gauges
+    assert "Where was it taken?" in text_of(client.get(address))
+    assert sent(client, f"{address}/on-circuit", **LAID).status_code == 302
+    page = text_of(client.get(address))
+    assert "As it should be does not fit" in page and "Its average, 7.4 V, as a reading" in page
+    courses = client.get(f"{address}/on-circuit/courses", query_string={"from": 2.0, "to": 6.0, "columns": 200}).json["courses"]
+    assert courses[0]["sound"] and len(courses[0]["values"]) == 400 and max(courses[0]["values"]) == pytest.approx(12.6, abs=0.2)
+    assert np.mean(courses[0]["values"]) == pytest.approx(5.0, rel=0.3) and len(courses) > 1
+    assert sent(client, f"{address}/on-circuit/reading").status_code == 302
+    (entry,) = [entry for entry in entries_of(conn, job) if entry.kind == "reading"]
+    assert entry.text("value") == "7.4" and entry.text("red") == "ivr.out" and "average of the capture" in entry.text("note")
+    trace = text_of(client.get(f"/jobs/{job}/trace"))
+    assert "Regulator case on the panel" in trace
+    # Once it is read, the poor ground leads, and what it would draw fits what was captured.
+    again = text_of(client.get(address))
+    assert re.search(r"Regulator case on the panel: corroded or painted over \d+ % fits what was captured", again), again[-1500:]
+
+
+def test_where_it_was_taken_is_refused_where_it_cannot_be(client, on_gauges):
+    _, address = on_gauges
+    for change, says in (
+        ({"red": "moon"}, "no place on this sheet"),
+        ({"black": "ivr.out"}, "two different places"),
+        ({"state": "flying"}, "no state"),
+    ):
+        answer = sent(client, f"{address}/on-circuit", **{**LAID, **change})
+        assert answer.status_code == 400 and says in text_of(answer), text_of(answer)[:300]
+    assert sent(client, f"{address}/on-circuit", **{**LAID, "trace": "9"}).status_code == 404
+    assert "Say first where" in text_of(sent(client, f"{address}/on-circuit/reading"))
+    loose = taken(client)
+    assert "circuit of its job" in text_of(sent(client, f"{loose}/on-circuit", **LAID))
+    assert client.get(f"{loose}/on-circuit/courses").status_code == 404

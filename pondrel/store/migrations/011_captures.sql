@@ -35,6 +35,21 @@ CREATE TABLE capture_mark_strike (
     person TEXT NOT NULL DEFAULT '',
     struck_at TEXT NOT NULL
 ) WITHOUT ROWID;
+-- Where a channel of a capture was taken: on which circuit of its job, between which places, in which state. The newest one counts.
+CREATE TABLE capture_laid (
+    id INTEGER PRIMARY KEY,
+    capture_id INTEGER NOT NULL REFERENCES capture (id),
+    channel INTEGER NOT NULL,
+    trace_number INTEGER NOT NULL,
+    state TEXT NOT NULL,
+    red TEXT NOT NULL,
+    black TEXT NOT NULL,
+    person TEXT NOT NULL DEFAULT '',
+    made_at TEXT NOT NULL
+);
+CREATE INDEX capture_laid_capture ON capture_laid (capture_id, id);
+CREATE TRIGGER capture_laid_unchanged BEFORE UPDATE ON capture_laid BEGIN SELECT RAISE(ABORT, 'a place is never changed, only said again'); END;
+CREATE TRIGGER capture_laid_stays BEFORE DELETE ON capture_laid BEGIN SELECT RAISE(ABORT, 'a place is never deleted, only said again'); END;
 -- What a capture came to by a pattern: ``given`` is what was set, limited and which channels, as it was typed. The newest one counts.
 CREATE TABLE capture_judged (
     id INTEGER PRIMARY KEY,

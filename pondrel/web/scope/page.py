@@ -16,7 +16,7 @@ from ...store.captures import CaptureRow, JudgedRow, MarkRow
 from ...store.prepared import Prepared
 from .open import measures_for, prepared_for
 
-__all__ = ["Chip", "MarkShown", "Measured", "Other", "Scope", "letter", "scope_of"]
+__all__ = ["Chip", "MarkShown", "Measured", "Other", "Scope", "letter", "scope_of", "undisturbed_until"]
 
 FIRST_CHIPS = ("cycle_mean", "mean", "rms", "duty", "period", "frequency", "top", "base", "ripple")
 MOST_FIRST = 6
@@ -149,6 +149,13 @@ def letter(number: int) -> str:
     """The letter of a mark by its number from 0: A to Z, then AA."""
     letters = string.ascii_uppercase
     return letters[number] if number < len(letters) else f"{letters[number // len(letters) - 1]}{letters[number % len(letters)]}"
+
+
+def undisturbed_until(row: CaptureRow, place: int, marks: Sequence[MarkRow]) -> float:
+    """Up to which time (s) a channel is what it was from the beginning: the first mark at which it changed, else its end."""
+    capture = prepared_for(row).capture
+    changed = (one.row.at for one in _marks(row, place, marks) if one.change.changed)
+    return next(changed, capture.start + capture.seconds)
 
 
 def _beside(row: CaptureRow, place: int, other: CaptureRow, align: str) -> Other:

@@ -22,7 +22,7 @@ from ...store.bay import refresh_job
 from ...store.captures import CaptureRow, add_judged, add_mark, capture_of, captures_beside, judged_of, marks_of, strike_mark
 from ...store.entries import add_entry
 from ...store.files import file_path
-from ..jobs.docket import Record, record_of
+from ..jobs.docket import Record, docket_in, record_of
 from ..jobs.files import data_folder
 from ..shell.database import get_db
 from ..shell.fields import checked, typed, whole
@@ -30,6 +30,7 @@ from ..shell.once import answered_once, answered_with
 from ..shell.rooms import Room, add_room
 from ..shell.who import me
 from . import open as desk
+from .laid import laid_for
 from .open import capture_row, prepared_for
 from .page import scope_of
 
@@ -59,8 +60,10 @@ def _page(capture_id: int, given: Mapping[str, str], error: str) -> str:
     wanted = given.get("pattern", "") or request.args.get("as", "") or (judged.pattern if judged else "")
     pattern = PATTERNS.get(wanted)
     sets = judged.given.get("sets") if judged and judged.pattern == wanted else {}
+    record = _record(row)
     return render_template(
-        "scope/show.html", scope=own, record=_record(row), patterns=PATTERNS.values(), wanted=pattern, others=captures_beside(conn, row),
+        "scope/show.html", scope=own, record=record, patterns=PATTERNS.values(), wanted=pattern, others=captures_beside(conn, row),
+        laid=laid_for(row), dockets=[docket_in(conn, record, trace) for trace in record.traces] if record is not None else [],
         said={**(sets if isinstance(sets, dict) else {}), **{name[2:]: text for name, text in given.items() if name.startswith("s.")}},
         limits="\n".join(judged.given.get("limits", ())) if judged and judged.pattern == wanted else "",  # type: ignore[arg-type]
         typed=given, error=error, moves=MOVES,
@@ -241,7 +244,7 @@ def init_app(app: Flask) -> None:
             "captures_taken.index",
             "o",
             40,
-            ("scope", "captures_taken", "scope_live"),
+            ("scope", "captures_taken", "scope_live", "scope_laid"),
             "there + and − zoom, 0 shows all, c cursors",
         ),
     )

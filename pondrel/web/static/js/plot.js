@@ -83,6 +83,7 @@ export const plot = {
       pen.beginPath();
       pen.rect(GUTTER, top - 1, this.width(), tall + 2);
       pen.clip();
+      if (this.courses && lane.channels.includes(this.place)) this.expected(pen, y, hue);
       if (this.other) {
         for (const own of lane.channels) this.trace(pen, this.other, own, y, hue("suspect"), 1.6, [5, 4], this.shift);
       }
@@ -150,6 +151,20 @@ export const plot = {
       if (first !== second) pen.lineTo(at, y(second));
     }
     pen.stroke();
+    pen.setLineDash([]);
+  },
+  // What the circuit should draw, as a broad grey line beneath; what a suspect would, dashed.
+  expected(pen, y, hue) {
+    const shown = (number) => this.$root.querySelector(`[data-course="${number}"]`)?.getAttribute("aria-pressed") === "true";
+    this.courses.courses.forEach((course, number) => {
+      if (!shown(number)) return;
+      pen.strokeStyle = course.sound ? hue("rule") : hue("suspect");
+      pen.lineWidth = course.sound ? 9 : 2;
+      pen.setLineDash(course.sound ? [] : [6, 5]);
+      pen.beginPath();
+      course.values.forEach((value, k) => pen.lineTo(this.x(this.courses.from + k * this.courses.every), y(value)));
+      pen.stroke();
+    });
     pen.setLineDash([]);
   },
   // The average of each pulse: where pulses tick, that is what tells.

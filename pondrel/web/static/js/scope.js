@@ -15,6 +15,7 @@ document.addEventListener("alpine:init", () => {
     ...plot,
     own: null,
     other: null,
+    courses: null,
     from: 0,
     to: 0,
     start: 0,
@@ -107,10 +108,11 @@ document.addEventListener("alpine:init", () => {
         ]);
         if (turn !== this.turn) return;
         this.own = own;
+        if (!whole && this.$root.dataset.courses) this.computed(turn, asked(this.from, this.to));
         this.other = other;
         if (whole) {
           Object.assign(this, { start: own.start, seconds: own.seconds, from: own.start, to: own.start + own.seconds });
-          if (this.$root.dataset.other) this.fetch();
+          if (this.$root.dataset.other || this.$root.dataset.courses) this.fetch();
         }
         this.$refs.trouble.hidden = true;
         this.draw();
@@ -118,6 +120,20 @@ document.addEventListener("alpine:init", () => {
         this.$refs.trouble.textContent = error.message;
         this.$refs.trouble.hidden = false;
       }
+    },
+    // What the circuit would draw there: asked after the capture itself is in view, since it may take a while to follow.
+    async computed(turn, asked) {
+      const found = await this.data(this.$root.dataset.courses, asked).catch(() => null);
+      if (!found || turn !== this.turn) return;
+      this.courses = found;
+      this.draw();
+    },
+    course(event) {
+      const button = event.currentTarget;
+      const on = button.getAttribute("aria-pressed") !== "true";
+      button.setAttribute("aria-pressed", on ? "true" : "false");
+      button.classList.toggle("on", on);
+      this.draw();
     },
     async data(address, asked) {
       const answer = await fetch(`${address}?${asked}`).catch(() => null);
