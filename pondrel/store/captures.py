@@ -18,12 +18,14 @@ __all__ = [
     "add_judged",
     "add_laid",
     "add_mark",
+    "add_plan",
     "capture_of",
     "captures_beside",
     "judged_of",
     "laid_of",
     "latest_captures",
     "marks_of",
+    "plan_of",
     "strike_mark",
 ]
 
@@ -210,3 +212,15 @@ def laid_of(conn: sqlite3.Connection, capture_id: int) -> LaidRow | None:
     """
     row = conn.execute(sql, (capture_id,)).fetchone()
     return LaidRow(*row) if row else None
+
+
+def add_plan(conn: sqlite3.Connection, capture_id: int, things: str, person: str = "") -> None:
+    """Keep what can be unplugged one after the other."""
+    sql = "INSERT INTO capture_plan (capture_id, things, person, made_at) VALUES (?, ?, ?, ?)"
+    conn.execute(sql, (capture_id, things, person, now()))
+
+
+def plan_of(conn: sqlite3.Connection, capture_id: int) -> str:
+    """What can be unplugged, as it was typed last; empty where nobody did."""
+    row = conn.execute("SELECT things FROM capture_plan WHERE capture_id = ? ORDER BY id DESC LIMIT 1", (capture_id,)).fetchone()
+    return str(row[0]) if row else ""

@@ -321,3 +321,30 @@ def test_where_it_was_taken_is_refused_where_it_cannot_be(client, on_gauges):
     loose = taken(client)
     assert "circuit of its job" in text_of(sent(client, f"{loose}/on-circuit", **LAID))
     assert client.get(f"{loose}/on-circuit/courses").status_code == 404
+
+
+def test_what_can_be_unplugged_is_opened_one_after_the_other(client, wire):
+    address = watched(client)
+    plan = "Junction at the sill 4 min: seat module, left door\nJunction behind the dash 6 min: radio, display"
+    assert sent(client, f"{address}/things", things=plan).status_code == 302
+    page = text_of(client.get(address))
+    assert "Junction at the sill off" in page and "radio off" in page
+    for _ in range(6):
+        seen = client.get(f"{address}/look").json
+    assert seen["plan"]["next"] == "Junction at the sill" and not seen["plan"]["cleared"]
+    sent(client, f"{address}/mark", says="Junction at the sill off")
+    for _ in range(6):
+        seen = client.get(f"{address}/look").json
+    # The level fell at that mark: it is behind that junction.
+    assert seen["marks"][0]["hit"] and set(seen["plan"]["cleared"]) == {"Junction behind the dash", "radio", "display"}
+    kept = client.post(f"{address}/keep", data={"key": ""}).headers["Location"]
+    page = text_of(client.get(kept))
+    assert "Cleared: Junction behind the dash, radio, display." in page and "Open next: seat module, 3 min." in page
+    assert sent(client, f"{kept}/things", things="a: b\nb: a").status_code == 400
+    assert sent(client, f"{kept}/things", things="seat module 2 min").status_code == 302
+
+
+def test_a_list_that_cannot_be_comes_back_as_it_was_typed(client, wire):
+    address = watched(client)
+    answer = sent(client, f"{address}/things", things="a\na")
+    assert answer.status_code == 400 and "a second time" in text_of(answer) and ">a\na</textarea>" in answer.get_data(as_text=True)

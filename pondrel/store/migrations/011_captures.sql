@@ -50,6 +50,17 @@ CREATE TABLE capture_laid (
 CREATE INDEX capture_laid_capture ON capture_laid (capture_id, id);
 CREATE TRIGGER capture_laid_unchanged BEFORE UPDATE ON capture_laid BEGIN SELECT RAISE(ABORT, 'a place is never changed, only said again'); END;
 CREATE TRIGGER capture_laid_stays BEFORE DELETE ON capture_laid BEGIN SELECT RAISE(ABORT, 'a place is never deleted, only said again'); END;
+-- What can be unplugged one after the other while it is watched, as it was typed. The newest one counts.
+CREATE TABLE capture_plan (
+    id INTEGER PRIMARY KEY,
+    capture_id INTEGER NOT NULL REFERENCES capture (id),
+    things TEXT NOT NULL,
+    person TEXT NOT NULL DEFAULT '',
+    made_at TEXT NOT NULL
+);
+CREATE INDEX capture_plan_capture ON capture_plan (capture_id, id);
+CREATE TRIGGER capture_plan_unchanged BEFORE UPDATE ON capture_plan BEGIN SELECT RAISE(ABORT, 'a list is never changed, only written again'); END;
+CREATE TRIGGER capture_plan_stays BEFORE DELETE ON capture_plan BEGIN SELECT RAISE(ABORT, 'a list is never deleted, only written again'); END;
 -- What a capture came to by a pattern: ``given`` is what was set, limited and which channels, as it was typed. The newest one counts.
 CREATE TABLE capture_judged (
     id INTEGER PRIMARY KEY,

@@ -20,11 +20,12 @@ from werkzeug.wrappers import Response as WerkzeugResponse
 
 from ...core.base.errors import PondrelError
 from ...core.scope.moved import Mark, changes_at
+from ...core.scope.one_by_one import Plan, opened_in, plan_from, standing
 from ...core.wave import Capture, Channel
 from ...core.wave.measure import averages_of, measures_of
 from ...core.wave.pyramid import drawn, pyramid_of
 from ...instruments.scope import Lead, acquire, places_of, turn
-from ...store.captures import add_mark
+from ...store.captures import add_mark, add_plan
 from ..shell.database import get_db
 from ..shell.fields import checked, typed, whole
 from ..shell.live import on_the_wire
@@ -59,6 +60,7 @@ class Watch:
     start: float = 0.0
     looked_at: float = 0.0
     marks: list[Mark] = field(default_factory=list)
+    things: str = ""
     lock: threading.Lock = field(default_factory=threading.Lock)
 
     @property
@@ -149,7 +151,11 @@ def show(token: str) -> str:
         _, states = places_of(own.address)
     except PondrelError:
         states = ()
-    return render_template("scope/live.html", watch=own, states=states, moves=MOVES, error="")
+    return render_template("scope/live.html", watch=own, states=states, moves=MOVES, error="", things=own.things, plan=_plan(own))
+
+
+def _plan(own: Watch) -> Plan | None:
+    return plan_from(own.things) if own.things else None
 
 
 @bp.get("/<token>/look")
@@ -185,7 +191,10 @@ def _told(own: Watch, columns: int) -> dict[str, Any]:
         for k, one in enumerate(changes)
     ]
     mean = measures.cycle_mean or measures.mean
+    plan = plan_from(own.things) if own.things else None
+    now = standing(plan, opened_in(plan, changes)) if plan is not None else None
     return {
+        "plan": {"says": now.says, "cleared": list(now.cleared), "next": now.next.name if now.next else ""} if now is not None else None,
         "from": stretch.first / own.rate, "every": stretch.every / own.rate, "channels": channels, "averages": averages, "marks": marks,
         "seconds": own.seconds, "mean": mean.value, "now": float(own.volts[0, -1]),
     }  # fmt: skip
@@ -214,6 +223,19 @@ def state(token: str) -> WerkzeugResponse:
     return redirect(url_for("scope_live.show", token=token))
 
 
+@bp.post("/<token>/things")
+def things(token: str) -> WerkzeugResponse | tuple[str, int]:
+    """What can be unplugged one after the other."""
+    own, text = _watch(token), request.form.get("things", "").replace("\r\n", "\n").strip()
+    try:
+        if text:
+            plan_from(text)
+    except PondrelError as error:
+        return render_template("scope/live.html", watch=own, states=(), moves=MOVES, error=str(error), things=text, plan=None), 400
+    own.things = text
+    return redirect(url_for("scope_live.show", token=token))
+
+
 @bp.post("/<token>/keep")
 def keep(token: str) -> WerkzeugResponse | tuple[str, int]:
     """Keep what was watched as a capture with its marks."""
@@ -228,12 +250,16 @@ def keep(token: str) -> WerkzeugResponse | tuple[str, int]:
         capture_id = kept_capture(out, "watched.npz", own.says, own.job)
         for one in marks:
             add_mark(get_db(), capture_id, one.at, one.says, me())
+        if own.things:
+            add_plan(get_db(), capture_id, own.things, me())
         return url_for("scope.show", capture_id=capture_id)
 
     try:
         address = written_once(write)
     except PondrelError as error:
-        return render_template("scope/live.html", watch=own, states=(), moves=MOVES, error=str(error)), 400
+        return render_template(
+            "scope/live.html", watch=own, states=(), moves=MOVES, error=str(error), things=own.things, plan=_plan(own)
+        ), 400
     _watches().pop(token, None)
     return redirect(address)
 

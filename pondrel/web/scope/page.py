@@ -11,6 +11,7 @@ from ...core.base.quantity import show
 from ...core.scope import PATTERNS, Pattern
 from ...core.scope.compare import Difference, differences, trigger_of
 from ...core.scope.moved import Change, Mark, changes_at
+from ...core.scope.one_by_one import Plan, Standing, opened_in, plan_from, standing
 from ...core.wave.measure import QUANTITIES
 from ...store.captures import CaptureRow, JudgedRow, MarkRow
 from ...store.prepared import Prepared
@@ -77,6 +78,9 @@ class Scope:
     judged: JudgedRow | None
     pattern: Pattern | None
     other: Other | None
+    things: str
+    plan: Plan | None
+    one_by_one: Standing | None
 
     @property
     def gone(self) -> Sequence[tuple[float, float]]:
@@ -102,15 +106,18 @@ class Scope:
 
 
 def scope_of(
-    row: CaptureRow, channel: str, marks: Sequence[MarkRow], judged: JudgedRow | None, other: CaptureRow | None, align: str
+    row: CaptureRow, channel: str, marks: Sequence[MarkRow], judged: JudgedRow | None, other: CaptureRow | None, align: str, things: str
 ) -> Scope:
     """The page of a capture."""
     own, chips = prepared_for(row), _chips(judged)
     place = own.channel(channel or (str(judged.given.get("channel", "")) if judged else ""))
     pattern = PATTERNS.get(judged.pattern) if judged else None
+    shown = _marks(row, place, marks)
+    plan = plan_from(things) if things else None
+    now = standing(plan, opened_in(plan, [one.change for one in shown])) if plan is not None else None
     return Scope(
-        row, own, place, chips, _measured(own, place, {chip.text for chip in chips}), _marks(row, place, marks), judged, pattern,
-        _beside(row, place, other, align) if other is not None else None,
+        row, own, place, chips, _measured(own, place, {chip.text for chip in chips}), shown, judged, pattern,
+        _beside(row, place, other, align) if other is not None else None, things, plan, now,
     )  # fmt: skip
 
 

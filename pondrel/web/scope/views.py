@@ -15,11 +15,23 @@ from ...core.base.errors import PondrelError
 from ...core.bench import Outcome, case_from
 from ...core.bench.family import Setting
 from ...core.scope import PATTERNS, pattern_of, pattern_outcome
+from ...core.scope.one_by_one import plan_from
 from ...core.wave.bits import Bits, bits_of
 from ...core.wave.bits.frame import ERROR_KINDS
 from ...core.wave.pyramid import drawn
 from ...store.bay import refresh_job
-from ...store.captures import CaptureRow, add_judged, add_mark, capture_of, captures_beside, judged_of, marks_of, strike_mark
+from ...store.captures import (
+    CaptureRow,
+    add_judged,
+    add_mark,
+    add_plan,
+    capture_of,
+    captures_beside,
+    judged_of,
+    marks_of,
+    plan_of,
+    strike_mark,
+)
 from ...store.entries import add_entry
 from ...store.files import file_path
 from ..jobs.docket import Record, docket_in, record_of
@@ -56,7 +68,9 @@ def _page(capture_id: int, given: Mapping[str, str], error: str) -> str:
     judged = judged_of(conn, [row.id]).get(row.id)
     number = whole(request.args.get("with", ""))
     other = capture_of(conn, number) if number is not None else None
-    own = scope_of(row, request.args.get("channel", ""), marks_of(conn, row.id), judged, other, request.args.get("align", ""))
+    own = scope_of(
+        row, request.args.get("channel", ""), marks_of(conn, row.id), judged, other, request.args.get("align", ""), plan_of(conn, row.id)
+    )
     wanted = given.get("pattern", "") or request.args.get("as", "") or (judged.pattern if judged else "")
     pattern = PATTERNS.get(wanted)
     sets = judged.given.get("sets") if judged and judged.pattern == wanted else {}
@@ -188,6 +202,19 @@ def mark(capture_id: int) -> WerkzeugResponse | tuple[str, int]:
         return url_for("scope.show", capture_id=row.id, channel=given["channel"] or None)
 
     return answered_once(write, lambda error: _page(capture_id, given, error))
+
+
+@bp.post("/things")
+def things(capture_id: int) -> WerkzeugResponse | tuple[str, int]:
+    """What can be unplugged one after the other."""
+    row, text = capture_row(capture_id), request.form.get("things", "").replace("\r\n", "\n").strip()
+
+    def write() -> str:
+        plan_from(text)
+        add_plan(get_db(), row.id, text, me())
+        return url_for("scope.show", capture_id=row.id)
+
+    return answered_once(write, lambda error: _page(capture_id, {"things": text}, error))
 
 
 @bp.post("/marks/<id:mark_id>/strike")

@@ -50,6 +50,9 @@ document.addEventListener("alpine:init", () => {
       this.$refs.mean.textContent = volts(found.mean);
       this.$refs.now.textContent = volts(found.now);
       this.$refs.long.textContent = shown(found.seconds, "s", 1);
+      this.$refs.plan.textContent = found.plan?.says ?? "";
+      this.$refs.cleared.textContent = found.plan?.cleared.length ? `Cleared: ${found.plan.cleared.join(", ")}.` : "";
+      for (const own of this.$root.querySelectorAll("[data-thing]")) own.classList.toggle("on", own.dataset.thing === found.plan?.next);
       this.list();
       this.draw();
     },
