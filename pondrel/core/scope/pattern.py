@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -88,7 +88,6 @@ class Pattern:
     two: str = ""
     serve: Callable[[Looked, Verdicts], Service] = lambda looked, found: Service()
     advise: Callable[[Looked, Verdicts], Sequence[str]] = lambda looked, found: ()
-    covers: str = field(default="")
 
     @property
     def name(self) -> str:
@@ -104,11 +103,7 @@ class Pattern:
 def channel_for(pattern: Pattern, capture: Capture, name: str = "") -> Channel:
     """The channel that a pattern is about: the one named, else the first in its unit. Raises CaptureError."""
     if name:
-        for number, channel in enumerate(capture.channels, 1):
-            if name.strip().lower() == channel.name.lower() or name.strip() == str(number):
-                return channel
-        names = ", ".join(channel.name for channel in capture.channels)
-        raise CaptureError(f"There is no channel '{name[:40]}' in this capture: it has {names}.")
+        return capture.named(name)
     fitting = [channel for channel in capture.channels if not pattern.unit or channel.unit in ("", pattern.unit)]
     if not fitting:
         wanted = "volts" if pattern.unit == "V" else "amperes"

@@ -13,6 +13,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..base.brief import near, quoted
+from ..base.errors import CaptureError
+
 __all__ = ["LEAST_SAMPLES", "MOST_VALUES", "Blocks", "Capture", "Channel"]
 
 LEAST_SAMPLES, MOST_VALUES = 16, 60_000_000  # of a channel; numbers of all together
@@ -56,6 +59,14 @@ class Capture:
     step: float
     start: float = 0.0
     notes: tuple[str, ...] = ()
+
+    def named(self, name: str) -> Channel:
+        """The channel of that name, or of that number from 1. Raises CaptureError naming those there are."""
+        for number, channel in enumerate(self.channels, 1):
+            if channel.name.lower() == name.strip().lower() or name.strip() == str(number):
+                return channel
+        names = [channel.name for channel in self.channels]
+        raise CaptureError(f"{quoted(name)} is no channel of this capture{near(name, names)}: it has {', '.join(names)}.")
 
     @property
     def count(self) -> int:

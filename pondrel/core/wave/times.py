@@ -13,6 +13,7 @@ __all__ = ["Evened", "bridged", "even_times"]
 EVEN_SHARE = 0.02  # of a step by which a time may lie off its even place, beyond what it was rounded by
 AT_ONCE = 1 << 18
 MOST_STRETCHED = 4.0  # times as many samples as were written, where there are pauses between them
+MOST_TIME = 1e21  # in the column's own unit: a difference of two is still a number
 PAUSED = 1.5  # times the usual step that the mean one has from which on there are pauses between samples
 MOST_BRIDGED = 0.2  # of a channel's samples that may hold no number
 
@@ -36,6 +37,8 @@ def even_times(times: NDArray[np.float64], worth: float, first_line: int = 0) ->
     """Even times for a time column whose numbers are ``worth`` so many seconds. Raises CaptureError where time goes backwards or stands
     still, naming the line where ``first_line`` is that of the first number."""
     count = len(times)
+    if max(abs(float(times.min())), abs(float(times.max()))) > MOST_TIME:
+        raise CaptureError(f"The time column runs from {times.min():g} to {times.max():g}: that is no time of a capture.")
     _check_forwards(times, first_line)
     span = float(times[-1] - times[0])
     if span <= 0.0:
@@ -88,7 +91,7 @@ def bridged(values: NDArray[np.float64], name: str) -> str:
     bad_places = [
         begin + np.flatnonzero(~np.isfinite(values[begin : begin + AT_ONCE]))
         for begin in range(0, len(values), AT_ONCE)
-        if not np.isfinite(values[begin : begin + AT_ONCE].sum()) and not np.isfinite(values[begin : begin + AT_ONCE]).all()
+        if not np.isfinite(values[begin : begin + AT_ONCE]).all()
     ]
     if not bad_places:
         return ""

@@ -65,6 +65,8 @@ def _changes(body: str, signals: dict[str, _Signal]) -> tuple[int, int]:
             if not word[1:].isdigit() or len(word) > 20:
                 raise CaptureError(f"{quoted(word)} is no time of a value change dump: '#' and a whole number is wanted.")
             time = int(word[1:])
+            if time > MOST_TIME:
+                raise CaptureError(f"{quoted(word)} is too late a time for a value change dump: {MOST_TIME} steps are the most.")
             if time < end:
                 raise CaptureError(f"Time goes backwards in this value change dump: from {end} to {time}.")
             end = time
@@ -99,7 +101,7 @@ def _changes(body: str, signals: dict[str, _Signal]) -> tuple[int, int]:
 def _value(text: str, kind: str) -> float | None:
     try:
         return float(text) if kind in "rR" else float(int(text, 2))
-    except ValueError:
+    except (ValueError, OverflowError):  # a vector of more than a thousand bits is no number
         return None
 
 

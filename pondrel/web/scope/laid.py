@@ -11,7 +11,7 @@ from typing import Any, cast
 
 import numpy as np
 from cachetools import LRUCache
-from flask import Blueprint, Flask, Response, abort, current_app, redirect, request, url_for
+from flask import Blueprint, Flask, Response, abort, current_app, redirect, url_for
 from werkzeug.wrappers import Response as WerkzeugResponse
 
 from ...core.base.errors import PondrelError
@@ -30,7 +30,7 @@ from ...store.entries import add_entry
 from ..jobs.docket import Docket, docket_of
 from ..shell.attempt import attempt
 from ..shell.database import get_db
-from ..shell.fields import typed, whole
+from ..shell.fields import number_asked, typed, whole
 from ..shell.once import written_once
 from ..shell.who import me
 from ..shell.workups import workups
@@ -183,8 +183,8 @@ def courses(capture_id: int) -> Response:
     docket = docket_of(get_db(), row.job_id, laid.trace_number)
     own, capture = measures_for(row, laid.channel), prepared_for(row).capture
     red, black = docket.sheet.probe(laid.red), docket.sheet.probe(laid.black)
-    begin, end = (_number(name, otherwise) for name, otherwise in (("from", capture.start), ("to", capture.start + capture.seconds)))
-    columns = int(min(max(_number("columns", 800), 2), 4000))
+    begin, end = (number_asked(name, otherwise) for name, otherwise in (("from", capture.start), ("to", capture.start + capture.seconds)))
+    columns = int(min(max(number_asked("columns", 800), 2), 4000))
     times = np.linspace(begin, max(end, begin + capture.step), 2 * columns)
     found = []
     for says, share, faults in _explanations(docket):
@@ -196,14 +196,6 @@ def courses(capture_id: int) -> Response:
         found.append({"says": says, "sound": share is None, "values": [float(f"{value:.4g}") for value in values.tolist()]})
     answer: Any = {"from": begin, "every": (times[-1] - times[0]) / (len(times) - 1), "courses": found}
     return cast(Response, answer)
-
-
-def _number(name: str, otherwise: float) -> float:
-    try:
-        value = float(request.args.get(name, ""))
-    except ValueError:
-        return otherwise
-    return value if math.isfinite(value) else otherwise
 
 
 @bp.post("/reading")

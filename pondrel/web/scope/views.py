@@ -37,7 +37,7 @@ from ...store.files import file_path
 from ..jobs.docket import Record, docket_in, record_of
 from ..jobs.files import data_folder
 from ..shell.database import get_db
-from ..shell.fields import checked, typed, whole
+from ..shell.fields import checked, number_asked, typed, whole
 from ..shell.once import answered_once, answered_with
 from ..shell.rooms import Room, add_room
 from ..shell.who import me
@@ -88,21 +88,13 @@ def _record(row: CaptureRow) -> Record | None:
     return record_of(get_db(), row.job_id) if row.job_id is not None else None
 
 
-def _number(name: str, otherwise: float) -> float:
-    try:
-        value = float(request.args.get(name, ""))
-    except ValueError:
-        return otherwise
-    return value if math.isfinite(value) else otherwise
-
-
 @bp.get("/view")
 def view(capture_id: int) -> Response:
     """A stretch of all channels, as many columns as are asked for: least and most of each, in the channel's unit."""
     own = prepared_for(capture_row(capture_id))
     capture = own.capture
-    begin, end = _number("from", capture.start), _number("to", capture.start + capture.seconds)
-    columns = int(min(max(_number("columns", COLUMNS), 1), MOST_COLUMNS))
+    begin, end = number_asked("from", capture.start), number_asked("to", capture.start + capture.seconds)
+    columns = int(min(max(number_asked("columns", COLUMNS), 1), MOST_COLUMNS))
     first = int(np.clip(math.floor((begin - capture.start) / capture.step), 0, capture.count - 2))
     last = int(np.clip(math.ceil((end - capture.start) / capture.step) + 1, first + 2, capture.count))
     channels = []
@@ -123,7 +115,7 @@ def view(capture_id: int) -> Response:
 def between(capture_id: int) -> Response:
     """What is measured between two times: average, effective value, least and most of each channel."""
     own = prepared_for(capture_row(capture_id)).capture
-    ends = sorted((_number("from", own.start), _number("to", own.start + own.seconds)))
+    ends = sorted((number_asked("from", own.start), number_asked("to", own.start + own.seconds)))
     first, last = (int(np.clip(round((end - own.start) / own.step), 0, own.count)) for end in ends)
     found = []
     for channel in own.channels:

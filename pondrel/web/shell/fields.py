@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 
 from flask import Flask, request, url_for
@@ -10,7 +11,7 @@ from werkzeug.routing import IntegerConverter
 from ...core.base.brief import first_unshowable
 from ...core.base.errors import PondrelError
 
-__all__ = ["LONGEST", "checked", "init_app", "is_fragment", "typed", "way_back", "whole"]
+__all__ = ["LONGEST", "checked", "init_app", "is_fragment", "number_asked", "typed", "way_back", "whole"]
 
 LONGEST = 2000  # characters of a text where nothing else is said
 MOST_ID = 2**63 - 1  # what the database takes as an id
@@ -41,6 +42,15 @@ def checked(what: str, text: str, most: int = LONGEST) -> str:
     if bad:
         raise PondrelError(f"{what} holds a character that no screen can show ({bad}). Delete it: nothing was written.")
     return text
+
+
+def number_asked(name: str, otherwise: float) -> float:
+    """A finite number of the address; ``otherwise`` where there is none of that name, or another text."""
+    try:
+        value = float(request.args.get(name, ""))
+    except ValueError:
+        return otherwise
+    return value if math.isfinite(value) else otherwise
 
 
 def is_fragment() -> bool:

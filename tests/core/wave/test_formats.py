@@ -60,6 +60,7 @@ def test_a_value_change_dump_becomes_even_samples():
     ("changed", "says"),
     [
         (("$timescale 1 us $end", ""), "names no .timescale"), (("$enddefinitions", "$end"), "cut off"), (("#1000", "#50"), "backwards"),
+        (("r3.5", "r1e999"), "'volts' goes to inf"), (("#2000", "#9999999999999999999"), "too late a time"),
         (("x!", "q!"), "'q!' is nothing"), (("#1000", "#12a"), "no time"), (("$var", "$comment"), "declares no signal"),
     ],
 )  # fmt: skip
@@ -72,6 +73,24 @@ def test_a_dump_finer_than_can_be_kept_is_brought_to_a_coarser_step_and_says_so(
     text = VCD.replace("1 us", "1 ps").replace("#1000", "#1000000000001").replace("#2000", "#2000000000003")
     own = read(text.encode())
     assert own.count <= 10_000_001 and any("its own step would give" in note for note in own.notes)
+
+
+def test_a_vector_too_long_to_be_a_number_counts_as_unknown():
+    assert "2 values are unknown" in read(VCD.replace("b101", "b" + "1" * 5000).encode()).notes[0]
+
+
+@pytest.mark.parametrize(
+    ("time", "volts", "says"),
+    [
+        ("{}e-3", "{}e300", "'v' goes to 9.9e.301: no channel"),
+        ("{}e305", "{}", "runs from 0 to 9.9e.306: that is no time"),
+        ("{}e-310", "{}", "1e-310 s apart"),
+    ],
+)
+def test_numbers_that_nobody_measures_are_refused_before_anything_overflows(time, volts, says):
+    rows = "".join(f"{time.format(k)},{volts.format(k)}\n" for k in range(100))
+    with pytest.raises(CaptureError, match=says):
+        read(("t [s],v\n" + rows).encode())
 
 
 def test_arrays_are_read_with_times_or_with_a_rate():
@@ -97,6 +116,9 @@ def test_arrays_are_read_with_times_or_with_a_rate():
         (packed(a=np.arange(99.0), time=np.arange(99.0)[::-1]), "backwards at sample 2"),
         (packed(a=np.array([{}] * 50, dtype=object), rate=1.0), "damaged or holds no plain arrays"),
         (packed(a=np.full(100, np.nan), rate=1.0), "100 of 100 samples of a hold no number"),
+        (packed(a=np.arange(99.0), rate=1e-300), "1e.300 s apart"),
+        (packed(a=np.arange(99.0), step=1e-320), "no time of a capture"),
+        (packed(a=np.full(99, 2**63, dtype=np.uint64), rate=1.0), "'a' goes to 9.22337e.18"),
         (b"PK\x03\x04" + b"x" * 200, "damaged"),
         (b"\x93NUMPY" + b"x" * 50, "damaged"),
     ],

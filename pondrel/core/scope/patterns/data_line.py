@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ...base.judgement import judged
-from ...bench.family import Check, Family, Setting
+from ...bench.family import Check, Family
 from ...bench.judged import Service
 from ...check import Limit
 from ...wave.bits import Bits, bits_of
@@ -88,7 +88,6 @@ PATTERN = Pattern(
         "disturbed",
         (),
         ("No test lamp and no load on a data line; a scope's probe is light enough.",),
-        (Setting("ends", "resistors at its ends", words=("two", "one"), usual="two"),),
         derived=(_DISTURBED, _DOMINANT),
         group="Networks",
     ),

@@ -11,14 +11,13 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ...base.brief import near, quoted
 from ...base.errors import CaptureError
 from ..capture import Capture, Channel
 from ..edges import Edges, edges_of
 from ..levels import Levels, levels_of, pieces_of, quick_scan, scan_of
 from .runs import Runs
 
-__all__ = ["Line", "channel_named", "line_of", "pair_in"]
+__all__ = ["Line", "line_of", "pair_in"]
 
 REST = 2.5  # volts of either wire at rest
 MOST_RANKED = 60_000  # stretches by which it shows how a line rests
@@ -44,15 +43,6 @@ class Line:
         at = self.capture.start + np.concatenate([[0.0], self.edges.at, [float(self.capture.count)]]) * self.capture.step
         high = np.concatenate([[self.edges.begins_high], self.edges.rising])
         return Runs(at, high == self.dominant_high)
-
-
-def channel_named(capture: Capture, name: str) -> Channel:
-    """The channel of that name, or of that number from 1. Raises CaptureError naming those there are."""
-    for number, channel in enumerate(capture.channels, 1):
-        if channel.name.lower() == name.strip().lower() or name.strip() == str(number):
-            return channel
-    names = [channel.name for channel in capture.channels]
-    raise CaptureError(f"{quoted(name)} is no channel of this capture{near(name, names)}: it has {', '.join(names)}.")
 
 
 def pair_in(capture: Capture) -> tuple[Channel | None, Channel | None]:

@@ -16,7 +16,7 @@ from .can import can_in
 from .frame import Frame, LineError, Read, Suspect
 from .lin import lin_in
 from .lin_levels import lin_suspects
-from .line import Line, channel_named, line_of, pair_in
+from .line import Line, line_of, pair_in
 from .volts import CAN_FAULTS, LineVolts, fault_logs, volts_of
 
 __all__ = ["Bits", "Suspect", "bits_json", "bits_of"]
@@ -58,7 +58,7 @@ class Bits:
 def bits_of(capture: Capture, high: str = "", low: str = "", bit_rate: float | None = None) -> Bits:
     """A data line out of a capture whose channels ``high`` and ``low`` are named or told apart by themselves; it is read at its own
     ``bit_rate`` unless one is given. Raises CaptureError for a channel that is none."""
-    upper, lower = (channel_named(capture, name) if name else None for name in (high, low))
+    upper, lower = (capture.named(name) if name else None for name in (high, low))
     if upper is None and lower is None:
         upper, lower = pair_in(capture)
     line = line_of(capture, upper, lower)
