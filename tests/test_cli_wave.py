@@ -58,6 +58,14 @@ def test_measure_says_what_was_put_right(tmp_path):
     assert answer("measure", path)["notes"] == ["10 of 100 samples of v hold no number: straight lines bridge them."]
 
 
+def test_measure_tells_the_phase_between_two_channels_that_pulse_alike(tmp_path):
+    t = np.arange(4000)
+    path = tmp_path / "pair.npz"
+    np.savez(path, feed=np.where(t % 200 < 80, 5.0, 0.0), back=np.where((t - 50) % 200 < 80, 5.0, 0.0), rate=10e3)
+    (says,) = answer("measure", path)["notes"]
+    assert says.startswith("back rises 5.00 ms after feed: 90 degrees") and says in run("wave", "measure", str(path)).output
+
+
 def test_judge_answers_in_the_shape_of_the_bench(regulator):
     found = answer("judge", "bimetal_regulator", regulator, "--set", "supply=12.5")
     bench = json.loads(run("bench", "regulator", "--read", "mean=5.0", "--json").output)

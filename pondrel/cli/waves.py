@@ -16,6 +16,7 @@ from ..core.wave import Capture, capture_from
 from ..core.wave.bits import bits_json, bits_of
 from ..core.wave.bits.frame import ERROR_KINDS
 from ..core.wave.measure import QUANTITIES, measures_json, measures_of
+from ..core.wave.phase import beat_of, phases_of
 from .files import stream_of
 from .judging import told
 
@@ -46,11 +47,12 @@ def measure(file: str, full_scale: float | None, as_json: bool) -> None:
     """Measure every channel of a capture (CSV, WAV, VCD, .npz)."""
     capture = _capture(file, full_scale)
     found = [measures_of(capture, channel) for channel in capture.channels]
+    notes = [*capture.notes, *(phase.sentence for phase in phases_of([beat_of(own) for own in found]))]
     if as_json:
-        told = {"channels": [measures_json(capture, own) for own in found], "notes": list(capture.notes)}
+        told = {"channels": [measures_json(capture, own) for own in found], "notes": notes}
         click.echo(json.dumps(told, indent=2, ensure_ascii=False, allow_nan=False))
         return
-    for note in capture.notes:
+    for note in notes:
         click.echo(note)
     for own in found:
         click.echo(f"{own.channel.name}: {capture.count} samples, {show(1.0 / capture.step, 'Hz')}")

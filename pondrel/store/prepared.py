@@ -12,7 +12,7 @@ import json
 import os
 import shutil
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any, BinaryIO
 
@@ -20,6 +20,7 @@ import numpy as np
 
 from ..core.wave import Capture, Channel, capture_from
 from ..core.wave.measure import averages_of, measures_of, numbers_of
+from ..core.wave.phase import Phase, beat_of, phases_of
 from ..core.wave.pyramid import Pyramid, pyramid_of
 from .db import StoreError
 
@@ -27,7 +28,7 @@ __all__ = ["Counted", "Prepared", "is_prepared", "opened", "prepare", "prepared_
 
 _FOLDER = "captures"
 _ABOUT = "about.json"
-FORMAT = 1  # of the folder: one of another is made anew
+FORMAT = 2  # of the folder: one of another is made anew
 Tell = Callable[[float], None]
 
 
@@ -60,13 +61,15 @@ class Counted(io.BufferedReader):
 @dataclass(frozen=True, slots=True)
 class Prepared:
     """A capture that is made ready: itself with its samples mapped, the blocks of each channel, what was measured of each (by name: value
-    and one standard deviation), from when to when each is gone (s), and the average of its pulses over time (s, level)."""
+    and one standard deviation), from when to when each is gone (s), the average of its pulses over time (s, level), and the phases between
+    channels."""
 
     capture: Capture
     pyramids: tuple[Pyramid, ...]
     numbers: tuple[dict[str, tuple[float, float]], ...]
     gone: tuple[tuple[tuple[float, float], ...], ...]
     averages: tuple[tuple[tuple[float, float], ...], ...]
+    phases: tuple[Phase, ...]
 
     def channel(self, name: str) -> int:
         """The place of a channel by its name or number; the first where there is none of that."""
@@ -101,12 +104,13 @@ def _write(capture: Capture, beside: Path, tell: Tell) -> None:
     about: dict[str, Any] = {
         "format": FORMAT, "step": capture.step, "start": capture.start, "notes": list(capture.notes), "channels": [],
     }  # fmt: skip
-    count = len(capture.channels)
+    count, beats = len(capture.channels), []
     for place, channel in enumerate(capture.channels):
         np.save(beside / f"{place}.npy", np.ascontiguousarray(channel.samples))
         pyramid = pyramid_of(capture, channel)
         np.save(beside / f"{place}.blocks.npy", np.stack([pyramid.least, pyramid.most]))
         measures = measures_of(capture, channel)
+        beats.append(beat_of(measures))
         about["channels"].append(
             {
                 "name": channel.name, "unit": channel.unit, "gain": channel.gain, "offset": channel.offset, "scaled": channel.scaled,
@@ -115,6 +119,7 @@ def _write(capture: Capture, beside: Path, tell: Tell) -> None:
             }
         )  # fmt: skip
         tell(0.75 + 0.25 * (place + 1) / count)
+    about["phases"] = [asdict(phase) for phase in phases_of(beats)]
     (beside / _ABOUT).write_text(json.dumps(about, ensure_ascii=False), encoding="utf-8")
 
 
@@ -142,4 +147,4 @@ def opened(path: Path) -> Prepared:
     numbers = tuple({name: (value, u) for name, (value, u) in own["numbers"].items()} for own in about["channels"])
     gone = tuple(tuple((begin, end) for begin, end in own["gone"]) for own in about["channels"])
     averages = tuple(tuple((at, mean) for at, mean in own["averages"]) for own in about["channels"])
-    return Prepared(capture, tuple(pyramids), numbers, gone, averages)
+    return Prepared(capture, tuple(pyramids), numbers, gone, averages, tuple(Phase(**own) for own in about["phases"]))

@@ -58,6 +58,7 @@ def test_a_capture_is_made_ready_once_and_opened_as_it_was(tmp_path):
     assert isinstance(own.capture.channels[0].samples, np.memmap) and own.capture.channels[0].values(0, 4000) == pytest.approx(SQUARE)
     value, u = own.numbers[0]["duty"]
     assert value == pytest.approx(0.25, abs=1e-3) and u > 0.0 and len(own.averages[0]) > 10
+    assert [(phase.other, phase.seconds) for phase in own.phases] == [("b", 0.0)]
     assert own.channel("b") == own.channel("2") == 1 and own.channel("zeppelin") == 0
 
 

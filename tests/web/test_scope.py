@@ -46,6 +46,13 @@ def test_a_capture_is_taken_in_and_shown_with_what_is_measured(client, conn):
     assert latest_captures(conn, 1)[0].count == 10_000
 
 
+def test_two_channels_that_pulse_alike_show_their_phase(client):
+    on = lambda k: 5 if k % 100 < 40 else 0  # noqa: E731
+    rows = "".join(f"{k / 1000:.3f},{on(k)},{on(k - 25)}\n" for k in range(2000))
+    page = text_of(client.get(taken(client, ("t [s],feed [V],back [V]\n" + rows).encode())))
+    assert "Back rises after feed" in page and "90°, 25.0 ms" in page
+
+
 @pytest.mark.parametrize(
     ("content", "says"),
     [(b"hello\n" * 40, "no numbers"), (b"", "empty"), (b"a,b\n1,2\n", "lines of numbers"), (b"PK\x03\x04zip", "cannot be read")],

@@ -141,6 +141,9 @@ def _measured(own: Prepared, place: int, shown_already: Collection[str]) -> Sequ
             value, u = numbers[name]
             text, give = quantity.shown(value, unit), quantity.shown(2.0 * u, unit)
             found.append(Measured(name, quantity.says, quantity.term, text, give, name in first and text not in shown_already))
+    for number, phase in enumerate(own.phases):
+        text, give = f"{phase.degrees:.3g}°, {show(phase.seconds, 's')}", f"{2.0 * phase.degrees_u:.2g}°"
+        found.append(Measured(f"phase-{number}", f"{phase.other} rises after {phase.reference}", "", text, give, False))
     return found
 
 
