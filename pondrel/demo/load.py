@@ -113,9 +113,9 @@ def _fill(conn: sqlite3.Connection, folder: Path) -> None:
 def _add_capture(conn: sqlite3.Connection, folder: Path, told: Mapping[str, Any], vehicle: int, job: int | None) -> None:
     """A capture of the depot with its marks, judged as its pattern has it: nothing here knows the answer."""
     name, made = WAVES[told["wave"]]
-    content = made()
-    stored = keep_large(conn, folder, io.BytesIO(content), media_of(content) or "application/octet-stream")
-    capture = capture_from(io.BytesIO(content))
+    file = made()
+    stored = keep_large(conn, folder, io.BytesIO(file), media_of(file) or "application/octet-stream")
+    capture = capture_from(io.BytesIO(file))
     channels = [(channel.name, channel.unit) for channel in capture.channels]
     when, person = told["made_at"], told["person"]
     own = add_capture(
@@ -132,7 +132,8 @@ def _add_capture(conn: sqlite3.Connection, folder: Path, told: Mapping[str, Any]
     add_judged(conn, own, pattern.name, given, str(found.verdict), says, person, when)
     if job is not None:
         text = f"{told['says']}: {found.verdict}. {says}"
-        add_entry(conn, job, "capture", {"text": text}, person=person, made_at=when, files=[(stored.digest, name)])
+        content = {"text": text, "capture": str(own)}
+        add_entry(conn, job, "capture", content, person=person, made_at=when, files=[(stored.digest, name)])
         refresh_job(conn, job)
 
 

@@ -13,7 +13,7 @@ from pondrel.core.scope import PATTERNS
 from pondrel.instruments.scope import Acquired
 from pondrel.instruments.visa import MeterError
 from pondrel.store.captures import judged_of, latest_captures, marks_of
-from pondrel.store.entries import entries_of
+from pondrel.store.entries import add_entry, entries_of
 from pondrel.web.scope import live, taking
 
 from ..data_lines import can_bits, differential, sampled
@@ -152,6 +152,10 @@ def test_a_capture_of_a_job_is_in_its_record_with_its_verdict(client, conn):
     sent(client, f"{address}/judge", pattern="bimetal_regulator", channel="1")
     texts = [entry.text("text") for entry in entries_of(conn, job) if entry.kind == "capture"]
     assert texts[0].startswith("Regulator output: 20 s") and "outside limits. The gauges get" in texts[1]
+    page = text_of(client.get(f"/jobs/{job}"))
+    assert page.count("on the scope") == 2 and f'href="{address}"' in client.get(f"/jobs/{job}").text
+    add_entry(conn, job, "capture", {"text": "From another workshop", "capture": address.rpartition("/")[2]})
+    assert text_of(client.get(f"/jobs/{job}")).count("on the scope") == 2
     assert "Captures of this job" in text_of(client.get("/scope", query_string={"job": job}))
     with client.get(f"{address}/file") as answer:
         assert answer.data == csv_of()

@@ -49,7 +49,7 @@ KINDS: Mapping[str, EntryKind] = {
         EntryKind(
             "bench", "Checked by itself", (_text("What was checked and what came of it"), _PART, EntryField("check", "The check", False)),
         ),
-        EntryKind("capture", "Capture", (_text("What was captured"),)),
+        EntryKind("capture", "Capture", (_text("What was captured"), EntryField("capture", "The capture", False))),
         STEP,
         AGAIN,
         WHAT_IS_KNOWN,

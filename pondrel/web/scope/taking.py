@@ -145,7 +145,7 @@ def _kept(conn: Any, folder: Path, stream: BinaryIO, about: Mapping[str, Any], f
         seconds = int(found["count"]) * float(found["step"])
         text = f"{about['says']}: {seconds:.4g} s, {', '.join(name for name, _ in channels)}"[:400]
         files = [(stored.digest, about["name"])] if stored.bytes <= MOST_ATTACHED else []
-        add_entry(conn, about["job_id"], "capture", {"text": text}, person=about["person"], files=files)
+        add_entry(conn, about["job_id"], "capture", {"text": text, "capture": str(capture_id)}, person=about["person"], files=files)
         refresh_job(conn, about["job_id"])
     return capture_id
 

@@ -161,7 +161,7 @@ def judge(capture_id: int) -> WerkzeugResponse | tuple[str, int]:
         add_judged(get_db(), row.id, found.family, given, str(found.verdict), says, me())
         if row.job_id is not None:
             text = f"{row.says}: {found.verdict}. {says}"[:400]
-            add_entry(get_db(), row.job_id, "capture", {"text": text}, person=me())
+            add_entry(get_db(), row.job_id, "capture", {"text": text, "capture": str(row.id)}, person=me())
             refresh_job(get_db(), row.job_id)
         return url_for("scope.show", capture_id=row.id, channel=given["channel"] or None)
 
