@@ -304,6 +304,7 @@ def test_a_capture_is_laid_on_its_circuit_and_its_average_becomes_a_reading(clie
     assert "Where was it taken?" in text_of(client.get(address))
     assert sent(client, f"{address}/on-circuit", **LAID).status_code == 302
     page = text_of(client.get(address))
+    assert "out: regulator output tag to battery minus post, warm and full" in page
     assert "As it should be does not fit" in page and "Its average, 7.4 V, as a reading" in page
     courses = client.get(f"{address}/on-circuit/courses", query_string={"from": 2.0, "to": 6.0, "columns": 200}).json["courses"]
     assert courses[0]["sound"] and len(courses[0]["values"]) == 400 and max(courses[0]["values"]) == pytest.approx(12.6, abs=0.2)

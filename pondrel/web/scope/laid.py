@@ -70,6 +70,13 @@ class Laid:
     until: float
     error: str
 
+    @property
+    def where(self) -> str:
+        """From which place to which, as the circuit calls them."""
+        places = self.docket.sheet.places
+        names = [places[node].at or node if node in places else node for node in (self.row.red, self.row.black)]
+        return " to ".join(names)
+
 
 def _followed(docket: Docket, state: str, faults: tuple[Fault, ...]) -> Followed:
     cache, lock = current_app.extensions["followed"]
