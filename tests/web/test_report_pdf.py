@@ -86,6 +86,17 @@ def test_hostile_text_is_printed_as_text(client, conn):
     assert "file:///etc/passwd" in words(full) and all("/Annots" not in page for page in full.pages)
 
 
+def test_the_captures_of_a_job_are_in_the_full_record_drawn_with_their_marks(client, conn):
+    rows = "".join(f"{k / 100:.2f},{12 if k % 100 < 60 else 0}\n" for k in range(2000))
+    sent = {"capture": (io.BytesIO(f"t [s],out [V]\n{rows}".encode()), "a.csv"), "says": "Regulator <b>output</b>", "job": str(DIM)}
+    address = client.post("/scope", data=sent).headers["Location"]
+    client.post(f"{address}/judge", data={"pattern": "bimetal_regulator", "channel": "1"})
+    client.post(f"{address}/mark", data={"at": "8", "says": "Plug pulled", "channel": "1"})
+    text = words(made(client, DIM, FULL))
+    assert "Capture: Regulator <b>output</b>" in text and "a.csv: 2000 samples in 20.0 s of out." in text
+    assert "Outside limits. The gauges get" in text and "A, 8 s: Plug pulled: no change." in text and "12.00 V" in text
+
+
 @pytest.mark.slow
 def test_a_record_of_a_thousand_lines_is_printed_whole(client, conn):
     """Ten seconds were measured; what grows with the square of the lines would take minutes."""

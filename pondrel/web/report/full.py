@@ -1,4 +1,4 @@
-"""The record for the next workshop: every line, struck ones too, the circuits as they stand, and the meters."""
+"""The record for the next workshop: every line, struck ones too, the captures, the circuits as they stand, and the meters."""
 
 from __future__ import annotations
 
@@ -15,6 +15,7 @@ from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.titles import line_title, told
 from ..shell.workups import workups
+from .captures import CaptureDrawn, captures_drawn
 from .drawing import drawn_circuit
 from .head import Head, Sealed, head_of
 
@@ -48,12 +49,13 @@ class Circuit:
 
 @dataclass(frozen=True, slots=True)
 class Full(Sealed):
-    """The record for the next workshop: all lines, the circuits as they stand with what was corrected, and the meters."""
+    """The record for the next workshop: all lines, the captures, the circuits as they stand with what was corrected, and the meters."""
 
     head: Head
     title: str
     stages: tuple[tuple[str, str], ...]
     lines: tuple[RecordLine, ...]
+    captures: tuple[CaptureDrawn, ...]
     circuits: tuple[Circuit, ...]
     meters: tuple[str, ...]
 
@@ -75,6 +77,7 @@ def full_of(record: Record) -> Full:
         record.job.complaint,
         stages,
         tuple(_line(n, e, titles.get(e.id, "")) for n, e in enumerate(record.entries, 1)),
+        captures_drawn(get_db(), record.job.id),
         tuple(circuits),
         meters,
     )
