@@ -15,6 +15,7 @@ __all__ = ["picture_of"]
 WIDTH, HEIGHT = 720.0, 210.0
 LEFT, RIGHT, TOP, BOTTOM = 64.0, 8.0, 24.0, 24.0
 COLUMNS = 600
+CLEAR = 0.12  # of the height between two labels
 _INK, _FAINT, _COPPER = "#1f2a33", "#59656d", "#a8531c"
 _SANS = "Atkinson Next, DejaVu Sans, sans-serif"
 
@@ -43,11 +44,12 @@ def picture_of(own: Prepared, place: int, marks: Sequence[tuple[float, str]]) ->
     parts = [Markup('<path d="{}" fill="{}" stroke="{}" stroke-width="1.2" stroke-linejoin="round"/>').format(
         path, _INK if lower else "none", _INK
     )]  # fmt: skip
-    for value in dict.fromkeys((low, 0.0, high) if low < 0.0 < high else (low, high)):
+    crosses = low + CLEAR * room < 0.0 < high - CLEAR * room  # else its label would lie on another one
+    for value in dict.fromkeys((low, 0.0, high) if crosses else (low, high)):
         parts.append(level.format(LEFT, f"{y(value):.1f}", WIDTH - RIGHT, _FAINT))
         parts.append(said.format(LEFT - 6.0, f"{y(value) + 4.5:.1f}", "end", _SANS, _FAINT, show(value, channel.unit)))
     end = capture.start + capture.seconds
-    parts.append(said.format(LEFT, HEIGHT - 6.0, "start", _SANS, _FAINT, show(capture.start, "s")))
+    parts.append(said.format(LEFT, HEIGHT - 6.0, "start", _SANS, _FAINT, show(capture.start, "s") if capture.start else "0"))
     parts.append(said.format(WIDTH - RIGHT, HEIGHT - 6.0, "end", _SANS, _FAINT, show(end, "s")))
     for time, letter in marks:
         at = f"{x(time):.1f}"
