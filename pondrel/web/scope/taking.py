@@ -14,6 +14,7 @@ from werkzeug.wrappers import Response as WerkzeugResponse
 
 from ...core.base.errors import PondrelError
 from ...core.base.quantity import parse_reading
+from ...core.wave import Capture
 from ...core.wave.read import MOST_BYTES
 from ...store.bay import refresh_job
 from ...store.captures import add_capture, judged_of, latest_captures
@@ -80,16 +81,7 @@ def _taken(given: Mapping[str, str]) -> str:
     scale = parse_reading(given["full_scale"], "V").value if given["full_scale"] else None
     if scale is not None and not (math.isfinite(scale) and scale > 0.0):
         raise PondrelError("The volts at full scale are a number above nought, such as 20.")
-    job = _job(given["job"])
-    vehicle = whole(given["vehicle"])
-    about = {
-        "name": name,
-        "says": says,
-        "vehicle_id": job.vehicle_id if job else vehicle,
-        "job_id": job.id if job else None,
-        "full_scale": scale,
-        "person": me(),
-    }
+    about = _about(name, says, _job(given["job"]), whole(given["vehicle"]), scale)
     stream = cast(BinaryIO, sent.stream)
     size = stream.seek(0, 2)
     digest = _digest(stream)
@@ -98,7 +90,7 @@ def _taken(given: Mapping[str, str]) -> str:
     if size <= SMALL:
         stream.seek(0)
         capture = prepare(stream, target, scale)
-        found = {"count": capture.count, "step": capture.step, "channels": [(one.name, one.unit) for one in capture.channels]}
+        found = _found(capture)
 
         def write() -> str:
             stream.seek(0)
@@ -121,6 +113,23 @@ def _taken(given: Mapping[str, str]) -> str:
 
     comings().begin(token, name, file, target, scale, finish)
     return url_for("captures_taken.coming", token=token)
+
+
+def _about(name: str, says: str, job: Job | None, vehicle_id: int | None, full_scale: float | None) -> dict[str, Any]:
+    """What is said of a capture by who takes it; a job's capture is of the job's vehicle."""
+    return {
+        "name": name,
+        "says": says,
+        "vehicle_id": job.vehicle_id if job else vehicle_id,
+        "job_id": job.id if job else None,
+        "full_scale": full_scale,
+        "person": me(),
+    }
+
+
+def _found(capture: Capture) -> dict[str, Any]:
+    """What a capture holds, as reading it apart tells it."""
+    return {"count": capture.count, "step": capture.step, "channels": [(one.name, one.unit) for one in capture.channels]}
 
 
 def _digest(stream: BinaryIO) -> str:
@@ -156,16 +165,7 @@ def kept_capture(stream: BinaryIO, name: str, says: str, job_id: int | None) -> 
     stream.seek(0)
     capture = prepare(stream, prepared_path(folder, digest, None))
     job = get_job(get_db(), job_id) if job_id is not None else None
-    about = {
-        "name": name,
-        "says": says,
-        "vehicle_id": job.vehicle_id if job else None,
-        "job_id": job.id if job else None,
-        "full_scale": None,
-        "person": me(),
-    }
-    found = {"count": capture.count, "step": capture.step, "channels": [(one.name, one.unit) for one in capture.channels]}
-    return _kept(get_db(), folder, stream, about, found)
+    return _kept(get_db(), folder, stream, _about(name, says, job, None, None), _found(capture))
 
 
 @bp.get("/coming/<token>")
