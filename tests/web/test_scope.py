@@ -106,6 +106,15 @@ def test_it_is_judged_kept_and_what_was_typed_comes_back(client, conn):
     assert "within limits" in text_of(client.get(limited.headers["Location"]))
 
 
+def test_after_a_refusal_what_it_is_can_still_be_chosen(client):
+    """The page then stands at the refused form's own address, where nothing can be asked for."""
+    address = taken(client)
+    refused = sent(client, f"{address}/mark", at="later", says="Seat moved", channel="1")
+    assert refused.status_code == 400
+    (form,) = re.findall(r'<form method="get"[^>]*class="scope-choose">', refused.text)
+    assert f'action="{address}"' in form and client.get(address, query_string={"as": "hall"}).status_code == 200
+
+
 def test_every_pattern_has_its_page(client):
     address = taken(client)
     for name, pattern in PATTERNS.items():
