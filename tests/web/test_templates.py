@@ -36,3 +36,9 @@ def test_nothing_is_styled_or_scripted_inside_a_page():
         if file.suffix == ".html":
             assert not re.search(r"<style|\sstyle=|\son\w+=|<script(?![^>]*src=)", text), file.name
             assert text.count('method="post"') <= text.count("secrets()"), file.name
+
+
+@pytest.mark.parametrize("file", [file for file in WRITTEN if file.suffix == ".html"], ids=lambda file: file.name)
+def test_no_link_hangs_on_the_address_that_the_page_stands_at(file):
+    """After a refused form that is the form's own address, where nothing can be asked for."""
+    assert 'href="?' not in file.read_text()
