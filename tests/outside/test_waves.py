@@ -1,4 +1,4 @@
-"""Captures against scipy.signal, closed forms of IEEE 181's quantities, and the published figures of data lines' check sums."""
+"""Captures against scipy.signal, ngspice, closed forms of IEEE 181's quantities, and the published figures of data lines' check sums."""
 
 from __future__ import annotations
 
@@ -8,9 +8,21 @@ import numpy as np
 import pytest
 from scipy import signal
 
+from pondrel.core.circuit.fault import parse_fault
+from pondrel.core.circuit.read.sheet import parse_sheet
+from pondrel.core.circuit.waveform import followed
+from pondrel.core.evidence.line import parse_line
+from pondrel.core.isolate import isolate
+from pondrel.core.isolate.predict.workup import Workup
+from pondrel.core.scope.compare import misfit
+from pondrel.core.scope.pattern import SCALE_WITHIN
+from pondrel.core.scope.readings import SCOPE_READS, level_of
 from pondrel.core.wave import Capture, Channel
 from pondrel.core.wave.bits.crc import CRC15, CRC17, CRC21, crc_of_bits, lin_checksum, lin_parity
 from pondrel.core.wave.measure import measures_of
+from pondrel.demo.load import SHEETS
+
+from ..reference import needs_ngspice, ngspice_trace
 
 RATE = 50_000.0
 T = np.arange(100_000) / RATE
@@ -104,3 +116,56 @@ def test_lin_check_sums_of_the_specification():
 def test_protected_identifiers_of_the_specification(identifier, protected):
     """LIN Specification Package 2.1, table of protected identifiers, from memory."""
     assert lin_parity(identifier) == protected
+
+
+GAUGES_IN = "cold and half full"
+GAIN, SHIFT, NOISE = 1.01, -0.02, 0.03  # a scope's scale, zero and noise
+
+
+@pytest.fixture(scope="module")
+def gauges():
+    return parse_sheet((SHEETS / "dash_gauges.yaml").read_text(encoding="utf-8"))
+
+
+def simulated_capture(sheet, place: str, fault: str):
+    """What ngspice has at a place of the gauges' circuit, a minute from switching on, the first 24 s left out."""
+    faults = (parse_fault(sheet, fault),) if fault else ()
+    volts = ngspice_trace(sheet, ((0.0, "off"), (0.2, GAUGES_IN)), 60.0, faults, grid=6000)[place]
+    return measured(volts[2400:], 100.0), faults
+
+
+@needs_ngspice
+@pytest.mark.slow
+@pytest.mark.parametrize("place", ["ivr.out", "fuel.sig"])
+@pytest.mark.parametrize("fault", ["", "G30.high_resistance=13", "W70.high_resistance=20", "P1.high_resistance=60"])
+def test_what_a_circuit_should_draw_is_what_ngspice_draws(gauges, place, fault):
+    """ngspice's transient of the same circuit; what a course is told by: average, both levels, share of time on, period. A relay that
+    ngspice's switch stands for goes over a little later: 2 % of time."""
+    reference, faults = simulated_capture(gauges, place, fault)
+    course = followed(gauges, GAUGES_IN, faults)
+    own = measured(course.volts(place, gauges.minus, float(course.trace.times[-1]) * 0.4 + np.arange(36_000) / 1000.0), 1000.0)
+    for name in ("top", "base"):
+        assert getattr(own, name).value == pytest.approx(getattr(reference, name).value, abs=0.01), name
+    assert own.cycle_mean.value == pytest.approx(reference.cycle_mean.value, rel=0.02)
+    assert own.duty.value == pytest.approx(reference.duty.value, abs=0.02)
+    assert own.period.value == pytest.approx(reference.period.value, rel=0.02)
+    assert misfit(reference, own, SCALE_WITHIN) < 0.5
+
+
+@needs_ngspice
+@pytest.mark.slow
+@pytest.mark.parametrize(("fault", "least"), [("W70.high_resistance=8", 0.55), ("S1.high_resistance=20", 0.85)])
+def test_levels_tell_a_poor_feed_where_the_average_tells_nothing(gauges, fault, least):
+    """ngspice draws the regulator's output; its average stays near what it should be, its upper level does not. With a scope's own faults
+    on top, the feed (switch, wire) leads by all three numbers and does not by the average."""
+    workup = Workup(gauges)
+    reference, _ = simulated_capture(gauges, "ivr.out", fault)
+    noise = np.random.default_rng(7).normal(0.0, NOISE, reference.scan.count)
+    seen = measured(reference.channel.samples * GAIN + SHIFT + noise, 100.0)
+
+    def of_feed(names) -> float:
+        lines = [f"{GAUGES_IN} {name} ivr.out batt- {level_of(seen, name):.2f}" for name in names]
+        found = isolate(workup, tuple(parse_line(gauges, line, GAUGES_IN)[0] for line in lines))
+        return sum(suspect.probability for suspect in found.suspects if suspect.part in ("S1", "W70"))
+
+    assert of_feed(["scope"]) < 0.4 and of_feed(SCOPE_READS) > least

@@ -308,24 +308,30 @@ LAID = {"trace": "1", "state": "warm and full", "red": "ivr.out", "black": "batt
 
 
 @pytest.mark.slow
-def test_a_capture_is_laid_on_its_circuit_and_its_average_becomes_a_reading(client, conn, on_gauges):
+def test_a_capture_is_laid_on_its_circuit_and_its_numbers_become_readings(client, conn, on_gauges):
     job, address = on_gauges
     assert "Where was it taken?" in text_of(client.get(address))
     assert sent(client, f"{address}/on-circuit", **LAID).status_code == 302
     page = text_of(client.get(address))
     assert "out: regulator output tag to battery minus post, warm and full" in page
-    assert "As it should be does not fit" in page and "Its average, 7.4 V, as a reading" in page
+    assert "As it should be does not fit" in page and "These as readings" in page
     courses = client.get(f"{address}/on-circuit/courses", query_string={"from": 2.0, "to": 6.0, "columns": 200}).json["courses"]
     assert courses[0]["sound"] and len(courses[0]["values"]) == 400 and max(courses[0]["values"]) == pytest.approx(12.6, abs=0.2)
     assert np.mean(courses[0]["values"]) == pytest.approx(5.0, rel=0.3) and len(courses) > 1
     assert sent(client, f"{address}/on-circuit/reading").status_code == 302
-    (entry,) = [entry for entry in entries_of(conn, job) if entry.kind == "reading"]
-    assert entry.text("value") == "7.4" and entry.text("red") == "ivr.out" and "average of the capture" in entry.text("note")
+    read = {entry.text("instrument"): entry for entry in entries_of(conn, job) if entry.kind == "reading"}
+    assert {name: float(entry.text("value")) for name, entry in read.items()} == {
+        "scope": pytest.approx(7.44, abs=0.03), "top": pytest.approx(12.4, abs=0.03), "base": pytest.approx(0.0, abs=0.03),
+    }  # fmt: skip
+    assert read["top"].text("red") == "ivr.out" and "upper level of the capture" in read["top"].text("note")
     trace = text_of(client.get(f"/jobs/{job}/trace"))
     assert "Regulator case on the panel" in trace
     # Once it is read, the poor ground leads, and what it would draw fits what was captured.
     again = text_of(client.get(address))
     assert re.search(r"Regulator case on the panel: corroded or painted over \d+ % fits what was captured", again), again[-1500:]
+    assert "These are readings of the circuit." in again and "These as readings" not in again
+    twice = sent(client, f"{address}/on-circuit/reading")
+    assert twice.status_code == 400 and "readings of the circuit already" in text_of(twice)
 
 
 def test_where_it_was_taken_is_refused_where_it_cannot_be(client, on_gauges):

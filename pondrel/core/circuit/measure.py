@@ -120,6 +120,8 @@ def measure(
         return bench.clamp(tool)
     if instrument == "ac":
         return bench.alternating(tool)
+    if tool.reads_level:
+        return bench.level(tool)
     if instrument == "lamp":
         return bench.lamp(tool)
     if instrument == "load":
@@ -184,6 +186,13 @@ class _Bench:
         points = operating_points(network, self._case(network), network.positions(self.state))
         red, black = (np.array([network.node(node)]) for node in (self.red, self.black))
         volts = float(points.alternating(red, black)[0, 0])
+        return self._shown(tool, volts, volts)
+
+    def level(self, tool: Instrument) -> Shown:
+        network = Network.of(self.sheet, self.state, Element("meter", self.red, self.black, tool.burden_ohms))
+        red, black = network.node(self.red), network.node(self.black)
+        points = operating_points(network, self._case(network), network.positions(self.state)).at_level(red, black, tool.name == "top")
+        volts = float(points.between(np.array([red]), np.array([black]))[0, 0])
         return self._shown(tool, volts, volts)
 
     def lamp(self, tool: Instrument) -> Shown:

@@ -11,10 +11,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..base.arrays import Floats
+from ..base.judgement import judged
 from .network import Network
 from .settle import Share
 
 __all__ = ["Points", "Push"]
+
+LEAST_DWELL = judged("LEAST_DWELL", 0.02, "share", "of its time that something pulsing spends at a level for a scope to show it as one")
 
 Rows = NDArray[np.intp]
 Push = Callable[[Share, Rows], Floats]  # (share, its rows) -> (m, K)
@@ -135,6 +138,24 @@ class Points:
             square[place] += share.weight[:, None] * (share.between(red, black) - mean[place]) ** 2
         root: Floats = np.sqrt(square)
         return root
+
+    def at_level(self, red: int, black: int, upper: bool) -> Points:
+        """Every case in the one of its positions in which the volts from node ``red`` to ``black`` are highest (``upper``) or lowest: what
+        a scope shows as a level of what pulses slowly beside what coils and capacitors store. Positions that are too short to be a level
+        do not count."""
+        best, choice = np.full(self.count, -np.inf), np.full(self.count, -1)
+        pair = np.array([red]), np.array([black])
+        for number, share in enumerate(self.shares):
+            volts = share.between(*pair)[:, 0] * (1.0 if upper else -1.0)
+            better = (volts > best[share.rows]) & (share.weight >= LEAST_DWELL)
+            best[share.rows[better]], choice[share.rows[better]] = volts[better], number
+        shares = []
+        for number, share in enumerate(self.shares):
+            own = np.flatnonzero(choice[share.rows] == number)
+            if own.size:
+                shares.append(share.at(own, share.rows[own], np.ones(len(own))))
+        still = np.zeros_like(self.cycling)
+        return Points(self.network, self.count, tuple(shares), still, self.restless, self.steady, self.pulled)
 
     def ohms_of(self, elements: Rows) -> Floats:
         """(M, K) ohms of straight elements (K,) where they conduct, the mean over the positions in which they do; infinite where in

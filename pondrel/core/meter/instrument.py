@@ -66,6 +66,11 @@ class Instrument:
         """Whether it draws so much, or stands in line, that the circuit with it is another circuit."""
         return self.name in ("amps", "lamp", "load")
 
+    @property
+    def reads_level(self) -> bool:
+        """Whether it tells one of the two levels between which something pulses, and no average."""
+        return self.name in ("top", "base")
+
 
 # Sound hand-held meters, not laboratory ones. Common practice, no source.
 _ALL = (
@@ -78,6 +83,9 @@ _ALL = (
     Instrument("amps", "A", 0.015, 3, 6000, 0.01, 0.01, 0.02, 10.0, "ammeter in line"),
     Instrument("clamp", "A", 0.02, 5, 6000, 0.01, 0.03, 0.0, 600.0, "current clamp around a conductor"),
     Instrument("scope", "V", 0.02, 1, 256, 0.02, 0.01, 1e6, 400.0, "oscilloscope probe, 1 MΩ"),
+    # Levels are modes of many samples, finer than one of them; what a scope is off by, in its scale and its zero, they all are.
+    Instrument("top", "V", 0.03, 1, 4096, 0.005, 0.06, 1e6, 400.0, "oscilloscope probe, 1 MΩ: the upper level of what pulses"),
+    Instrument("base", "V", 0.03, 1, 4096, 0.005, 0.06, 1e6, 400.0, "oscilloscope probe, 1 MΩ: the lower level of what pulses"),
     Instrument("lamp", "V", 0.05, 0, 40, 0.5, 0.3, math.nan, 30.0, "test lamp, 12 V 5 W"),
     Instrument("load", "V", 0.005, 2, 6000, 0.001, 0.005, math.nan, 60.0, "voltmeter beside a substitute load"),
 )

@@ -156,7 +156,7 @@ def _resolution(channel: Channel, pieces: NDArray[np.float64], span: float) -> f
     if not len(steps) or len(some) > 0.5 * min(pieces.shape[0], 8) * min(pieces.shape[1], PIECE):
         return 0.0
     smallest = float(steps.min())
-    if len(some) < FEW_VALUES and smallest > SMALL_STEP * float(np.abs(some).max()):
+    if len(steps) + 1 < FEW_VALUES and smallest > SMALL_STEP * float(np.abs(some).max()):
         return 0.0  # two levels that are computed, or that a logic input gives
     return smallest
 

@@ -3,7 +3,6 @@ how well that fits, and its average as a reading of that circuit."""
 
 from __future__ import annotations
 
-import math
 import threading
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -16,11 +15,14 @@ from werkzeug.wrappers import Response as WerkzeugResponse
 
 from ...core.base.errors import PondrelError
 from ...core.circuit.fault import Fault
+from ...core.circuit.measure import measure
 from ...core.circuit.waveform import Followed, followed
+from ...core.evidence.items import readings
 from ...core.evidence.line import parse_line
 from ...core.evidence.registry import content_of, sort_of
 from ...core.scope.compare import misfit, trigger_of
 from ...core.scope.pattern import SCALE_WITHIN
+from ...core.scope.readings import SCOPE_READS, Candidate, candidates
 from ...core.wave import Capture, Channel
 from ...core.wave.capture import LEAST_SAMPLES
 from ...core.wave.measure import Measures, measures_of
@@ -60,15 +62,30 @@ class Course:
 
 @dataclass(frozen=True, slots=True)
 class Laid:
-    """A capture on its circuit: the row, the docket, the courses (the sound one first), and the average as it would be typed; all of what
-    was captured up to ``until`` (s), where something that was moved changed it."""
+    """A capture on its circuit: the row, the docket, the courses (the sound one first), and its numbers as they would be typed; all of
+    what was captured up to ``until`` (s), where something that was moved changed it."""
 
     row: LaidRow
     docket: Docket
     courses: Sequence[Course]
-    average: str
+    numbers: Sequence[Candidate]
     until: float
     error: str
+
+    @property
+    def counted(self) -> Sequence[Candidate]:
+        """The numbers that become readings."""
+        return [one for one in self.numbers if one.counts]
+
+    def note(self, number: Candidate, row: CaptureRow) -> str:
+        """What is written beside a number's reading."""
+        return f"{number.called} of the capture {row.says}"[:200]
+
+    def is_read(self, row: CaptureRow) -> bool:
+        """Whether its numbers are readings of the circuit already."""
+        own = {(self.row.state, one.instrument, self.row.red, self.row.black, self.note(one, row)) for one in self.counted}
+        read = {(one.state, one.instrument, one.red, one.black, one.note) for one in readings(self.docket.items)}
+        return own <= read
 
     @property
     def where(self) -> str:
@@ -141,22 +158,21 @@ def laid_for(row: CaptureRow) -> Laid | None:
         return None
     docket = docket_of(get_db(), row.job_id, laid.trace_number)
     own, capture = _stretch(row, laid.channel)
-    courses, error = [], ""
+    courses: list[Course] = []
+    drawn: list[tuple[Measures, dict[str, float]]] = []
+    error = ""
     try:
         red, black = docket.sheet.probe(laid.red), docket.sheet.probe(laid.black)
         for says, share, faults in _explanations(docket):
             course = _followed(docket, laid.state, faults)
-            away = misfit(own, _measured(course, red, black, _shift(own, course, red, black), capture), SCALE_WITHIN)
+            computed = _measured(course, red, black, _shift(own, course, red, black), capture)
+            weighed = {name: measure(docket.sheet, laid.state, name, red, black, faults).exact for name in SCOPE_READS}
+            drawn.append((computed, weighed))
+            away = misfit(own, computed, SCALE_WITHIN)
             courses.append(Course(says, share, away, away < FITS))
     except PondrelError as found:
         error = str(found)
-    return Laid(laid, docket, courses, _typed((own.cycle_mean or own.mean).value), capture.start + capture.seconds, error)
-
-
-def _typed(volts: float) -> str:
-    """A number as it would be typed, its last digit no finer than a scope's scale."""
-    off = max(SCALE_WITHIN * abs(volts), 1e-3)
-    return f"{volts:.{max(-math.floor(math.log10(off)) - (1 if off / 10 ** math.floor(math.log10(off)) >= 5 else 0), 0)}f}"
+    return Laid(laid, docket, courses, candidates(own, drawn), capture.start + capture.seconds, error)
 
 
 @bp.post("")
@@ -207,21 +223,25 @@ def courses(capture_id: int) -> Response:
 
 @bp.post("/reading")
 def reading(capture_id: int) -> WerkzeugResponse:
-    """Its average becomes a reading of the circuit: what a voltmeter shows of what pulses."""
+    """Its average and its levels become readings of the circuit, as many as the engine weighs."""
     row = capture_row(capture_id)
     own = laid_for(row)
     if own is None or row.job_id is None:
         raise PondrelError("Say first where this capture was taken.")
     if own.docket.concluded is not None:
         raise PondrelError("This circuit is concluded: reopen it with a reason before anything is read on it.")
-    laid = own.row
+    if own.is_read(row):
+        raise PondrelError("The numbers of this capture are readings of the circuit already.")
+    laid, job_id = own.row, own.docket.job.id
 
     def write() -> str:
-        item, value = parse_line(own.docket.sheet, f"{laid.state} volts {laid.red} {laid.black} {own.average}", laid.state)
-        content = {**content_of(item, value), "note": f"average of the capture {row.says}"[:200]}
-        add_entry(get_db(), own.docket.job.id, sort_of(item).name, content, trace_id=own.docket.trace.id, person=me())
-        refresh_job(get_db(), own.docket.job.id)
-        return url_for("trace.show", job_id=own.docket.job.id, number=laid.trace_number)
+        for number in own.counted:
+            line = f"{laid.state} {number.instrument} {laid.red} {laid.black} {number.typed}"
+            item, value = parse_line(own.docket.sheet, line, laid.state)
+            content = {**content_of(item, value), "note": own.note(number, row)}
+            add_entry(get_db(), job_id, sort_of(item).name, content, trace_id=own.docket.trace.id, person=me())
+        refresh_job(get_db(), job_id)
+        return url_for("trace.show", job_id=job_id, number=laid.trace_number)
 
     return redirect(written_once(write))
 

@@ -21,7 +21,8 @@ __all__ = ["METER_WORDS", "init_app", "minutes_text", "options", "reading_text"]
 
 METER_WORDS = {
     "volts": "Volts", "ohms": "Ohms, dead", "amps": "Amps in line", "lowz": "Volts, low Z", "ac": "Volts, AC", "continuity": "Beeper",
-    "clamp": "Clamp", "scope": "Scope", "lamp": "Test lamp", "load": "Volts under load",
+    "clamp": "Clamp", "scope": "Scope", "top": "Scope, upper level", "base": "Scope, lower level", "lamp": "Test lamp",
+    "load": "Volts under load",
     **{name: sort.title for name, sort in WORD_SORTS.items()},
 }  # fmt: skip
 

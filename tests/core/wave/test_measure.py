@@ -34,6 +34,13 @@ def test_a_pulsed_level_has_levels_period_and_share_whatever_the_noise(sigma):
     assert own.noise.value == pytest.approx(sigma, rel=0.1, abs=1e-9)
 
 
+def test_a_few_computed_values_are_no_rounding_even_where_they_repeat_to_ten_digits():
+    values = square() + 1e-10 * (np.arange(len(T)) % 5)
+    values[777] = 4.2  # one sample on an edge
+    own = measured(values)
+    assert own.top.value == pytest.approx(12.0, abs=1e-6) and own.base.value == pytest.approx(0.0, abs=1e-6)
+
+
 def test_a_rare_far_spike_moves_neither_level():
     values = square()
     values[::501] += 60.0

@@ -197,6 +197,20 @@ class Table:
     def _numbers(self, tests: tuple[Measurement, ...], points: Points, swept: NDArray[np.intp]) -> tuple[Floats, Floats, Floats]:
         """Value, slope and stray (m, T) of the tests at points (m); ``swept`` (m,) is the element whose ohms are the severity, −1 where no
         slope is asked for."""
+        numbers = self._averages(tests, points, swept)
+        for i, test in self._levels(tests):
+            for of_all, of_level in zip(numbers, self._averages((test,), self._at_level(test, points), swept), strict=True):
+                of_all[:, i] = of_level[:, 0]
+        return numbers
+
+    @staticmethod
+    def _levels(tests: tuple[Measurement, ...]) -> list[tuple[int, Measurement]]:
+        return [(i, test) for i, test in enumerate(tests) if instrument(test.instrument).reads_level]
+
+    def _at_level(self, test: Measurement, points: Points) -> Points:
+        return points.at_level(self.network.node(test.red), self.network.node(test.black), test.instrument == "top")
+
+    def _averages(self, tests: tuple[Measurement, ...], points: Points, swept: NDArray[np.intp]) -> tuple[Floats, Floats, Floats]:
         red, black = self.leads(tests)
         dead = self.setup.instrument == "ohms" and not self.setup.between
         # A clamp touches nothing, and what stands in the network itself needs no look from outside.
@@ -264,6 +278,8 @@ class Table:
         dead = self.setup.instrument == "ohms" and not self.setup.between
         swept = sloped(points, self.element[rows])
         spread, count = spread_of(self.tolerances, points, swept, red, black, dead, room), self.tolerances.count
+        for i, test in self._levels(tests):
+            spread[:, i] = spread_of(self.tolerances, self._at_level(test, points), swept, red[[i]], black[[i]], dead, room)[:, 0]
         for i, test in enumerate(tests):
             if test.instrument == "clamp":
                 spread[:, i, :count] = self._clamp_spread(test, spread[:, i, :count], points, swept)
@@ -298,7 +314,7 @@ class Table:
             return np.zeros((len(rows), len(tests)))
         red, black = self.leads(tests)
         share = np.where(points.steady, OWN_DUTY, DUTY)
-        scale = self._scale_at(tests, points) * [t.instrument not in ("clamp", "ac") for t in tests]
+        scale = self._scale_at(tests, points) * [t.instrument not in ("clamp", "ac", "top", "base") for t in tests]
         return points.swing(red, black) * scale * share[:, None]
 
     def leads(self, tests: tuple[Measurement, ...]) -> tuple[NDArray[np.intp], NDArray[np.intp]]:

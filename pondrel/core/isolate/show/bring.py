@@ -15,7 +15,8 @@ WORTH_BRINGING = 0.05  # chance from which on a part's supplies are brought
 # Common practice, no source.
 _TOOLS: Mapping[str, str] = {
     "volts": "multimeter", "ohms": "multimeter, leads zeroed", "continuity": "multimeter", "lowz": "meter with low-impedance volts",
-    "ac": "multimeter with AC volts", "amps": "ammeter with its fuse whole", "clamp": "current clamp", "scope": "scope",
+    "ac": "multimeter with AC volts", "amps": "ammeter with its fuse whole", "clamp": "current clamp", "scope": "scope", "top": "scope",
+    "base": "scope",
     "lamp": "test lamp", "load": "substitute load that the circuit can carry",
 }  # fmt: skip
 _SUPPLIES: Mapping[str, str] = {
