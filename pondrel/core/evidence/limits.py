@@ -12,13 +12,13 @@ from ..check import Finding, Overall, judge, overall, spelled
 from ..check.laws import Law, copper, fixed, proportional
 from ..circuit.limit import SheetLimit
 from ..circuit.sheet import Sheet
+from ..meter.instrument import instrument
 from .asked import Measurement, Question
 from .items import Item, Reading
 
 __all__ = ["conditions_asked", "findings_of", "limits_for", "overall_of"]
 
 _FEW_OHMS = judged("FEW_OHMS", 10.0, "Ω", "from here down the leads are asked for beside a reading", OWN_RULE)
-_VOLTMETERS = ("volts", "lowz", "scope")
 
 
 def limits_for(sheet: Sheet, test: Measurement | Question) -> tuple[SheetLimit, ...]:
@@ -48,7 +48,7 @@ def _holds(sheet: Sheet, limit: SheetLimit, test: Measurement) -> bool:
         return False
     if limit.what == "amps":
         return test.instrument in ("amps", "clamp") and ends <= set(sheet.parts[limit.of].pins.values())
-    return test.instrument in _VOLTMETERS and ends == {limit.start, limit.end or sheet.minus}
+    return instrument(test.instrument).is_voltmeter and ends == {limit.start, limit.end or sheet.minus}
 
 
 def findings_of(sheet: Sheet, reading: Reading, units: Units | None = None) -> tuple[Finding, ...]:

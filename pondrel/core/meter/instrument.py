@@ -67,6 +67,11 @@ class Instrument:
         return self.name in ("amps", "lamp", "load")
 
     @property
+    def is_voltmeter(self) -> bool:
+        """Whether it shows the volts between two places as they are on the average, and next to nothing of them goes through it."""
+        return self.name in ("volts", "lowz", "scope")
+
+    @property
     def reads_level(self) -> bool:
         """Whether it tells one of the two levels between which something pulses, and no average."""
         return self.name in ("top", "base")

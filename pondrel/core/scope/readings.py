@@ -56,7 +56,7 @@ def candidates(own: Measures, followed: Sequence[tuple[Measures, Mapping[str, fl
     pulses = own.top is not None or any(weighed["top"] - weighed["base"] > PULSES_BY for _, weighed in followed[:1])
     found = []
     for name, called in SCOPE_READS.items():
-        if name != "scope" and not (pulses and followed):
+        if name != "scope" and not pulses:
             continue
         tool, apart = instrument(name), 0.0
         for course, weighed in followed:
@@ -64,6 +64,8 @@ def candidates(own: Measures, followed: Sequence[tuple[Measures, Mapping[str, fl
             allowed = standard_uncertainty(tool, Measured(drawn, tool.finest))
             apart = max(apart, abs(drawn - weighed[name]) / allowed)
         why_not = "a coil's current still flows at the next pulse, and shifts it" if apart > 1.0 else ""
+        if name != "scope" and not followed:
+            why_not = "this circuit could not be followed in time"
         found.append(Candidate(name, called, _typed(level_of(own, name)), why_not))
     return found
 

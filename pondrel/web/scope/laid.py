@@ -107,21 +107,29 @@ def _followed(docket: Docket, state: str, faults: tuple[Fault, ...]) -> Followed
     return cast(Followed, found)
 
 
-def _explanations(docket: Docket) -> list[tuple[str, float | None, tuple[Fault, ...]]]:
-    """The sound circuit, and the leading suspects as faults with their likeliest severity."""
+def _explanations(docket: Docket, laid: LaidRow, own: Measures) -> list[tuple[str, float | None, tuple[Fault, ...]]]:
+    """The sound circuit, and the leading suspects as faults, as bad as what was captured makes each of them likeliest to be."""
     found: list[tuple[str, float | None, tuple[Fault, ...]]] = [("As it should be", None, ())]
-    isolation, _ = attempt(lambda: workups().isolation(docket.stored_sheet, docket.items))
-    for suspect in isolation.suspects if isolation is not None else ():
+    leading, _ = attempt(lambda: workups().isolation(docket.stored_sheet, docket.items))
+    seen = [parse_line(docket.sheet, _line(laid, one), laid.state)[0] for one in candidates(own, ())]
+    known = {item.test for item in docket.items}
+    supposed = (*docket.items, *(item for item in seen if item.test not in known))
+    fitted, _ = attempt(lambda: workups().isolation(docket.stored_sheet, supposed))
+    severities = {(one.part, one.mode): one.severity for one in fitted.suspects} if fitted is not None else {}
+    for suspect in leading.suspects if leading is not None else ():
         if suspect.kind != "single" or suspect.part is None or suspect.mode is None or suspect.probability < LEAST_SHARE:
             continue
-        severity = suspect.severity[0] if suspect.severity is not None else None
+        severity = severities.get((suspect.part, suspect.mode)) or suspect.severity
         called = docket.sheet.parts[suspect.part].called
-        found.append(
-            (f"{called[:1].upper()}{called[1:]}: {suspect.words}", suspect.probability, (Fault(suspect.part, suspect.mode, severity),))
-        )
+        fault = Fault(suspect.part, suspect.mode, severity[0] if severity is not None else None)
+        found.append((f"{called[:1].upper()}{called[1:]}: {suspect.words}", suspect.probability, (fault,)))
         if len(found) > MOST_SUSPECTS:
             break
     return found
+
+
+def _line(laid: LaidRow, number: Candidate) -> str:
+    return f"{laid.state} {number.instrument} {laid.red} {laid.black} {number.typed}"
 
 
 def _shift(own: Measures, course: Followed, red: str, black: str) -> float:
@@ -163,7 +171,7 @@ def laid_for(row: CaptureRow) -> Laid | None:
     error = ""
     try:
         red, black = docket.sheet.probe(laid.red), docket.sheet.probe(laid.black)
-        for says, share, faults in _explanations(docket):
+        for says, share, faults in _explanations(docket, laid, own):
             course = _followed(docket, laid.state, faults)
             computed = _measured(course, red, black, _shift(own, course, red, black), capture)
             weighed = {name: measure(docket.sheet, laid.state, name, red, black, faults).exact for name in SCOPE_READS}
@@ -204,13 +212,13 @@ def courses(capture_id: int) -> Response:
     if laid is None or row.job_id is None:
         abort(404)
     docket = docket_of(get_db(), row.job_id, laid.trace_number)
-    own, capture = measures_for(row, laid.channel), prepared_for(row).capture
+    (own, _), capture = _stretch(row, laid.channel), prepared_for(row).capture
     red, black = docket.sheet.probe(laid.red), docket.sheet.probe(laid.black)
     begin, end = (number_asked(name, otherwise) for name, otherwise in (("from", capture.start), ("to", capture.start + capture.seconds)))
     columns = int(min(max(number_asked("columns", 800), 2), 4000))
     times = np.linspace(begin, max(end, begin + capture.step), 2 * columns)
     found = []
-    for says, share, faults in _explanations(docket):
+    for says, share, faults in _explanations(docket, laid, own):
         try:
             course = _followed(docket, laid.state, faults)
         except PondrelError:
@@ -236,8 +244,7 @@ def reading(capture_id: int) -> WerkzeugResponse:
 
     def write() -> str:
         for number in own.counted:
-            line = f"{laid.state} {number.instrument} {laid.red} {laid.black} {number.typed}"
-            item, value = parse_line(own.docket.sheet, line, laid.state)
+            item, value = parse_line(own.docket.sheet, _line(laid, number), laid.state)
             content = {**content_of(item, value), "note": own.note(number, row)}
             add_entry(get_db(), job_id, sort_of(item).name, content, trace_id=own.docket.trace.id, person=me())
         refresh_job(get_db(), job_id)

@@ -148,7 +148,7 @@ def descent(belief: Belief, path: Path, state: str, first: Target | None = None)
         taken = tuple(
             (i, r.measured.value if r.red == node else -r.measured.value)
             for i, r in enumerate(belief.readings)
-            if r.state == state and r.instrument == "volts" and {r.red, r.black} == {node, sheet.minus} and not r.elsewhere
+            if r.state == state and r.meter.is_voltmeter and {r.red, r.black} == {node, sheet.minus} and not r.elsewhere
         )
         reach = BAND_SIGMAS * sigma
         stops.append(Stop(node, node in sheet.places, volts, volts - reach, volts + reach, theirs[node][0] if theirs else None, taken))
