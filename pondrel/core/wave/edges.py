@@ -63,7 +63,9 @@ def edges_of(channel: Channel, levels: Levels, scan: Scan, extremes: bool = True
     place = _changes(samples, middle)
     starts = np.concatenate([[0], place])
     # They alternate: which the first one is tells all.
-    high = (np.arange(len(starts)) % 2 == 0) == (bool(samples[0] > middle) == (sign > 0.0))
+    begins_high = bool(samples[0] > middle) == (sign > 0.0)
+    high = np.full(len(starts), begins_high)
+    high[1::2] = not begins_high
     clear = min(max(CLEARLY * levels.amplitude, OF_NOISE * scan.noise), MOST_CLEARLY * levels.amplitude)
 
     def counted(farthest: NDArray[np.float64], high: NDArray[np.bool_]) -> NDArray[np.bool_]:

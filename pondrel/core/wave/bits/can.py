@@ -117,8 +117,9 @@ def _within(spans: NDArray[np.float64], times: NDArray[np.float64]) -> NDArray[n
 
 def _table(runs: Runs, bit: float, skew: float) -> _Table:
     lengths = runs.lengths
-    exact = (lengths - np.where(runs.dominant, skew, -skew)) / bit
-    counts = np.maximum(np.round(exact).astype(BITS), 0)
+    exact = np.where(runs.dominant, -skew / bit, skew / bit)
+    exact += lengths * (1.0 / bit)
+    counts = np.maximum(np.rint(exact, out=exact), 0.0, out=exact).astype(BITS)
     rest = np.flatnonzero(~runs.dominant & (lengths > REST * bit))
     # A frame is known where the rest before it and the one behind are both within the capture.
     first, last = rest[:-1] + 1, rest[1:]
@@ -196,21 +197,18 @@ def _classical(table: _Table, rows: NDArray[np.int64], frames: list[Frame], erro
     identifier = bits[:, 1:12] @ (1 << np.arange(11)[::-1])
     more = bits[:, 14:32] @ (1 << np.arange(18)[::-1])
     ids = np.where(extended, identifier.astype(BITS) << 18 | more.astype(BITS), identifier)
-    packed = np.packbits(_windows(table.bare, start + head, 64), axis=1)
+    packed = np.packbits(_windows(table.bare, start + head, 64), axis=1).tobytes()
     finish = begins + (delimiter + 10 - table.raw_start[rows]) * bit
-    for k, is_broken, is_right, is_form in zip(range(len(rows)), broken.tolist(), right.tolist(), form.tolist(), strict=True):
+    told = (begins, ends, finish, ids, extended, remote, size, broken, right, form, acknowledged)
+    for k, (time, end, done, identity, is_long, is_remote, count, is_broken, is_right, is_form, is_confirmed) in enumerate(
+        zip(*(each.tolist() for each in told), strict=True)
+    ):
         if is_broken:
-            errors.append(LineError(float(begins[k]), float(ends[k]), _kind(table, int(rows[k]))))
+            errors.append(LineError(time, end, _kind(table, int(rows[k]))))
             continue
-        time = float(begins[k])
-        frames.append(
-            Frame(
-                time, float(finish[k]), int(ids[k]), bool(extended[k]), bool(remote[k]), packed[k, : size[k]].tobytes(), is_right,
-                bool(acknowledged[k]),
-            )
-        )  # fmt: skip
+        frames.append(Frame(time, done, identity, is_long, is_remote, packed[8 * k : 8 * k + count], is_right, is_confirmed))
         if not is_right or is_form:
-            errors.append(LineError(time, float(ends[k]), "form" if is_right else "crc"))
+            errors.append(LineError(time, end, "form" if is_right else "crc"))
 
 
 def _windows(bits: NDArray[np.uint8], start: NDArray[np.int64], width: int) -> NDArray[np.uint8]:
