@@ -73,6 +73,12 @@ class Laid:
     error: str
 
     @property
+    def drawn(self) -> tuple[Course, ...]:
+        """What is drawn at first: the sound course, and that of the suspect that comes nearest to what was captured."""
+        nearest = min(self.courses[1:], key=lambda course: course.misfit, default=None)
+        return (*self.courses[:1], *((nearest,) if nearest else ()))
+
+    @property
     def counted(self) -> Sequence[Candidate]:
         """The numbers that become readings."""
         return [one for one in self.numbers if one.counts]
