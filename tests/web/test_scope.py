@@ -334,6 +334,38 @@ def test_a_capture_is_laid_on_its_circuit_and_its_numbers_become_readings(client
     assert twice.status_code == 400 and "readings of the circuit already" in text_of(twice)
 
 
+@pytest.mark.slow
+def test_after_the_repair_another_capture_proves_it(client, conn, on_gauges):
+    job, address = on_gauges
+    sent(client, f"{address}/on-circuit", **LAID)
+    sent(client, f"{address}/on-circuit/reading")
+    assert client.post(f"/jobs/{job}/conclude", data={"target": "G30", "reason": "1.3 V from its case to the battery"}).status_code == 302
+    assert "This circuit is concluded." in text_of(client.get(address))
+    assert "reopen it" in text_of(sent(client, f"{address}/on-circuit/reading"))
+    way = re.search(r'name="option" value="(clean:[^"]+)"', client.get(f"/jobs/{job}/remedy").get_data(as_text=True))[1]
+    for step, fields in (
+        ("choose", {"option": way}),
+        ("agreed", {"agrees": "yes", "who": "Jonne", "said": "go on"}),
+        ("done", {"text": "Case cleaned", "minutes": "10", "reason": "battery is off"}),
+    ):
+        answer = client.post(f"/jobs/{job}/remedy/{step}", data=fields)
+        assert answer.status_code == 302, re.findall("[^.]*error[^.]*", text_of(answer)) or text_of(answer)[:900]
+    assert "or by another capture" in text_of(client.get(f"/jobs/{job}/proof"))
+    after = taken(client, csv_of(0.4, 1.6), job=str(job))
+    sent(client, f"{after}/on-circuit", **LAID)
+    page = client.get(after).get_data(as_text=True)
+    assert "The same once more, for the proof" in page
+    fields = dict(re.findall(r'name="(capture|r\d+)" value="([^"]+)"', page))
+    assert len(fields) == 4  # average, both levels, and which capture it is
+    assert client.post(f"/jobs/{job}/proof/again", data=fields).headers["Location"].endswith("/proof")
+    retaken = {entry.text("of"): entry.text("value") for entry in entries_of(conn, job) if entry.kind == "retaken"}
+    read = {entry.id: entry.text("instrument") for entry in entries_of(conn, job) if entry.kind == "reading"}
+    of = {read[int(number)]: float(value) for number, value in retaken.items()}
+    assert of["scope"] == pytest.approx(4.96, abs=0.03)
+    proof = text_of(client.get(f"/jobs/{job}/proof"))
+    assert re.search(r"before 7\.4\d V outside limits after 4\.9\d V within limits", proof) and "Still missing: 1 good try" in proof
+
+
 def test_where_it_was_taken_is_refused_where_it_cannot_be(client, on_gauges):
     _, address = on_gauges
     for change, says in (

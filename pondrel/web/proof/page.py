@@ -21,6 +21,7 @@ from ...core.power.guide import WAYS
 from ...core.remedy.again import Cured, Retaken
 from ...core.remedy.builds import build_in_words
 from ...core.remedy.checks import Facts, checks_for
+from ...core.scope.readings import SCOPE_READS
 from ...store.conclusions import Conclusion
 from ...store.house import house_choices
 from ..jobs.docket import Docket, Record, docket_in
@@ -45,6 +46,11 @@ class OnTrace:
     pairs: tuple[Pair, ...]
     after: Cured | None
     says: str = ""
+
+    @property
+    def by_scope(self) -> bool:
+        """Whether some of them were read off a capture."""
+        return any(pair.before is not None and pair.before.reading.instrument in SCOPE_READS for pair in self.pairs)
 
 
 @dataclass(frozen=True)

@@ -72,6 +72,9 @@ def again(job_id: int) -> Response | tuple[str, int]:
 
     def taken(record: Record) -> None:
         pairs = {f"r{pair.entry.id}": (one, pair) for one in page_of(record).traces for pair in one.pairs}
+        if "capture" in request.form:  # which has more numbers than are proved by
+            for name in given.keys() - pairs.keys():
+                del given[name]
         if not given:
             raise PondrelError("Nothing was typed: read a point again and type what the meter shows.")
         for name, text in given.items():

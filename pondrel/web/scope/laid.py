@@ -4,7 +4,7 @@ how well that fits, and its average as a reading of that circuit."""
 from __future__ import annotations
 
 import threading
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, cast
 
@@ -17,6 +17,7 @@ from ...core.base.errors import PondrelError
 from ...core.circuit.fault import Fault
 from ...core.circuit.measure import measure
 from ...core.circuit.waveform import Followed, followed
+from ...core.evidence.asked import Measurement
 from ...core.evidence.items import readings
 from ...core.evidence.line import parse_line
 from ...core.evidence.registry import content_of, sort_of
@@ -82,6 +83,17 @@ class Laid:
     def counted(self) -> Sequence[Candidate]:
         """The numbers that become readings."""
         return [one for one in self.numbers if one.counts]
+
+    @property
+    def proves(self) -> Mapping[str, str]:
+        """Once it is repaired: by the name of a reading in the Proof's form, what the capture says of it now."""
+        concluded, record = self.docket.concluded, self.docket.record
+        if concluded is None or not any(entry.kind == "remedy" and entry.stands for entry in record.entries):
+            return {}
+        read = [entry for entry in self.docket.log if entry.stands and entry.kind == "reading" and entry.id < concluded.id]
+        entries = {item.test: entry for entry, item in zip(read, workups().items(self.docket.stored_sheet, read), strict=True)}
+        now = {Measurement(self.row.state, one.instrument, self.row.red, self.row.black): one.typed for one in self.counted}
+        return {f"r{entry.id}": now[test] for test, entry in entries.items() if test in now}
 
     def note(self, number: Candidate, row: CaptureRow) -> str:
         """What is written beside a number's reading."""
