@@ -36,6 +36,9 @@ _TOLERANCE = 2e-4  # local error of a stored voltage or current, as a share of i
 _ROUNDS = 60
 _EARLY = 1e-9
 _SMOOTH = 2  # steps by backward Euler after something has switched
+# A step this many times the finest is as fine as they get: the one before an edge may be half as long again, and refusing that would
+# give it once more.
+_FINE = 1.6
 
 
 @dataclass(frozen=True, eq=False)
@@ -189,12 +192,12 @@ class _Runner:
             nodes, across, amps = self._solve(h, euler=smooth > 0)
             held, flow = self._after(h, across, amps, euler=smooth > 0)
             error = self._error(held, h, last) if smooth <= 0 else 0.0
-            if error > 1.0 and h > self.finest:
+            if error > 1.0 and h > _FINE * self.finest:
                 h = max(self.finest, 0.5 * h)
                 continue
             heat = self._warm(h, across, amps, held)
             wanted = self._wanted(across, amps, held, heat)
-            if (wanted != self.pulled).any() and h > self.finest:
+            if (wanted != self.pulled).any() and h > _FINE * self.finest:
                 h = max(self.finest, 0.25 * h)
                 continue
             last = (h, self.held)

@@ -17,7 +17,9 @@ from .transient import Trace, transient
 __all__ = ["Followed", "followed"]
 
 SETTLES_S = 1.0  # what is followed where nothing pulses
-CYCLES, WARM_TIMES, LONGEST_S = 30.0, 12.0, 60.0
+CYCLES, LONGEST_S = 30.0, 60.0
+WARM_TIMES = (2.0, 12.0)  # of a strip's own time: where it has pulsed evenly by the first, it is followed no longer
+ENOUGH = 6  # contacts that moved in what has become even
 FINEST = 2e-5  # of what is followed: no step is finer
 SWITCHED_S = 1e-3  # after its beginning the state before is left, so that what it begins with is at rest
 SETTLED_SHARE = 0.4  # of what was followed, after which its pulses are even
@@ -61,6 +63,13 @@ def followed(sheet: Sheet, state: str, faults: tuple[Fault, ...] = (), before: s
         if element.contact is not None and element.contact.hertz > 0.0 and sheet.position(state, key[0]) == "pulsed"
     ]
     warm = [control.data.seconds for control in network.controls if control.data.seconds > 0.0]
-    span = CYCLES / min(hertz) if hertz else min(WARM_TIMES * max(warm), LONGEST_S) if warm else SETTLES_S
     steps = ((0.0, before), (SWITCHED_S, state)) if before and before != state else ((0.0, state),)
-    return Followed(transient(sheet, steps, span, faults, finest=FINEST * span))
+    if hertz or not warm:
+        span = CYCLES / min(hertz) if hertz else SETTLES_S
+        return Followed(transient(sheet, steps, span, faults, finest=FINEST * span))
+    for times in WARM_TIMES:
+        span = min(times * max(warm), LONGEST_S)
+        trace = transient(sheet, steps, span, faults, finest=FINEST * span)
+        if sum(time > SETTLED_SHARE * span for time, _ in trace.events) >= ENOUGH:
+            break
+    return Followed(trace)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import signal
+
 import numpy as np
 import pytest
 
@@ -9,6 +11,7 @@ from pondrel.core.base.errors import ReadingError
 from pondrel.core.circuit.fault import parse_fault
 from pondrel.core.circuit.measure import Leads, measure
 from pondrel.core.circuit.read.sheet import parse_sheet
+from pondrel.core.circuit.transient import transient
 from pondrel.core.circuit.waveform import followed
 from pondrel.demo.load import SHEETS
 
@@ -43,3 +46,24 @@ def test_what_settles_stays_and_comes_out_of_the_state_before(gauges):
     assert len(followed(gauges, "off").rises("ivr.out", "batt-")) == 0
     with pytest.raises(ReadingError):
         followed(gauges, "flying")
+
+
+def test_a_contact_that_moves_right_before_the_end_does_not_hold_it_up(gauges):
+    """At whatever part of the finest step before the end, or before the next state."""
+
+    def stuck(*_):
+        raise AssertionError("it goes round and round")
+
+    finest, steps = 5e-4, ((0.0, "cold and half full"),)
+    opens = next(time for time, says in transient(gauges, steps, 24.0, finest=finest).events if "opens" in says)
+    before = signal.signal(signal.SIGALRM, stuck)
+    signal.alarm(60)
+    try:
+        for part in np.arange(-2.0, 2.0, 0.1):
+            until = opens + part * finest
+            assert transient(gauges, steps, until, finest=finest).complete
+            ended = transient(gauges, (*steps, (until, "off")), until + 1.0, finest=finest)
+            assert ended.complete and ended.volts["ivr.out"][-1] == pytest.approx(0.0, abs=0.01)
+    finally:
+        signal.alarm(0)
+        signal.signal(signal.SIGALRM, before)

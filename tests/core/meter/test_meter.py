@@ -40,6 +40,6 @@ def test_uncertainty_never_falls_as_the_reading_grows():
 
 def test_an_unknown_instrument_is_named_with_those_there_are():
     with pytest.raises(
-        ReadingError, match=r"'lux' is no instrument: volts, lowz, ac, ohms, continuity, amps, clamp, scope, lamp, load are\."
+        ReadingError, match=r"'lux' is no instrument: volts, lowz, ac, ohms, continuity, amps, clamp, scope, top, base, lamp, load are\."
     ):
         instrument("lux")
