@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from .predict.workup import Workup
     from .show.bring import Bring, bring
     from .show.complaint import Touch, against_the_complaint, touches
+    from .show.courses import Course, Explanation, Probes, course_of, explanations, seconds_ahead
     from .show.cured import cured
     from .show.descent import Descent, Loss, descent
     from .show.drawn_path import path_worth_drawing
@@ -38,7 +39,9 @@ __all__ = [
     "Belief",
     "Bring",
     "Closing",
+    "Course",
     "Descent",
+    "Explanation",
     "Isolation",
     "Ladder",
     "Lead",
@@ -48,6 +51,7 @@ __all__ = [
     "Node",
     "PartRung",
     "PlaceRung",
+    "Probes",
     "Suspect",
     "Touch",
     "Visit",
@@ -62,9 +66,11 @@ __all__ = [
     "check_sheet",
     "cleared_stretches",
     "closing",
+    "course_of",
     "cured",
     "described",
     "descent",
+    "explanations",
     "isolate",
     "ladder",
     "led_by",
@@ -77,6 +83,7 @@ __all__ = [
     "percent",
     "plain_severity",
     "replay",
+    "seconds_ahead",
     "separators",
     "targets",
     "touches",
@@ -138,6 +145,14 @@ _ROOMS = {
         "Touch",
         "against_the_complaint",
         "touches",
+    ),
+    "show.courses": (
+        "Course",
+        "Explanation",
+        "Probes",
+        "course_of",
+        "explanations",
+        "seconds_ahead",
     ),
     "show.cured": ("cured",),
     "show.descent": (

@@ -1,5 +1,6 @@
 """A capture laid on the circuit of its job: what the sound circuit and each leading suspect would draw at the place where it was taken,
-how well that fits, and its average as a reading of that circuit."""
+how well that fits, and its average and levels as readings of that circuit. The circuit is followed in time the first time it is asked for;
+what came of that is kept."""
 
 from __future__ import annotations
 
@@ -15,15 +16,13 @@ from werkzeug.wrappers import Response as WerkzeugResponse
 
 from ...core.base.errors import PondrelError
 from ...core.circuit.fault import Fault
-from ...core.circuit.measure import measure
 from ...core.circuit.waveform import Followed, followed
 from ...core.evidence.asked import Measurement
 from ...core.evidence.items import readings
 from ...core.evidence.line import parse_line
 from ...core.evidence.registry import content_of, sort_of
-from ...core.scope.compare import misfit, trigger_of
-from ...core.scope.pattern import SCALE_WITHIN
-from ...core.scope.readings import SCOPE_READS, Candidate, candidates
+from ...core.isolate import Course, Explanation, Probes, course_of, explanations, seconds_ahead
+from ...core.scope.readings import Candidate, candidates
 from ...core.wave import Capture, Channel
 from ...core.wave.capture import LEAST_SAMPLES
 from ...core.wave.measure import Measures, measures_of
@@ -40,38 +39,26 @@ from ..shell.workups import workups
 from .open import capture_row, measures_for, prepared_for
 from .page import undisturbed_until
 
-__all__ = ["Course", "Laid", "init_app", "laid_for"]
+__all__ = ["Laid", "init_app", "laid_for"]
 
 bp = Blueprint("scope_laid", __name__, url_prefix="/scope/<id:capture_id>/on-circuit")
 
-MOST_SUSPECTS, LEAST_SHARE = 3, 0.02
-LOOKED_AT = 20_000  # samples in which a computed course is measured
-FITS = 1.5  # of what is left open, up to which a course fits
-MOST_FOLLOWED = 48
-
-
-@dataclass(frozen=True, slots=True)
-class Course:
-    """What one explanation would draw: what it is called, its share (None for the sound circuit), how far it is from what was captured in
-    units of what is left open, and whether that fits."""
-
-    says: str
-    share: float | None
-    misfit: float
-    fits: bool
+MOST_KEPT = 48  # circuits in time, and captures on their circuits
 
 
 @dataclass(frozen=True, slots=True)
 class Laid:
     """A capture on its circuit: the row, the docket, the courses (the sound one first), and its numbers as they would be typed; all of
-    what was captured up to ``until`` (s), where something that was moved changed it."""
+    what was captured up to ``until`` (s), where something that was moved changed it. ``error`` says why there are no courses; what is
+    ``pending`` has not been worked out yet."""
 
     row: LaidRow
     docket: Docket
-    courses: Sequence[Course]
-    numbers: Sequence[Candidate]
-    until: float
-    error: str
+    courses: Sequence[Course] = ()
+    numbers: Sequence[Candidate] = ()
+    until: float = 0.0
+    error: str = ""
+    pending: bool = False
 
     @property
     def drawn(self) -> tuple[Course, ...]:
@@ -113,55 +100,52 @@ class Laid:
         return " to ".join(names)
 
 
+class _Kept:
+    """What is dear to work out: circuits in time, and captures on them."""
+
+    def __init__(self) -> None:
+        self._kept: LRUCache[Any, Any] = LRUCache(MOST_KEPT)
+        self._lock = threading.Lock()
+
+    def get(self, key: object) -> Any:
+        """What is kept under a key; None where nothing is."""
+        with self._lock:
+            return self._kept.get(key)
+
+    def put(self, key: object, made: object) -> None:
+        """Keep it."""
+        with self._lock:
+            self._kept[key] = made
+
+
+def _kept(what: str) -> _Kept:
+    return cast(_Kept, current_app.extensions["laid"][what])
+
+
 def _followed(docket: Docket, state: str, faults: tuple[Fault, ...]) -> Followed:
-    cache, lock = current_app.extensions["followed"]
     key = (docket.stored_sheet.id, state, faults)
-    with lock:
-        found = cache.get(key)
+    found = _kept("followed").get(key)
     if found is None:
         found = followed(docket.sheet, state, faults)
-        with lock:
-            cache[key] = found
+        _kept("followed").put(key, found)
     return cast(Followed, found)
 
 
-def _explanations(docket: Docket, laid: LaidRow, own: Measures) -> list[tuple[str, float | None, tuple[Fault, ...]]]:
-    """The sound circuit, and the leading suspects as faults, as bad as what was captured makes each of them likeliest to be."""
-    found: list[tuple[str, float | None, tuple[Fault, ...]]] = [("As it should be", None, ())]
+def _explanations(docket: Docket, laid: LaidRow, own: Measures) -> tuple[Explanation, ...]:
     leading, _ = attempt(lambda: workups().isolation(docket.stored_sheet, docket.items))
     seen = [parse_line(docket.sheet, _line(laid, one), laid.state)[0] for one in candidates(own, ())]
     known = {item.test for item in docket.items}
     supposed = (*docket.items, *(item for item in seen if item.test not in known))
     fitted, _ = attempt(lambda: workups().isolation(docket.stored_sheet, supposed))
-    severities = {(one.part, one.mode): one.severity for one in fitted.suspects} if fitted is not None else {}
-    for suspect in leading.suspects if leading is not None else ():
-        if suspect.kind != "single" or suspect.part is None or suspect.mode is None or suspect.probability < LEAST_SHARE:
-            continue
-        severity = severities.get((suspect.part, suspect.mode)) or suspect.severity
-        called = docket.sheet.parts[suspect.part].called
-        fault = Fault(suspect.part, suspect.mode, severity[0] if severity is not None else None)
-        found.append((f"{called[:1].upper()}{called[1:]}: {suspect.words}", suspect.probability, (fault,)))
-        if len(found) > MOST_SUSPECTS:
-            break
-    return found
+    return explanations(docket.sheet, leading, fitted)
 
 
 def _line(laid: LaidRow, number: Candidate) -> str:
     return f"{laid.state} {number.instrument} {laid.red} {laid.black} {number.typed}"
 
 
-def _shift(own: Measures, course: Followed, red: str, black: str) -> float:
-    """By how much the course's time is ahead of the capture's: their pulses rise together."""
-    rises, first = course.rises(red, black), trigger_of(own)
-    return float(rises[0]) - first if len(rises) and first is not None else float(course.trace.times[-1])
-
-
-def _measured(course: Followed, red: str, black: str, shift: float, capture: Capture) -> Measures:
-    count = min(capture.count, LOOKED_AT)
-    times = capture.start + np.arange(count) * capture.seconds / count
-    values = course.volts(red, black, times + shift)
-    own = Capture((Channel("computed", "V", values),), capture.seconds / count, capture.start)
-    return measures_of(own, own.channels[0])
+def _probes(docket: Docket, laid: LaidRow) -> Probes:
+    return Probes(laid.state, docket.sheet.probe(laid.red), docket.sheet.probe(laid.black))
 
 
 def _stretch(row: CaptureRow, place: int) -> tuple[Measures, Capture]:
@@ -177,28 +161,40 @@ def _stretch(row: CaptureRow, place: int) -> tuple[Measures, Capture]:
     return measures_of(part, own), part
 
 
-def laid_for(row: CaptureRow) -> Laid | None:
-    """A capture on its circuit; None where nobody said where it was taken."""
+def laid_for(row: CaptureRow, work_out: bool) -> Laid | None:
+    """A capture on its circuit; None where nobody said where it was taken. What is not known yet stays pending unless ``work_out``."""
     laid = laid_of(get_db(), row.id)
     if laid is None or row.job_id is None:
         return None
     docket = docket_of(get_db(), row.job_id, laid.trace_number)
+    marks = tuple((mark.id, mark.at) for mark in marks_of(get_db(), row.id))
+    items, error = attempt(lambda: docket.items)
+    if items is None:
+        return Laid(laid, docket, error=error)
+    key = (row.id, laid, docket.stored_sheet.id, docket.stored_sheet.learned, items, marks)
+    found = _kept("laid").get(key)
+    if found is None and not work_out:
+        return Laid(laid, docket, pending=True)
+    if found is None:
+        found = _worked_out(row, laid, docket)
+        _kept("laid").put(key, found)
+    courses, numbers, until, error = found
+    return Laid(laid, docket, courses, numbers, until, error)
+
+
+def _worked_out(row: CaptureRow, laid: LaidRow, docket: Docket) -> tuple[Sequence[Course], Sequence[Candidate], float, str]:
     own, capture = _stretch(row, laid.channel)
     courses: list[Course] = []
-    drawn: list[tuple[Measures, dict[str, float]]] = []
     error = ""
     try:
-        red, black = docket.sheet.probe(laid.red), docket.sheet.probe(laid.black)
-        for says, share, faults in _explanations(docket, laid, own):
-            course = _followed(docket, laid.state, faults)
-            computed = _measured(course, red, black, _shift(own, course, red, black), capture)
-            weighed = {name: measure(docket.sheet, laid.state, name, red, black, faults).exact for name in SCOPE_READS}
-            drawn.append((computed, weighed))
-            away = misfit(own, computed, SCALE_WITHIN)
-            courses.append(Course(says, share, away, away < FITS))
+        at = _probes(docket, laid)
+        for explanation in _explanations(docket, laid, own):
+            course = _followed(docket, laid.state, explanation.faults)
+            courses.append(course_of(docket.sheet, at, explanation, course, own, capture))
     except PondrelError as found:
         error = str(found)
-    return Laid(laid, docket, courses, candidates(own, drawn), capture.start + capture.seconds, error)
+    numbers = candidates(own, [(course.drawn, course.weighed) for course in courses])
+    return tuple(courses), numbers, capture.start + capture.seconds, error
 
 
 @bp.post("")
@@ -231,18 +227,18 @@ def courses(capture_id: int) -> Response:
         abort(404)
     docket = docket_of(get_db(), row.job_id, laid.trace_number)
     (own, _), capture = _stretch(row, laid.channel), prepared_for(row).capture
-    red, black = docket.sheet.probe(laid.red), docket.sheet.probe(laid.black)
+    at = _probes(docket, laid)
     begin, end = (number_asked(name, otherwise) for name, otherwise in (("from", capture.start), ("to", capture.start + capture.seconds)))
     columns = int(min(max(number_asked("columns", 800), 2), 4000))
     times = np.linspace(begin, max(end, begin + capture.step), 2 * columns)
     found = []
-    for says, share, faults in _explanations(docket, laid, own):
+    for explanation in _explanations(docket, laid, own):
         try:
-            course = _followed(docket, laid.state, faults)
+            course = _followed(docket, laid.state, explanation.faults)
         except PondrelError:
             continue
-        values = course.volts(red, black, times + _shift(own, course, red, black))
-        found.append({"says": says, "sound": share is None, "values": [float(f"{value:.4g}") for value in values.tolist()]})
+        values = course.volts(at.red, at.black, times + seconds_ahead(own, course, at)).tolist()
+        found.append({"says": explanation.says, "sound": explanation.share is None, "values": [float(f"{value:.4g}") for value in values]})
     answer: Any = {"from": begin, "every": (times[-1] - times[0]) / (len(times) - 1), "courses": found}
     return cast(Response, answer)
 
@@ -251,7 +247,7 @@ def courses(capture_id: int) -> Response:
 def reading(capture_id: int) -> WerkzeugResponse:
     """Its average and its levels become readings of the circuit, as many as the engine weighs."""
     row = capture_row(capture_id)
-    own = laid_for(row)
+    own = laid_for(row, True)
     if own is None or row.job_id is None:
         raise PondrelError("Say first where this capture was taken.")
     if own.docket.concluded is not None:
@@ -273,5 +269,5 @@ def reading(capture_id: int) -> WerkzeugResponse:
 
 def init_app(app: Flask) -> None:
     """Register the blueprint."""
-    app.extensions["followed"] = (LRUCache(MOST_FOLLOWED), threading.Lock())
+    app.extensions["laid"] = {"followed": _Kept(), "laid": _Kept()}
     app.register_blueprint(bp)

@@ -78,7 +78,8 @@ def _page(capture_id: int, given: Mapping[str, str], error: str) -> str:
     record = _record(row)
     return render_template(
         "scope/show.html", scope=own, record=record, patterns=PATTERNS.values(), wanted=pattern, others=captures_beside(conn, row),
-        picture=picture_of(own.prepared, own.place, [(one.row.at, one.letter) for one in own.marks]), laid=laid_for(row),
+        picture=picture_of(own.prepared, own.place, [(one.row.at, one.letter) for one in own.marks]),
+        laid=laid_for(row, "circuit" in request.args),
         dockets=[docket_in(conn, record, trace) for trace in record.traces] if record is not None else [],
         said={**(sets if isinstance(sets, dict) else {}), **{name[2:]: text for name, text in given.items() if name.startswith("s.")}},
         limits="\n".join(judged.given.get("limits", ())) if judged and judged.pattern == wanted else "",  # type: ignore[arg-type]

@@ -48,6 +48,21 @@ document.addEventListener("alpine:init", () => {
       this.sized.observe(canvas);
       this.lit = new MutationObserver(() => this.draw());
       this.lit.observe(document.documentElement, { attributes: true, attributeFilter: ["data-light"] });
+      if (this.$root.dataset.pending) this.circuit();
+    },
+    // What the circuit would draw takes seconds the first time: it comes behind the page.
+    async circuit() {
+      const answer = await fetch(this.$root.dataset.pending).catch(() => null);
+      const page = answer?.ok ? new DOMParser().parseFromString(await answer.text(), "text/html") : null;
+      const root = page?.querySelector("[x-data=scope]");
+      if (!root) {
+        this.$refs.pending.textContent = "It could not be worked out: load the page again.";
+        return;
+      }
+      for (const id of ["scope-courses", "scope-circuit"]) document.getElementById(id).replaceWith(page.getElementById(id));
+      if (!root.dataset.courses) return;
+      this.$root.dataset.courses = root.dataset.courses;
+      if (this.seconds) this.fetch();
     },
     destroy() {
       window.removeEventListener("keydown", this.keyed);
