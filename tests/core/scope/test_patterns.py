@@ -71,7 +71,10 @@ def test_a_solid_regulator_is_steady():
 
 
 @pytest.mark.slow
-@pytest.mark.parametrize("built", [{}, {"preload": 4.0, "mass": 8e-3}, {"stroke": 1e-4, "gain": 0.2}, {"henries": 0.005}, {"on": 0.009}])
+@pytest.mark.parametrize(
+    "built",
+    [{}, {"preload": 4.0, "mass": 8e-3}, {"stroke": 1e-4, "gain": 0.2}, {"henries": 0.005}, {"on": 0.009}, {"henries": 0.04, "ohms": 8.0}],
+)
 def test_a_needle_that_moves_is_seen_and_one_that_sticks_too(built):
     moves, sticks = (valve_amps(0.3, 20_000, sticks=one, **built) for one in (False, True))
     for noise in (0.002, 0.006):
@@ -79,6 +82,19 @@ def test_a_needle_that_moves_is_seen_and_one_that_sticks_too(built):
         assert said(judged("pwm_valve", sticks, 20_000, "A", noise=noise)) == {"needle": "outside limits"}
     # In too much noise neither is claimed.
     assert said(judged("pwm_valve", sticks, 20_000, "A", noise=0.08)).get("needle") in ("too close to call", None)
+
+
+@pytest.mark.slow
+@pytest.mark.parametrize("saturates", [0.7, 0.5, 0.35])
+@pytest.mark.parametrize("built", [{}, {"stroke": 1e-4, "gain": 0.2}, {"henries": 0.04, "ohms": 8.0}])
+def test_a_core_that_saturates_is_no_needle(saturates, built):
+    """The climb grows steeper by itself there, by more than a needle makes of it: a stuck one is never called moving."""
+    moves, sticks = (valve_amps(0.2, 20_000, sticks=one, saturates=saturates, inner=4, **built) for one in (False, True))
+    for noise in (0.002, 0.006):
+        assert str(judged("pwm_valve", moves, 20_000, "A", noise=noise).findings[0].verdict) == "within limits"
+        found = judged("pwm_valve", sticks, 20_000, "A", noise=noise)
+        assert said(found).get("needle") in ("outside limits", "too close to call"), found.findings[0].because
+    assert str(judged("pwm_valve", sticks, 20_000, "A", noise=0.002).verdict) != "within limits"
 
 
 def test_a_valve_whose_current_never_falls_to_nought_is_not_judged_by_its_needle():

@@ -1,8 +1,8 @@
 """A valve that is switched by pulses: its share of time on, and whether its needle moves, by the kink in its current.
 
 When the current has grown enough the needle moves, the air gap closes, and the moving iron sets volts against the supply: the current's
-climb slows, or even dips, and then goes on. A needle that sticks draws one smooth curve. The climbs of all pulses are laid over each
-other first.
+climb slows, or even dips, and goes on at once when the needle has arrived. A needle that sticks draws one smooth curve; where its core
+saturates the climb grows steeper, too, but gradually. The climbs of all pulses are laid over each other first.
 """
 
 from __future__ import annotations
@@ -31,6 +31,11 @@ FALLS_TO = judged(
     "CURRENT_FALLS", 0.25, "share", "of its peak that a valve's current falls under between pulses, else no climb is seen", OWN_RULE
 )
 PLACES, WIDTH, MOST_PULSES, LEAST_SAMPLES = 240, 14, 200, 24  # of a climb; its share a slope is taken over
+SUDDEN = judged(
+    "NEEDLE_SUDDEN", 0.85, "times", "the time before it that a moving needle's pick-up takes at the most; a saturating core's takes longer",
+    OWN_RULE,
+)  # fmt: skip
+GRADUAL = judged("NEEDLE_GRADUAL", 1.15, "times", "the same from which on it is a saturating core's and no needle's", OWN_RULE)
 BLIND = judged("NEEDLE_BLIND", 0.15, "share", "of the first climb: where noise alone may pick up so much, no needle is seen", OWN_RULE)
 CLIMBED, STAYS, AND_BEHIND = 0.95, 0.9, 1.5  # shares of the amplitude; times the climb
 _DUTY = Check("share of time on", "the share of time that it is on", ("%",), then="Compare it with what the module commands.")
@@ -40,11 +45,12 @@ _PEAK = Check("peak", "the most current", ("A",), beyond=("Resistance in its cir
 @dataclass(frozen=True, slots=True)
 class Climb:
     """How the current climbs in a pulse: ``kink`` is by how much its slope picks up again after it had slowed, as a share of the first
-    slope, with the scatter of that; ``at`` the time of the slowest in seconds."""
+    slope, with the scatter of that; ``at`` the time of the slowest in seconds, ``lasts`` how long the pick-up takes, in times of that."""
 
     kink: float
     scatter: float
     at: float
+    lasts: float
 
 
 def climb_of(looked: Looked, own: Measures) -> Climb | None:
@@ -89,8 +95,8 @@ def _kink(whole: NDArray[np.float64], seconds: float) -> Climb:
     places = whole.shape[1]
     width = max(places // WIDTH | 1, 5)
     slope = savgol_filter(whole.mean(axis=0), width, 1, deriv=1)
-    # No needle moves before the current has grown for a while, and feet that lie a sample apart bend the very first.
-    begin, end = places // 8, places - places // 12
+    # Feet that lie a sample apart bend the very first.
+    begin, end = places // 40 + width // 2 + 1, places - places // 12
     own = slope[begin:end]
     first = float(slope[places // 40 : begin].max())
     rise = own - np.minimum.accumulate(own)
@@ -101,7 +107,9 @@ def _kink(whole: NDArray[np.float64], seconds: float) -> Climb:
     third = np.abs(np.diff(whole, 3, axis=1))
     noise = float(np.median(third)) / 0.6745 / np.sqrt(20.0) / np.sqrt(len(whole))
     scatter = noise * np.sqrt(24.0 / (width * (width**2 - 1))) / max(first, 1e-12)
-    return Climb(kink, scatter, (begin + bottom) / places * seconds)
+    picked = own[bottom : peak + 1] - own[bottom]
+    tenths = [int(np.argmax(picked >= share * picked[-1])) for share in (0.1, 0.9)]
+    return Climb(kink, scatter, (begin + bottom) / places * seconds, (tenths[1] - tenths[0]) / (begin + bottom))
 
 
 def _find(looked: Looked) -> Verdicts:
@@ -174,9 +182,19 @@ def _needle(looked: Looked, own: Measures) -> Judged:
             "No whole climb of its current is in this capture.",
             then="Take more samples a second, and one pulse at least from its foot to its top.",
         )
-    if climb.kink > max(KINK, CERTAIN * climb.scatter):
+    picks_up = climb.kink > max(KINK, CERTAIN * climb.scatter)
+    if picks_up and climb.lasts <= SUDDEN:
         because = f"Its current slows at {show(climb.at, 's')} after it is switched on and picks up again: the needle moves."
         return fine("needle", "moves", because)
+    if picks_up and climb.lasts < GRADUAL:
+        return Judged(
+            "needle",
+            Verdict.TOO_CLOSE,
+            "not sure",
+            "",
+            "Its current picks up again, but so slowly that it may be its core that saturates and no needle that moves.",
+            then="Lay the capture of a good one of the same kind beside it.",
+        )
     if CERTAIN * climb.scatter > BLIND:
         return Judged(
             "needle",
@@ -187,6 +205,8 @@ def _needle(looked: Looked, own: Measures) -> Judged:
             then="Use a smaller range of the clamp, several turns of the wire, or more pulses.",
         )
     because = "Its current climbs in one smooth curve: nothing moves in it."
+    if picks_up:
+        because = "Its current grows steeper little by little, as a core that saturates makes it: nothing moves in it."
     return wrong(
         "needle",
         "does not move",
