@@ -286,6 +286,8 @@ def test_a_scope_that_falls_silent_says_so_and_keeps_what_there_was(client, wire
 
 def test_the_form_for_watching_asks_for_an_address(client):
     assert "The scope's address" in text_of(client.get("/scope/live")).replace("&#39;", "'")
+    looked = client.post("/scope/live", data={"address": "moon", "says": "My words", "job": "16", "look": "1"}).get_data(as_text=True)
+    assert 'name="job" value="16"' in looked and 'value="My words"' in looked and "no address of a scope" in looked
     refused = client.post("/scope/live", data={"address": "moon"})
     assert refused.status_code == 400 and "no address of a scope" in text_of(refused)
     assert client.get("/scope/live/nothing").status_code == 404

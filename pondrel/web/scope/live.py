@@ -125,8 +125,10 @@ def _form(given: dict[str, str], error: str) -> str:
 
 @bp.post("")
 def start() -> WerkzeugResponse | tuple[str, int]:
-    """Begin to watch."""
+    """Begin to watch; or only look for the scope, to say then where its leads are."""
     given = typed("address", "says", "red", "black", "red2", "black2", "speed", "job")
+    if "look" in request.form:
+        return _form(given, "" if given["address"] else "Say where the scope is: its address on the network.")
     try:
         says = checked("What it is of", given["says"], 120) or given["red"] or "Watched live"
         leads = tuple(Lead(given[red], given[black]) for red, black in (("red", "black"), ("red2", "black2")) if given[red] or red == "red")
