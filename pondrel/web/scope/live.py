@@ -124,7 +124,7 @@ def _form(given: dict[str, str], error: str) -> str:
 
 
 @bp.post("")
-def start() -> WerkzeugResponse | tuple[str, int]:
+def start() -> WerkzeugResponse | str | tuple[str, int]:
     """Begin to watch; or only look for the scope, to say then where its leads are."""
     given = typed("address", "says", "red", "black", "red2", "black2", "speed", "job")
     if "look" in request.form:
