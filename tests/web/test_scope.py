@@ -372,7 +372,7 @@ def test_after_the_repair_another_capture_proves_it(client, conn, on_gauges):
 
 
 def test_where_it_was_taken_is_refused_where_it_cannot_be(client, on_gauges):
-    _, address = on_gauges
+    job, address = on_gauges
     for change, says in (
         ({"red": "moon"}, "no place on this sheet"),
         ({"black": "ivr.out"}, "two different places"),
@@ -382,6 +382,8 @@ def test_where_it_was_taken_is_refused_where_it_cannot_be(client, on_gauges):
         assert answer.status_code == 400 and says in text_of(answer), text_of(answer)[:300]
     assert sent(client, f"{address}/on-circuit", **{**LAID, "trace": "9"}).status_code == 404
     assert "Say first where" in text_of(sent(client, f"{address}/on-circuit/reading"))
+    amps = taken(client, csv_of().replace(b"out [V]", b"clamp [A]"), job=str(job))
+    assert "'clamp' is in A: only volts" in text_of(sent(client, f"{amps}/on-circuit", **LAID)).replace("&#39;", "'")
     loose = taken(client)
     assert "circuit of its job" in text_of(sent(client, f"{loose}/on-circuit", **LAID))
     assert client.get(f"{loose}/on-circuit/courses").status_code == 404

@@ -14,6 +14,7 @@ from cachetools import LRUCache
 from flask import Blueprint, Flask, Response, abort, current_app, redirect, url_for
 from werkzeug.wrappers import Response as WerkzeugResponse
 
+from ...core.base.brief import quoted
 from ...core.base.errors import PondrelError
 from ...core.circuit.fault import Fault
 from ...core.circuit.waveform import Followed, followed
@@ -90,7 +91,7 @@ class Laid:
         """Whether its numbers are readings of the circuit already."""
         own = {(self.row.state, one.instrument, self.row.red, self.row.black, self.note(one, row)) for one in self.counted}
         read = {(one.state, one.instrument, one.red, one.black, one.note) for one in readings(self.docket.items)}
-        return own <= read
+        return bool(own) and own <= read
 
     @property
     def where(self) -> str:
@@ -210,6 +211,9 @@ def lay(capture_id: int) -> WerkzeugResponse:
     if red == black:
         raise PondrelError(f"Red and black are both on {red}: say two different places.")
     place = min(max((whole(given["channel"]) or 1) - 1, 0), len(row.channels) - 1)
+    name, unit = row.channels[place]
+    if unit not in ("V", ""):
+        raise PondrelError(f"{quoted(name)} is in {unit}: only volts between two places can be laid on a circuit.")
 
     def write() -> str:
         add_laid(get_db(), row.id, place, number, given["state"], red, black, me())
