@@ -274,6 +274,9 @@ def test_a_data_line_is_judged_by_how_much_of_it_is_disturbed():
     high, low = differential(sampled(bits + [1] * 20, 500e3, 10e6))
     good = judged("data_line", high, 10e6, second=low)
     assert str(good.verdict) == "within limits" and good.service.figures["frames"] == 120
+    weak = judged("data_line", 2.5 + 0.4 * (high - 2.5), 10e6, second=2.5 + 0.4 * (low - 2.5))
+    assert weak.service.figures["frames"] == 120 and "0.80 V apart, and a receiver wants 0.9 V" in weak.findings[0].because
+    assert str(weak.verdict) == "outside limits" and "Something lets current" in weak.service.says[0]
     r = np.random.default_rng(1)
     for begin in range(20_000, len(high) - 20_000, 40_000):
         touching = r.random(1500) < 0.5

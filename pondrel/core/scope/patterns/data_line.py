@@ -11,6 +11,9 @@ from ...wave.measure import Measured
 from ..pattern import PRACTICE, Looked, Pattern, Verdicts, unseen, wrong
 
 PLACE = 130
+RECEIVED = judged(
+    "CAN_RECEIVED", 0.9, "V", "between its wires from which on a receiver is bound to take a line as dominant", "ISO 11898-2, from memory"
+)
 DISTURBED_MOST = judged("LINE_DISTURBED", 0.1, "%", "of the time that a data line may be disturbed", PRACTICE)
 LIKELY = judged("LINE_LIKELY", 0.5, "share", "of likelihood from which on what is the matter with a data line is named", PRACTICE)
 SOUND = "The line is as it should be."
@@ -53,6 +56,7 @@ def _find(looked: Looked) -> Verdicts:
     dominant = levels.get("differential_dominant")
     if isinstance(dominant, float) and own.frames:
         told = f"When dominant its wires are {dominant:.2f} V apart"
+        told += f", and a receiver wants {RECEIVED:g} V" if dominant < RECEIVED else ""
         found.append(looked.judge(_DOMINANT, Measured(dominant, 0.05), Limit("V", 1.5, 3.0, "ISO 11898-2, at a sender"), told))
     first = own.suspects[0] if own.suspects else None
     if first is not None and first.says != SOUND and first.probability >= LIKELY and own.moves:

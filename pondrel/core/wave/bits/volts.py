@@ -27,6 +27,8 @@ HOLDING = judged("CAN_HOLDS_REST", 8e3, "Ω", "by which all modules together hol
 LINE_U = judged("CAN_LEVEL_U", 0.2, "V", "by which a CAN line's level lies off what is computed, one standard deviation", OWN_RULE)
 PER_LINE = judged("CAN_FARADS", 1.5e-9, "F", "between the two wires of a CAN line with its modules", OWN_RULE)
 FARADS_TIMES = judged("CAN_FARADS_TIMES", 2.0, "times", "by which that differs between vehicles, one standard deviation", OWN_RULE)
+LEAST_APART = 15.0  # ohms between the wires below which they hardly part
+FREE_COMMON, FREE_APART = 4.0, 12.0  # degrees of freedom of their tails (Student)
 ENDS = 60.0
 FAR = 1e9
 OFF_BY = judged("LINE_OFF_LEVEL", 1.0, "V", "by which a wire of a data line is off the level that it usually has in that state", OWN_RULE)
@@ -40,7 +42,8 @@ SLOW = 0.3  # of a usual stretch from which on the way back to rest is slow
 class LineVolts:
     """Volts of the two wires by state, None where that wire was not captured or the state not seen; ``decay_s`` is how long the difference
     takes from dominant back to rest (90 to 10 %), ``resolved_s`` what the rate could tell of that at all; ``rings`` is how far the
-    difference swings to the other side behind that, as a share of it."""
+    difference swings to the other side behind that, as a share of it. Where both wires move ``together`` there is next to no difference,
+    and the way back is that of both."""
 
     high_rest: float | None = None
     high_dominant: float | None = None
@@ -49,6 +52,7 @@ class LineVolts:
     decay_s: float | None = None
     resolved_s: float = 0.0
     rings: float = 0.0
+    together: bool = False
 
     def as_json(self) -> dict[str, object]:
         """As the command line writes it."""
@@ -93,7 +97,8 @@ def volts_of(capture: Capture, line: Line, high: Channel | None, low: Channel | 
             off[looked[np.abs(_at(channel, places[looked]) - level) > OFF_BY]] = True
     off &= lengths > 0.5 * usual
     spans = np.stack([runs.at[:-1][off], runs.at[1:][off]], axis=1)
-    return LineVolts(**found, decay_s=decay, resolved_s=capture.step, rings=rings), spans
+    together = line.by in ("high", "low")
+    return LineVolts(**found, decay_s=decay, resolved_s=capture.step, rings=rings, together=together), spans
 
 
 def _at(channel: Channel, places: NDArray[np.int64]) -> NDArray[np.float64]:
@@ -159,7 +164,7 @@ def _wires(driver: float, ends: float, shorts: Mapping[tuple[str, str], float], 
     return float(high), float(low)
 
 
-_SHORT = (0.1, 2.0, 8.0)
+_SHORT, _LEAK = (0.1, 2.0, 8.0), (12.0, 22.0, 45.0)
 # By fault: what it says, its share before anything is known, ohms between the wires, shorts with the ohms they may have, what is open.
 CAN_FAULTS: Mapping[str, tuple[str, float, float, tuple[str, str] | None, str]] = {
     "sound": ("The line is as it should be.", 0.6, ENDS, None, ""),
@@ -167,6 +172,7 @@ CAN_FAULTS: Mapping[str, tuple[str, float, float, tuple[str, str] | None, str]] 
     "both ends": ("Both ends' resistors are missing, or both lines are open before them.", 0.03, 8e3, None, ""),
     "third end": ("There is one resistor too many on the line.", 0.02, 2.0 * ENDS / 3.0, None, ""),
     "high to low": ("CAN high and CAN low are shorted together.", 0.04, ENDS, ("high", "other"), ""),
+    "leak": ("Something lets current from one wire to the other: water in a plug, or a damaged module.", 0.02, ENDS, ("high", "other"), ""),
     "high to ground": ("CAN high is shorted to ground.", 0.04, ENDS, ("high", "ground"), ""),
     "high to supply": ("CAN high is shorted to the supply.", 0.03, ENDS, ("high", "supply"), ""),
     "low to ground": ("CAN low is shorted to ground.", 0.04, ENDS, ("low", "ground"), ""),
@@ -181,13 +187,14 @@ def _cases(name: str) -> list[tuple[NDArray[np.float64], float, float]]:
     severity."""
     _, _, ends, short, opened = CAN_FAULTS[name]
     found = []
-    ohms_of = _SHORT if short else (FAR,)
+    ohms_of = _LEAK if name == "leak" else _SHORT if short else (FAR,)
     for driver, weight in DRIVERS:
         for ohms in ohms_of:
             shorts = {short: ohms} if short else {}
             rest, dominant = (_wires(driver, ends, shorts, state, opened) for state in (False, True))
             # An open wire comes back to rest by what holds the line, not by the resistors at its ends.
-            found.append((np.array([rest[0], dominant[0], rest[1], dominant[1]]), HOLDING if opened else ends, weight / len(ohms_of)))
+            across = 1.0 / (1.0 / ends + 1.0 / ohms) if short and short[1] == "other" else ends
+            found.append((np.array([rest[0], dominant[0], rest[1], dominant[1]]), HOLDING if opened else across, weight / len(ohms_of)))
     return found
 
 
@@ -203,12 +210,23 @@ def fault_logs(seen: LineVolts) -> dict[str, float]:
     for name, cases in _ALL_CASES.items():
         logs = []
         for volts, ends, weight in cases:
-            # Heavy tails: a ground offset between scope and vehicle must not decide by itself.
-            misfit = np.log1p(((own - volts) / LINE_U) ** 2 / 4.0)[known].sum() * 2.5
-            logs.append(math.log(weight) - misfit + _decay_log(seen, ends))
+            # Wires that are joined go back together, by what holds them at rest.
+            back = HOLDING if seen.together and ends < LEAST_APART else ends
+            logs.append(math.log(weight) - _misfit(own - volts, known) + _decay_log(seen, back))
         top = max(logs)
         found[name] = math.log(CAN_FAULTS[name][1]) + top + math.log(sum(math.exp(one - top) for one in logs))
     return found
+
+
+def _misfit(off: NDArray[np.float64], known: NDArray[np.bool_]) -> float:
+    """Minus the log of how likely volts (of high at rest and dominant, of low at rest and dominant) are to be ``off`` by so much where they
+    are ``known``. Heavy tails: a ground offset between scope and vehicle must not decide by itself; but the difference between the wires
+    does not have it."""
+    if not known.all():
+        return float(np.log1p((off / LINE_U) ** 2 / FREE_COMMON)[known].sum() * 0.5 * (FREE_COMMON + 1.0))
+    common, apart = (off[:2] + off[2:]) / 2.0, off[:2] - off[2:]
+    tails = np.log1p((common / LINE_U) ** 2 / FREE_COMMON).sum() * 0.5 * (FREE_COMMON + 1.0)
+    return float(tails + np.log1p((apart / LINE_U) ** 2 / FREE_APART).sum() * 0.5 * (FREE_APART + 1.0))
 
 
 def _decay_log(seen: LineVolts, ends: float) -> float:

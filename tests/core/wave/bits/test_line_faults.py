@@ -68,6 +68,8 @@ def looked_at(volts):
         ({"ends": 9e3}, "Both ends' resistors"),
         ({"shorts": [("low", 0.0, 0.5)]}, "CAN low is shorted to ground"),
         ({"shorts": [("high", 13.4, 0.5)]}, "CAN high is shorted to the supply"),
+        ({"shorts": [("between", 0.0, 18.0)]}, "Something lets current"),
+        ({"shorts": [("between", 0.0, 2.0)]}, "CAN high and CAN low are shorted"),
         ({"opened": "high"}, "CAN high is open"),
         ({"opened": "low"}, "CAN low is open"),
     ],
