@@ -15,6 +15,7 @@ from ..core.scope import PATTERNS, pattern_of, pattern_outcome
 from ..core.wave import Capture, capture_from
 from ..core.wave.bits import bits_json, bits_of
 from ..core.wave.bits.frame import ERROR_KINDS
+from ..core.wave.delay import changed_of, delays_of
 from ..core.wave.measure import QUANTITIES, measures_json, measures_of
 from ..core.wave.phase import beat_of, phases_of
 from .files import stream_of
@@ -47,7 +48,8 @@ def measure(file: str, full_scale: float | None, as_json: bool) -> None:
     """Measure every channel of a capture (CSV, WAV, VCD, .npz)."""
     capture = _capture(file, full_scale)
     found = [measures_of(capture, channel) for channel in capture.channels]
-    notes = [*capture.notes, *(phase.sentence for phase in phases_of([beat_of(own) for own in found]))]
+    phases, delays = phases_of([beat_of(own) for own in found]), delays_of([changed_of(own) for own in found])
+    notes = [*capture.notes, *(one.sentence for one in phases), *(one.sentence for one in delays)]
     if as_json:
         told = {"channels": [measures_json(capture, own) for own in found], "notes": notes}
         click.echo(json.dumps(told, indent=2, ensure_ascii=False, allow_nan=False))

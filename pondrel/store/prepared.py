@@ -19,6 +19,7 @@ from typing import Any, BinaryIO
 import numpy as np
 
 from ..core.wave import Capture, Channel, capture_from
+from ..core.wave.delay import Delay, changed_of, delays_of
 from ..core.wave.measure import averages_of, measures_of, numbers_of
 from ..core.wave.phase import Phase, beat_of, phases_of
 from ..core.wave.pyramid import Pyramid, pyramid_of
@@ -28,7 +29,7 @@ __all__ = ["Counted", "Prepared", "is_prepared", "opened", "prepare", "prepared_
 
 _FOLDER = "captures"
 _ABOUT = "about.json"
-FORMAT = 2  # of the folder: one of another is made anew
+FORMAT = 3  # of the folder: one of another is made anew
 Tell = Callable[[float], None]
 
 
@@ -61,8 +62,8 @@ class Counted(io.BufferedReader):
 @dataclass(frozen=True, slots=True)
 class Prepared:
     """A capture that is made ready: itself with its samples mapped, the blocks of each channel, what was measured of each (by name: value
-    and one standard deviation), from when to when each is gone (s), the average of its pulses over time (s, level), and the phases between
-    channels."""
+    and one standard deviation), from when to when each is gone (s), the average of its pulses over time (s, level), and the phases and
+    delays between channels."""
 
     capture: Capture
     pyramids: tuple[Pyramid, ...]
@@ -70,6 +71,7 @@ class Prepared:
     gone: tuple[tuple[tuple[float, float], ...], ...]
     averages: tuple[tuple[tuple[float, float], ...], ...]
     phases: tuple[Phase, ...]
+    delays: tuple[Delay, ...]
 
     def channel(self, name: str) -> int:
         """The place of a channel by its name or number; the first where there is none of that."""
@@ -104,13 +106,13 @@ def _write(capture: Capture, beside: Path, tell: Tell) -> None:
     about: dict[str, Any] = {
         "format": FORMAT, "step": capture.step, "start": capture.start, "notes": list(capture.notes), "channels": [],
     }  # fmt: skip
-    count, beats = len(capture.channels), []
+    count, found = len(capture.channels), []
     for place, channel in enumerate(capture.channels):
         np.save(beside / f"{place}.npy", np.ascontiguousarray(channel.samples))
         pyramid = pyramid_of(capture, channel)
         np.save(beside / f"{place}.blocks.npy", np.stack([pyramid.least, pyramid.most]))
         measures = measures_of(capture, channel)
-        beats.append(beat_of(measures))
+        found.append(measures)
         about["channels"].append(
             {
                 "name": channel.name, "unit": channel.unit, "gain": channel.gain, "offset": channel.offset, "scaled": channel.scaled,
@@ -119,7 +121,8 @@ def _write(capture: Capture, beside: Path, tell: Tell) -> None:
             }
         )  # fmt: skip
         tell(0.75 + 0.25 * (place + 1) / count)
-    about["phases"] = [asdict(phase) for phase in phases_of(beats)]
+    about["phases"] = [asdict(phase) for phase in phases_of([beat_of(own) for own in found])]
+    about["delays"] = [asdict(delay) for delay in delays_of([changed_of(own) for own in found])]
     (beside / _ABOUT).write_text(json.dumps(about, ensure_ascii=False), encoding="utf-8")
 
 
@@ -147,4 +150,5 @@ def opened(path: Path) -> Prepared:
     numbers = tuple({name: (value, u) for name, (value, u) in own["numbers"].items()} for own in about["channels"])
     gone = tuple(tuple((begin, end) for begin, end in own["gone"]) for own in about["channels"])
     averages = tuple(tuple((at, mean) for at, mean in own["averages"]) for own in about["channels"])
-    return Prepared(capture, tuple(pyramids), numbers, gone, averages, tuple(Phase(**own) for own in about["phases"]))
+    phases, delays = tuple(Phase(**own) for own in about["phases"]), tuple(Delay(**own) for own in about["delays"])
+    return Prepared(capture, tuple(pyramids), numbers, gone, averages, phases, delays)

@@ -414,3 +414,9 @@ def test_a_list_that_cannot_be_comes_back_as_it_was_typed(client, wire):
     address = watched(client)
     answer = sent(client, f"{address}/things", things="a\na")
     assert answer.status_code == 400 and "a second time" in text_of(answer) and ">a\na</textarea>" in answer.get_data(as_text=True)
+
+
+def test_a_timers_contact_has_its_delay_behind_its_trigger(client):
+    rows = "".join(f"{t:.3f},{12.4 if t > 2.0 else 0.02:.2f},{12.3 if t > 8.5 else 0.01:.2f}\n" for t in T)
+    page = text_of(client.get(taken(client, ("time [s],trigger [V],contact [V]\n" + rows).encode())))
+    assert "contact rises after trigger rises 6.50 s" in page

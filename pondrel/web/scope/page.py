@@ -144,6 +144,8 @@ def _measured(own: Prepared, place: int, shown_already: Collection[str]) -> Sequ
     for number, phase in enumerate(own.phases):
         text, give = f"{phase.degrees:.3g}°, {show(phase.seconds, 's')}", f"{2.0 * phase.degrees_u:.2g}°"
         found.append(Measured(f"phase-{number}", f"{phase.other} rises after {phase.reference}", "", text, give, False))
+    for number, delay in enumerate(own.delays):
+        found.append(Measured(f"delay-{number}", delay.says, "", show(delay.seconds, "s"), show(2.0 * delay.u, "s"), not number))
     return found
 
 
