@@ -59,7 +59,9 @@ document.addEventListener("alpine:init", () => {
         this.$refs.pending.textContent = "It could not be worked out: load the page again.";
         return;
       }
-      for (const id of ["scope-courses", "scope-circuit", "scope-legend"]) document.getElementById(id).replaceWith(page.getElementById(id));
+      for (const id of ["scope-courses", "scope-circuit", "scope-legend"]) {
+        document.getElementById(id).replaceWith(page.getElementById(id));
+      }
       if (!root.dataset.courses) return;
       this.$root.dataset.courses = root.dataset.courses;
       if (this.seconds) this.fetch();
