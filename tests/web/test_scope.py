@@ -339,6 +339,19 @@ def test_a_capture_is_laid_on_its_circuit_and_its_numbers_become_readings(client
     assert twice.status_code == 400 and "readings of the circuit already" in text_of(twice)
 
 
+def test_what_can_be_unplugged_begins_with_what_the_circuit_has(client, on_gauges):
+    _, address = on_gauges
+    assert "Begin with what the circuit has" in text_of(client.get(address))
+    sent(client, f"{address}/on-circuit", **LAID)
+    page = client.get(f"{address}?list=1").get_data(as_text=True)
+    assert "fuel gauge 13 min: C20, tank sender" in page
+    text = re.search(r"<textarea[^>]*>([^<]*)</textarea>", page[page.index('name="things"') - 60 :])[1]
+    assert sent(client, f"{address}/things", things=text).status_code == 302
+    assert "Begin with what" not in text_of(client.get(address))
+    loose = taken(client)
+    assert "Begin with what" not in text_of(client.get(loose)) and client.get(f"{loose}?list=1").status_code == 200
+
+
 @pytest.mark.slow
 def test_after_the_repair_another_capture_proves_it(client, conn, on_gauges):
     job, address = on_gauges

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from ..base.brief import quoted
@@ -17,7 +17,7 @@ from ..base.errors import ReadingError
 from ..base.judgement import OWN_RULE, judged
 from .moved import Change
 
-__all__ = ["LONGEST_PLAN", "Opened", "Plan", "Standing", "opened_in", "plan_from", "standing"]
+__all__ = ["LONGEST_PLAN", "Opened", "Plan", "Standing", "opened_in", "plan_from", "standing", "written"]
 
 MOST_THINGS, LONGEST_PLAN, LONGEST_NAME = 60, 4000, 60
 USUAL_MINUTES = 3.0
@@ -99,6 +99,21 @@ def plan_from(text: str) -> Plan:
     if not behind:
         raise ReadingError("Nothing is listed: write what can be unplugged, one a line, such as 'Seat module 2 min'.")
     return Plan({name: Thing(name, max(minutes[name], 0.1), frozenset(_off(name, behind, ()))) for name in behind})
+
+
+def written(things: Iterable[tuple[str, float | None, Sequence[str]]]) -> str:
+    """A list that `plan_from` reads, from names with their minutes (None for the usual ones) and what goes off with each."""
+    lines: dict[str, str] = {}
+    for name, minutes, off in things:
+        plain = _plain(name)
+        if plain and plain not in lines and len(lines) < MOST_THINGS:
+            head = f"{plain} {minutes:g} min" if minutes is not None else plain
+            lines[plain] = f"{head}: {', '.join(map(_plain, off))}" if off else head
+    return "\n".join(lines.values())
+
+
+def _plain(name: str) -> str:
+    return " ".join(name.replace(":", " ").replace(",", " ").split())[:LONGEST_NAME].strip()
 
 
 def _off(name: str, behind: Mapping[str, Sequence[str]], above: tuple[str, ...]) -> set[str]:

@@ -26,11 +26,14 @@ from ...core.wave.measure import averages_of, measures_of
 from ...core.wave.pyramid import drawn, pyramid_of
 from ...instruments.scope import Lead, acquire, places_of, turn
 from ...store.captures import add_mark, add_plan
+from ...store.jobs import get_job
+from ..jobs.docket import record_of
 from ..shell.database import get_db
 from ..shell.fields import checked, typed, whole
 from ..shell.live import on_the_wire
 from ..shell.once import written_once
 from ..shell.who import me
+from .listed import listed_for
 from .page import letter
 from .taking import kept_capture
 from .views import LONGEST_MARK, MOVES
@@ -153,7 +156,13 @@ def show(token: str) -> str:
         _, states = places_of(own.address)
     except PondrelError:
         states = ()
-    return render_template("scope/live.html", watch=own, states=states, moves=MOVES, error="", things=own.things, plan=_plan(own))
+    known = own.job is not None and not own.things and get_job(get_db(), own.job) is not None
+    record = record_of(get_db(), own.job) if known and own.job is not None else None
+    listed = listed_for(record) if "list" in request.args else ""
+    return render_template(
+        "scope/live.html", watch=own, states=states, moves=MOVES, error="", things=own.things or listed, plan=_plan(own), listed=listed,
+        offers=bool(record and record.traces and not listed),
+    )  # fmt: skip
 
 
 def _plan(own: Watch) -> Plan | None:
@@ -233,7 +242,8 @@ def things(token: str) -> WerkzeugResponse | tuple[str, int]:
         if text:
             plan_from(text)
     except PondrelError as error:
-        return render_template("scope/live.html", watch=own, states=(), moves=MOVES, error=str(error), things=text, plan=None), 400
+        given = {"error": str(error), "things": text, "listed": "", "offers": False}
+        return render_template("scope/live.html", watch=own, states=(), moves=MOVES, plan=None, **given), 400
     own.things = text
     return redirect(url_for("scope_live.show", token=token))
 

@@ -28,6 +28,7 @@ from ...store.captures import (
     capture_of,
     captures_beside,
     judged_of,
+    laid_of,
     marks_of,
     plan_of,
     strike_mark,
@@ -43,6 +44,7 @@ from ..shell.rooms import Room, add_room
 from ..shell.who import me
 from . import open as desk
 from .laid import laid_for
+from .listed import listed_for
 from .open import capture_row, prepared_for
 from .page import scope_of
 from .picture import picture_of
@@ -80,6 +82,7 @@ def _page(capture_id: int, given: Mapping[str, str], error: str) -> str:
         "scope/show.html", scope=own, record=record, patterns=PATTERNS.values(), wanted=pattern, others=captures_beside(conn, row),
         picture=picture_of(own.prepared, own.place, [(one.row.at, one.letter) for one in own.marks]),
         laid=laid_for(row, "circuit" in request.args),
+        listed=listed_for(record, laid_of(conn, row.id)) if "list" in request.args else "",
         dockets=[docket_in(conn, record, trace) for trace in record.traces] if record is not None else [],
         said={**(sets if isinstance(sets, dict) else {}), **{name[2:]: text for name, text in given.items() if name.startswith("s.")}},
         limits="\n".join(judged.given.get("limits", ())) if judged and judged.pattern == wanted else "",  # type: ignore[arg-type]

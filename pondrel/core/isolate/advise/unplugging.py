@@ -13,6 +13,7 @@ from ...circuit.fault import mode_of
 from ...circuit.part import Effect, Span
 from ...circuit.sheet import Part, Sheet
 from ...circuit.unplug import alone, joins_two_ends, plug_of
+from ...circuit.unpluggable import comes_off
 from ...evidence.asked import Measurement
 from ...evidence.safety import is_allowed
 from ..believe.belief import Belief
@@ -87,14 +88,8 @@ def _between(sheet: Sheet, suspects: tuple[str, ...], nodes: set[str]) -> list[s
     beside = [
         part for part in sheet.parts.values() if part.name in suspects or nodes & (set(part.pins.values()) - {sheet.plus, sheet.minus})
     ]
-    found = [plug_of(sheet, part.name) for part in sorted(beside, key=lambda part: _ease(sheet, part)) if _comes_off(sheet, part)]
+    found = [plug_of(sheet, part.name) for part in sorted(beside, key=lambda part: _ease(sheet, part)) if comes_off(sheet, part)]
     return list(dict.fromkeys(name for name in found if name))[:_MOST_NAMES]
-
-
-def _comes_off(sheet: Sheet, part: Part) -> bool:
-    if part.kind.posts or part.kind.grounds or part.kind.symbol in ("wire", "switch"):
-        return False
-    return not part.kind.joint or plug_of(sheet, part.name) != part.name or len(part.pins) > 2  # a pin of a plug, or a whole one
 
 
 def _ease(sheet: Sheet, part: Part) -> tuple[bool, bool]:
