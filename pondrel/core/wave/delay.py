@@ -50,8 +50,8 @@ class Delay:
 
 
 def changed_of(own: Measures) -> Changed | None:
-    """What a delay is made of; None for a channel that pulses evenly, or has one level only."""
-    if own.train is not None or not 0 < len(own.edges.at) <= MOST_CHANGES:
+    """What a delay is made of; None for a channel that pulses evenly, has one level only, or goes from one to the other slowly."""
+    if own.train is not None or not 0 < len(own.edges.at) <= MOST_CHANGES or not own.is_two_levels:
         return None
     rises = tuple(bool(one) for one in own.edges.rising)
     return Changed(own.channel.name, tuple((own.edges.at * own.step).tolist()), rises, own.step / math.sqrt(12.0))

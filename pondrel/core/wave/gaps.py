@@ -123,7 +123,7 @@ def gaps_in_level(capture: Capture, channel: Channel, scan: Scan) -> Gaps:
     bounds = np.flatnonzero(np.diff(np.concatenate([[0], low.astype(np.int8), [0]])))
     spans = []
     for first, last in bounds.reshape(-1, 2)[:MOST_GAPS]:
-        if last - first > LONGEST * len(course):
+        if not first or last - first > LONGEST * len(course):  # what was not there yet has not broken away
             continue
         begin, end = max((first - 1) * blocks.every, 0), min((last + 1) * blocks.every, capture.count)
         values = channel.values(begin, end)

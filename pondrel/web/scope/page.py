@@ -126,7 +126,8 @@ def _chips(judged: JudgedRow | None) -> Sequence[Chip]:
     found = []
     for one in outcome.get("findings", ()) if isinstance(outcome, dict) else ():
         value = one["value"]
-        text = value if isinstance(value, str) else show(float(value), one["unit"])
+        counted = not isinstance(value, str) and not one["unit"] and float(value).is_integer()
+        text = value if isinstance(value, str) else f"{float(value):.0f}" if counted else show(float(value), one["unit"])
         if len(text) <= LONGEST_CHIP:
             found.append(Chip(one["check"], text, one["verdict"]))
     return found

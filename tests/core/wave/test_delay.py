@@ -39,3 +39,5 @@ def test_what_pulses_evenly_or_never_changes_has_no_delay():
     pulses = np.where((T * 20.0) % 1.0 < 0.4, 12.0, 0.0)
     assert delays(step(1.0), pulses) == () and delays(step(1.0), np.full(len(T), 12.0)) == () and delays(pulses, pulses) == ()
     assert delays(step(1.0)) == ()
+    sweep = np.interp(T, [0.0, 2.0, 7.0, 9.0, 14.0], [0.7, 0.7, 4.2, 4.2, 0.7])
+    assert delays(sweep, 0.5 * sweep) == ()  # a pedal's tracks cross their middles at some time or other

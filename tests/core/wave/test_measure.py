@@ -96,6 +96,14 @@ def test_a_level_that_breaks_away_is_told_from_when_to_when():
     assert np.array(found) == pytest.approx(np.array([(2.0, 2.004), (4.0, 4.09)]), abs=2e-4)
 
 
+def test_a_level_that_begins_late_has_not_broken_away():
+    values = np.full(len(T), 12.4) + noise(0.02)
+    values[:3000] = 0.02
+    assert measured(values).dropouts == ()
+    values[30_000:30_500] = 0.02
+    assert len(measured(values).dropouts) == 1
+
+
 def test_a_sweep_that_breaks_away_is_told_and_a_clean_one_is_not():
     sweep = np.linspace(0.5, 4.5, len(T)) + noise(0.003)
     assert measured(sweep).dropouts == ()

@@ -37,7 +37,7 @@ def _find(looked: Looked) -> Verdicts:
     supply = looked.case.number("supply")
     found = [*_ends(looked, own, supply), *_gone(looked.channel, own)]
     if looked.second is not None and looked.second_measures is not None:
-        found += _gone(looked.second, looked.second_measures)
+        found += _gone(looked.second, looked.second_measures, "drop-outs, second track")
         found.append(_rule(looked, looked.second, supply))
     return found
 
@@ -69,10 +69,10 @@ def _ends(looked: Looked, own: Measures, supply: float) -> list[Judged]:
     ]
 
 
-def _gone(channel: Channel, own: Measures) -> list[Judged]:
+def _gone(channel: Channel, own: Measures, check: str = "drop-outs") -> list[Judged]:
     name = channel.name or "its signal"
     if not own.dropouts:
-        return [fine("drop-outs", 0.0, f"{name} is there all the way.")]
+        return [fine(check, 0.0, f"{name} is there all the way.")]
     begin, end = own.dropouts[0]
     where = float(np.interp((begin - own.start) / own.step, [0, own.scan.count], [0.0, 100.0]))
     because = (
@@ -80,7 +80,7 @@ def _gone(channel: Channel, own: Measures) -> list[Judged]:
     )
     return [
         wrong(
-            "drop-outs",
+            check,
             float(len(own.dropouts)),
             because,
             then="Sweep it again: at the same place it is its track, at any place its plug or lead.",
