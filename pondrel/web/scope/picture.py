@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Any
 
+import numpy as np
 from markupsafe import Markup
+from numpy.typing import NDArray
 
 from ...core.base.quantity import show
 from ...core.wave.pyramid import drawn
@@ -33,11 +36,14 @@ def picture_of(own: Prepared, place: int, marks: Sequence[tuple[float, str]]) ->
     def y(level: float) -> float:
         return TOP + (high - level) / room * (HEIGHT - TOP - BOTTOM)
 
-    times = [capture.at(course.first + (k + 0.5) * course.every) for k in range(len(course.least))]
-    upper = [f"{x(time):.1f} {y(level):.1f}" for time, level in zip(times, course.most.tolist(), strict=True)]
-    lower = (
-        [] if course.every == 1.0 else [f"{x(time):.1f} {y(level):.1f}" for time, level in zip(times, course.least.tolist(), strict=True)]
-    )
+    places = course.first + (np.arange(len(course.least)) + 0.5) * course.every
+    across = (LEFT + places / capture.count * (WIDTH - LEFT - RIGHT)).tolist()
+
+    def points(levels: NDArray[np.floating[Any]]) -> list[str]:
+        down = (TOP + (high - levels) / room * (HEIGHT - TOP - BOTTOM)).tolist()
+        return [f"{right:.1f} {low:.1f}" for right, low in zip(across, down, strict=True)]
+
+    upper, lower = points(course.most), [] if course.every == 1.0 else points(course.least)
     path = f"M{' L'.join([*upper, *reversed(lower)])}" + ("Z" if lower else "")
     said = Markup('<text x="{}" y="{}" text-anchor="{}" font-size="13" font-family="{}" fill="{}">{}</text>')
     level = Markup('<path d="M{} {}H{}" stroke="{}" stroke-width="0.8"/>')
