@@ -130,6 +130,7 @@ def gaps_in_level(capture: Capture, channel: Channel, scan: Scan) -> Gaps:
         level = float(usual[(first + last) // 2])
         side = 1.0 if level >= 0.0 else -1.0
         below = np.flatnonzero(side * values < side * level - 0.5 * float(depth[first:last].max()))
-        if len(below):
+        # It has to have been there before, and to come back: a step is no drop-out.
+        if len(below) and below[0] > 0 and below[-1] < len(values) - 1:
             spans.append((begin + below[0], begin + below[-1] + 1))
     return Gaps(np.array(spans, dtype=float).reshape(-1, 2))

@@ -100,6 +100,8 @@ def test_a_level_that_begins_late_has_not_broken_away():
     values = np.full(len(T), 12.4) + noise(0.02)
     values[:3000] = 0.02
     assert measured(values).dropouts == ()
+    assert measured(values[::-1].copy()).dropouts == ()
+    assert measured(np.where(T > 0.42, 12.4, 0.02) + noise(0.02)).dropouts == ()
     values[30_000:30_500] = 0.02
     assert len(measured(values).dropouts) == 1
 
