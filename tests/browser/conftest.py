@@ -9,12 +9,13 @@ from pathlib import Path
 
 import pytest
 import waitress
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import expect, sync_playwright
 
 from pondrel.cli.server import SERVER
 from pondrel.web import create_app
 
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+expect.set_options(timeout=30_000)  # what comes late on a busy machine has come; what does not come at all still fails
 
 
 @pytest.fixture(scope="session")
@@ -36,7 +37,7 @@ def depot_folder(demo_folder, tmp_path) -> Path:
 
 
 @pytest.fixture
-def depot(depot_folder, prepared, caplog):
+def depot(chromium, depot_folder, prepared, caplog):
     """Address of the application over a demo depot of its own, served as `pondrel serve` does; nothing it logs as failed goes unseen."""
     app = create_app(depot_folder)
     app.extensions["workups"] = prepared
@@ -45,6 +46,8 @@ def depot(depot_folder, prepared, caplog):
     with caplog.at_level(logging.WARNING):
         thread.start()
         yield f"http://127.0.0.1:{server.effective_port}"
+        for context in chromium.contexts:  # of a test that failed: its page would go on asking for live readings
+            context.close()
         server.close()
         thread.join(timeout=10)
     assert [record.getMessage() for record in caplog.records if record.name.startswith("pondrel")] == []

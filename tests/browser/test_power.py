@@ -103,11 +103,13 @@ def at_the_vehicle(chromium, depot):
             page.get_by_label("Where it is read").fill(server.address)
             page.get_by_role("button", name="Write it down").click()
             walker = Walker(page, world)
-            yield walker
-            assert walker.complaints == []
-            context.close()
-            server.shutdown()
-        close_all()
+            try:
+                yield walker
+                assert walker.complaints == []
+            finally:
+                context.close()
+                server.shutdown()
+                close_all()
 
     return make
 
