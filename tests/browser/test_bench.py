@@ -31,6 +31,7 @@ class Hand:
         self.page.get_by_role("button", name="Find").tap()
         self.page.get_by_role("link", name=title).first.tap()
         expect(self.page.locator("form.bench")).to_be_visible()
+        self.page.wait_for_load_state()  # what is typed before the script is there is judged only by the button
 
     def read(self, name: str, text: str) -> None:
         self.page.locator(f"[name='r.{name}']").fill(text)
