@@ -45,6 +45,7 @@ bench: .venv/ready-test
 	$(BIN)/python -m benchmarks.lists
 	$(BIN)/python -m benchmarks.capture
 	$(BIN)/python -m benchmarks.scope
+	$(BIN)/python -m benchmarks.bus
 
 docs: .venv/ready
 	$(BIN)/python tools/write_docs.py

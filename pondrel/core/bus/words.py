@@ -1,0 +1,70 @@
+"""What signals are called, in plain words, and what their names tell: a fault, a counter, a check sum."""
+
+from __future__ import annotations
+
+import re
+
+from cantools.database.can import Message, Signal
+
+__all__ = ["called", "is_check_sum", "is_counter", "speaks_of_fault", "speaks_of_health", "spelled_out"]
+
+_PARTS = re.compile(r"[A-Z]+(?=[A-Z][a-z])|[A-Z]?[a-z]+|[A-Z]+|\d+")
+_FAULT = frozenset(
+    """fault faulty fail failed failure err error errors malfunction defect broken open short shorted lost missing missed crash crashed
+    collision implausible invalid inhibit inhibited inhibition blocked locked trip tripped overload overheat overheated overtemp
+    undervoltage overvoltage overcurrent leak leakage stuck interrupted emergency warning warn alarm abort aborted disabled denied
+    refused limp derate derated shutdown timeout bad dtc mil isolation""".split()
+)
+_HEALTH = frozenset("ok okay no none normal closed allowed good valid ready passed healthy not inactive off clear cleared intact".split())
+_DOORS = frozenset("door lid window hood bonnet tailgate hatch flap roof boot trunk valve throttle".split())
+_COUNTER = re.compile(
+    r"(^|_)(alive|rolling|live|seq|sequence|msg|message)?_?(cnt|cntr|ctr|counter|alive|rc|seq|sequence)(_|\d|$)", re.IGNORECASE
+)
+_CHECK_SUM = re.compile(r"(^|_)(crc|chk|chksum|cks|checksum|check_?sum|cs)(\d*)(_|$)|crc|checksum", re.IGNORECASE)
+_LONGEST = 60
+
+
+def _words(name: str) -> list[str]:
+    return [word.lower() for word in _PARTS.findall(name)]
+
+
+def spelled_out(name: str) -> str:
+    """A name as words: ``CrashLoopOpen`` and ``crash_loop_open`` as "Crash loop open"; what is all capitals stays so."""
+    words = _PARTS.findall(name)
+    if not words:
+        return name
+    plain = [word if word.isupper() and len(word) > 1 else word.lower() for word in words]
+    return " ".join([plain[0][:1].upper() + plain[0][1:], *plain[1:]])
+
+
+def called(signal: Signal) -> str:
+    """What a signal is called: the database's own words where they are short, else its name spelled out."""
+    comment = (signal.comment or "").strip().rstrip(".")
+    return comment if comment and len(comment) <= _LONGEST and "\n" not in comment else spelled_out(signal.name)
+
+
+def speaks_of_fault(text: str) -> bool:
+    """Whether words tell that something is wrong, rather than that a door stands open or that nothing is wrong."""
+    words = _words(text)
+    faults = [word for word in words if word in _FAULT]
+    if not faults or (set(words) & _HEALTH and not set(faults) - {"open"} and "not" not in words):
+        return False
+    if words[:1] in (["no"], ["not"]) or (len(words) > 1 and set(words) & {"no", "none"}):
+        return False
+    return faults != ["open"] or not set(words) & _DOORS
+
+
+def speaks_of_health(text: str) -> bool:
+    """Whether words tell that all is well or that something may be done."""
+    return bool(set(_words(text)) & (_HEALTH - {"no", "none", "not", "off", "inactive"})) and not speaks_of_fault(text)
+
+
+def is_counter(message: Message, signal: Signal) -> bool:
+    """Whether a signal is called as one that counts frames."""
+    name = signal.name.removeprefix(message.name)
+    return not signal.conversion.is_float and 2 <= signal.length <= 16 and bool(_COUNTER.search("_".join(_words(name)) or name))
+
+
+def is_check_sum(signal: Signal) -> bool:
+    """Whether a signal is called as a check sum."""
+    return not signal.conversion.is_float and signal.length in (4, 8, 16) and bool(_CHECK_SUM.search(signal.name))

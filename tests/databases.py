@@ -1,0 +1,107 @@
+"""Random signal databases, and what cantools itself decodes by them: the oracle of the tests of decoding."""
+
+from __future__ import annotations
+
+import random
+
+import numpy as np
+from cantools.database import conversion
+from cantools.database.can import Message, Signal
+from cantools.database.errors import DecodeError
+
+from pondrel.core.bus.database import SignalDatabase
+from pondrel.core.bus.frames import EXTENDED, FD, Frames
+
+FLOATS = (16, 32, 64)
+SCALES = (1, 1, 2, -3, 0.1, 0.25, 1e-3, 10.0, 0.03125, -0.5, 1 << 20)
+OFFSETS = (0, 0, -40, 273, 0.5, -1000.25)
+
+
+def _bits(signal: Signal) -> set[int]:
+    """Bits in the order of the file, as numbers of byte and place from the highest."""
+    if signal.byte_order == "little_endian":
+        return {8 * (bit // 8) + 7 - bit % 8 for bit in range(signal.start, signal.start + signal.length)}
+    first = 8 * (signal.start // 8) + 7 - signal.start % 8
+    return set(range(first, first + signal.length))
+
+
+def _signal(rng: random.Random, name: str, length: int, taken: set[int], **more: object) -> Signal | None:
+    """A signal where none lies yet; None where no room was found."""
+    for _ in range(60):
+        is_float = not more.get("is_multiplexer") and rng.random() < 0.15
+        width = rng.choice(FLOATS) if is_float else rng.choice((1, 1, 2, 3, 4, 5, 8, 8, 11, 12, 16, 16, 24, 31, 32, 33, 57, 64))
+        if more.get("is_multiplexer"):
+            width = rng.choice((1, 2, 3))
+        order = rng.choice(("little_endian", "big_endian"))
+        first = rng.randrange(8 * length)
+        if first + width > 8 * length:
+            continue
+        start = first if order == "little_endian" else 8 * (first // 8) + 7 - first % 8
+        scale, offset = (1, 0) if more.get("is_multiplexer") else (rng.choice(SCALES), rng.choice(OFFSETS))
+        choices = {0: "off", 1: "on", 3: "fault"} if not is_float and rng.random() < 0.3 else None
+        own = Signal(
+            name, start, width, order, is_signed=not is_float and rng.random() < 0.4 and not more.get("is_multiplexer"),
+            conversion=conversion.BaseConversion.factory(scale, offset, choices, is_float), **more,
+        )  # fmt: skip
+        if not _bits(own) & taken:
+            taken |= _bits(own)
+            return own
+    return None
+
+
+def random_message(rng: random.Random, place: int) -> Message:
+    """A message of any length up to 64 bytes, with multiplexers in multiplexers now and then."""
+    length = rng.choice((1, 2, 5, 8, 8, 8, 8, 12, 24, 64))
+    taken: set[int] = set()
+    signals = [_signal(rng, f"S{number}", length, taken) for number in range(rng.randint(1, 8))]
+    if rng.random() < 0.5 and length > 1:
+        outer = _signal(rng, "Which", length, taken, is_multiplexer=True)
+        signals.append(outer)
+        for branch in range(3) if outer else ():
+            own = set(taken)
+            for number in range(2):
+                signals.append(_signal(rng, f"M{branch}_{number}", length, own, multiplexer_ids=[branch], multiplexer_signal="Which"))
+            if rng.random() < 0.4:
+                inner = _signal(
+                    rng, f"Inner{branch}", length, own, is_multiplexer=True, multiplexer_ids=[branch], multiplexer_signal="Which"
+                )
+                signals.append(inner)
+                for number in range(2) if inner else ():
+                    signals.append(
+                        _signal(rng, f"N{branch}_{number}", length, set(own), multiplexer_ids=[number], multiplexer_signal=f"Inner{branch}")
+                    )
+    extended = rng.random() < 0.4
+    identity = rng.randrange(1 << 29) if extended else 0x100 + place
+    return Message(identity, f"Message{place}", length, [one for one in signals if one], is_extended_frame=extended, is_fd=length > 8)
+
+
+def random_database(seed: int, messages: int = 30) -> SignalDatabase:
+    """A database of such messages."""
+    rng = random.Random(f"database {seed}")
+    found = {message.frame_id: message for message in (random_message(rng, place) for place in range(messages))}
+    return SignalDatabase(f"random{seed}", tuple(found.values()), ())
+
+
+def random_frames(database: SignalDatabase, seed: int, count: int) -> Frames:
+    """Frames of its messages with data by lot; some too short, some too long."""
+    rng = np.random.default_rng(seed)
+    which = rng.integers(0, len(database.messages), count)
+    own = [database.messages[place] for place in which]
+    lengths = np.array([message.length for message in own])
+    lengths = np.clip(lengths + rng.choice([0, 0, 0, 0, 0, -1, 1, -3], count), 0, 64)
+    kinds = [(EXTENDED if message.is_extended_frame else 0) | (FD if message.is_fd else 0) for message in own]
+    return Frames(
+        np.arange(count) * 1e-3, np.array([message.frame_id for message in own], np.uint32), np.array(kinds, np.uint8),
+        np.zeros(count, np.uint8), lengths.astype(np.uint8), rng.integers(0, 256, int(lengths.sum())).astype(np.uint8),
+    )  # fmt: skip
+
+
+def by_cantools(message: Message, data: bytes) -> list[tuple[str, object, object, str]] | None:
+    """Name, raw value, value and the value's name of each signal, as cantools decodes one frame; None where it does not."""
+    try:
+        raw = message.decode(data, decode_choices=False, scaling=False, allow_truncated=True)
+        value = message.decode(data, decode_choices=False, allow_truncated=True)
+        named = message.decode(data, allow_truncated=True)
+    except (DecodeError, ValueError):
+        return None
+    return [(name, raw[name], value[name], str(named[name]) if not isinstance(named[name], (int, float)) else "") for name in raw]
