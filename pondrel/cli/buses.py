@@ -10,6 +10,7 @@ from pathlib import Path
 import click
 
 from ..core.base.errors import ReadingError
+from ..core.bus.census import Census, Guard, census_json, census_of, changed_between
 from ..core.bus.database import Known, SignalDatabase, database_from
 from ..core.bus.decode import DECODED_COLUMNS, Short, decoded_lines
 from ..core.bus.frames import Frames, joined
@@ -109,6 +110,66 @@ def decode(log: Path, databases: tuple[str, ...], as_csv: bool, signals: tuple[s
         notes.append(f"{short.unknown} frames are known to no database.")
     for note in notes:
         click.echo(note, err=True)
+
+
+@bus.command()
+@click.argument("log", type=click.Path(path_type=Path))
+@_DATABASES
+@click.option("--against", type=click.Path(path_type=Path), help="A log to compare with: of a good vehicle, or from before.")
+@click.option("--bit-rate", "bit_rates", multiple=True, metavar="[CHANNEL=]RATE", help="Bits a second, where they are known.")
+@_JSON
+def census(log: Path, databases: tuple[str, ...], against: Path | None, bit_rates: tuple[str, ...], as_json: bool) -> None:
+    """Who sends and how often, counters, check sums, how full the bus is, flags that are set; what differs from another log."""
+    known, rates = _known(databases), _rates(bit_rates)
+    own = _census(log, known, rates)
+    changes = None if against is None else changed_between(_census(against, known, rates), own)
+    if as_json:
+        click.echo(json.dumps(census_json(own, changes), indent=2, ensure_ascii=False, allow_nan=False))
+        return
+    _tell(own.summary)
+    for load in own.loads:
+        if load.bit_rate and load.mean is not None and load.most is not None:
+            how = ", as it seems" if load.guessed else ""
+            click.echo(f"{load.channel}: {load.bit_rate} bit/s{how}, {100 * load.mean:.1f} % full, at most {100 * load.most:.0f} %.")
+    for sender in own.senders:
+        if sender.name and sender.state != "talks":
+            click.echo(f"{sender.name} is {sender.state}.")
+    for guard in own.guards:
+        if guard.wrong:
+            click.echo(_guard(guard))
+    for flag in own.flags:
+        since = "from the first frame" if flag.from_first else f"from {flag.since:.3f} s"
+        click.echo(f"Set: {flag.says}{f' ({flag.text})' if flag.text else ''}, says {', '.join(flag.senders) or flag.frame}, {since}.")
+    for change in changes or ():
+        click.echo(f"{change.telling:.2f}  {change.frame} {change.signal}: {change.says}: {change.before} -> {change.after}")
+
+
+def _census(log: Path, known: Known, rates: dict[str, int]) -> Census:
+    file = LogFile(log)
+    frames = _whole(file)
+    everywhere = rates.get("")
+    own = {name: rates.get(name, everywhere) for name in file.channels.names}
+    return census_of(frames, file.channels.names, known, file.notes, {name: rate for name, rate in own.items() if rate})
+
+
+def _rates(words: tuple[str, ...]) -> dict[str, int]:
+    found = {}
+    for word in words:
+        channel, _, rate = word.rpartition("=")
+        if not rate.isdigit() or not 1_000 <= int(rate) <= 20_000_000:
+            raise ReadingError(f"{word}: a bit rate is a whole number of bits a second such as 500000.")
+        found[channel] = int(rate)
+    return found
+
+
+def _guard(guard: Guard) -> str:
+    if guard.counter is not None:
+        own = guard.counter
+        if own.stuck_since is not None:
+            return f"{guard.frame}: the counter {own.signal} has stood still since {own.stuck_since:.3f} s."
+        return f"{guard.frame}: the counter {own.signal} jumped {own.jumps} times: frames are missing."
+    assert guard.check_sum is not None
+    return f"{guard.frame}: {guard.check_sum.wrong} of {guard.check_sum.frames} check sums are wrong ({guard.check_sum.rule})."
 
 
 @bus.command()

@@ -6,17 +6,23 @@ import re
 
 from cantools.database.can import Message, Signal
 
-__all__ = ["called", "is_check_sum", "is_counter", "speaks_of_fault", "speaks_of_health", "spelled_out"]
+__all__ = ["called", "is_check_sum", "is_counter", "speaks_of", "speaks_of_fault", "speaks_of_health", "spelled_out"]
 
 _PARTS = re.compile(r"[A-Z]+(?=[A-Z][a-z])|[A-Z]?[a-z]+|[A-Z]+|\d+")
-_FAULT = frozenset(
-    """fault faulty fail failed failure err error errors malfunction defect broken open short shorted lost missing missed crash crashed
-    collision implausible invalid inhibit inhibited inhibition blocked locked trip tripped overload overheat overheated overtemp
-    undervoltage overvoltage overcurrent leak leakage stuck interrupted emergency warning warn alarm abort aborted disabled denied
-    refused limp derate derated shutdown timeout bad dtc mil isolation""".split()
-)
-_HEALTH = frozenset("ok okay no none normal closed allowed good valid ready passed healthy not inactive off clear cleared intact".split())
-_DOORS = frozenset("door lid window hood bonnet tailgate hatch flap roof boot trunk valve throttle".split())
+_FAULT = frozenset({
+    "fault", "faulty", "fail", "failed", "failure", "err", "error", "errors", "malfunction", "defect", "broken", "open", "short",
+    "shorted", "lost", "missing", "missed", "crash", "crashed", "collision", "implausible", "invalid", "inhibit", "inhibited",
+    "inhibition", "blocked", "trip", "tripped", "overload", "overheat", "overheated", "overtemp", "undervoltage",
+    "overvoltage", "overcurrent", "leak", "leakage", "stuck", "interrupted", "emergency", "warning", "warn", "alarm", "abort",
+    "aborted", "disabled", "denied", "refused", "limp", "derate", "derated", "shutdown", "timeout", "bad", "dtc", "mil",
+    "isolation",
+})  # fmt: skip
+_HEALTH = frozenset({
+    "ok", "okay", "no", "none", "normal", "closed", "allowed", "good", "valid", "ready", "passed", "healthy", "not", "inactive",
+    "off", "clear", "cleared", "intact",
+})  # fmt: skip
+# What stands open as it should now and then is no fault; a circuit that does is one.
+_CIRCUITS = frozenset({"loop", "circuit", "interlock", "line", "wire", "coil", "load", "lamp", "sensor", "contact"})
 _COUNTER = re.compile(
     r"(^|_)(alive|rolling|live|seq|sequence|msg|message)?_?(cnt|cntr|ctr|counter|alive|rc|seq|sequence)(_|\d|$)", re.IGNORECASE
 )
@@ -51,7 +57,7 @@ def speaks_of_fault(text: str) -> bool:
         return False
     if words[:1] in (["no"], ["not"]) or (len(words) > 1 and set(words) & {"no", "none"}):
         return False
-    return faults != ["open"] or not set(words) & _DOORS
+    return faults != ["open"] or bool(set(words) & _CIRCUITS)
 
 
 def speaks_of_health(text: str) -> bool:
@@ -68,3 +74,9 @@ def is_counter(message: Message, signal: Signal) -> bool:
 def is_check_sum(signal: Signal) -> bool:
     """Whether a signal is called as a check sum."""
     return not signal.conversion.is_float and signal.length in (4, 8, 16) and bool(_CHECK_SUM.search(signal.name))
+
+
+def speaks_of(text: str, name: str) -> bool:
+    """Whether words tell of something by its name: "Heater module missing" of ``HeaterModule``."""
+    named = set(_words(name))
+    return bool(named) and named <= set(_words(text))
