@@ -167,7 +167,8 @@ def _guard(guard: Guard) -> str:
         own = guard.counter
         if own.stuck_since is not None:
             return f"{guard.frame}: the counter {own.signal} has stood still since {own.stuck_since:.3f} s."
-        return f"{guard.frame}: the counter {own.signal} jumped {own.jumps} times: frames are missing."
+        times = "once" if own.jumps == 1 else f"{own.jumps} times"
+        return f"{guard.frame}: the counter {own.signal} jumped {times}: frames are missing."
     assert guard.check_sum is not None
     return f"{guard.frame}: {guard.check_sum.wrong} of {guard.check_sum.frames} check sums are wrong ({guard.check_sum.rule})."
 

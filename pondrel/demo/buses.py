@@ -60,7 +60,8 @@ def _log(frames: Iterable[tuple[float, str]]) -> bytes:
     free = 0.0  # from when on the bus is free for the next frame
     for time, text in sorted(frames):
         time = max(time, free)
-        free = time + (52 + 4 * len(text.partition("#")[2])) / _BIT_RATE
+        data_bits = 4 * len(text.partition("#")[2])
+        free = time + (47 + data_bits + (33 + data_bits) // 4) / _BIT_RATE  # with as many stuff bits as there can be
         lines.append(f"({_START + time:.6f}) can0 {text}\n")
     return gzip.compress("".join(lines).encode(), 6, mtime=0)
 

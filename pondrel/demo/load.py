@@ -16,6 +16,7 @@ from ruamel.yaml import YAML
 from ..core.base.written import Value
 from ..core.bench import case_from, family_of, outcome
 from ..core.bench.given import Given
+from ..core.bus.database import database_from
 from ..core.circuit.read.sheet import parse_sheet
 from ..core.circuit.sheet import Sheet
 from ..core.evidence.line import parse_line
@@ -31,15 +32,17 @@ from ..core.power import POWER
 from ..core.scope import pattern_of, pattern_outcome
 from ..core.vehicle.facts import checked_facts
 from ..core.wave import capture_from
+from ..logs.kept import keep, kept_path
 from ..store.bay import refresh_job
 from ..store.bench import add_check
+from ..store.buses import add_bus_log, add_bus_mark, add_database, add_link, choose_databases
 from ..store.captures import add_capture, add_judged, add_mark
 from ..store.carry import carry
 from ..store.conclusions import add_conclusion
 from ..store.corrections import add_correction
 from ..store.db import DATABASE, StoreError, backed_up, build, connect, made_as, mark
 from ..store.entries import add_entry, entries_of, strike_entry
-from ..store.files import keep_file, keep_large, media_of, ready_file
+from ..store.files import file_path, keep_file, keep_large, media_of, ready_file
 from ..store.folder import prepared, used_alone
 from ..store.jobs import add_job
 from ..store.meters import OwnMeter, all_meters, keep_meter
@@ -50,6 +53,7 @@ from ..store.sheets import add_sheet
 from ..store.traces import add_trace
 from ..store.vehicle_entries import add_vehicle_entry
 from ..store.vehicles import add_vehicle
+from .buses import LOGS, SIGNALS
 from .pictures import PICTURES
 from .waves import WAVES
 
@@ -104,6 +108,7 @@ def _fill(conn: sqlite3.Connection, folder: Path) -> None:
     jobs = [_add_job(conn, folder, job, vehicles[job["vehicle"]], circuits) for job in depot["jobs"]]
     for told in depot.get("captures", ()):
         _add_capture(conn, folder, told, vehicles[told["vehicle"]], jobs[told["job"] - 1] if "job" in told else None)
+    _add_buses(conn, folder, depot.get("buses", {}), vehicles, jobs, sheets)
     _add_bench(conn, depot.get("bench", {}), vehicles)
     if workshop := depot.get("workshop"):
         keep_letterhead(conn, Letterhead(**workshop["letterhead"]))
@@ -135,6 +140,38 @@ def _add_capture(conn: sqlite3.Connection, folder: Path, told: Mapping[str, Any]
         content = {"text": text, "capture": str(own)}
         add_entry(conn, job, "capture", content, person=person, made_at=when, files=[(stored.digest, name)])
         refresh_job(conn, job)
+
+
+def _add_buses(
+    conn: sqlite3.Connection, folder: Path, told: Mapping[str, Any], vehicles: Mapping[str, int], jobs: list[int], sheets: Mapping[str, int]
+) -> None:
+    """Signal databases, logs that are read by them, and what flags and silent senders say of circuits."""
+    databases = {}
+    for file in sorted(SIGNALS.glob("*.dbc")) if told else ():
+        text = file.read_bytes()
+        stored = keep_large(conn, folder, io.BytesIO(text), media_of(text) or "application/octet-stream")
+        known = len(database_from(text, file.name).messages)
+        databases[file.name] = add_database(conn, stored.digest, file.name, known, "Oda", told["made_at"])
+    for link in told.get("links", ()):
+        add_link(conn, link.get("frame", ""), link["signal"], sheets[link["sheet"]], link["line"], link["person"], told["made_at"])
+    for own in told.get("logs", ()):
+        name, database, made = LOGS[own["log"]]
+        packed = made()
+        stored = keep_large(conn, folder, io.BytesIO(packed), media_of(packed) or "application/octet-stream")
+        log = keep(file_path(folder, stored.digest), kept_path(folder, stored.digest), name)
+        job = jobs[own["job"] - 1] if "job" in own else None
+        when, person = own["made_at"], own["person"]
+        log_id = add_bus_log(
+            conn, stored.digest, name, own["says"], len(log.frames), log.seconds, log.channels, vehicle_id=vehicles[own["vehicle"]],
+            job_id=job, person=person, made_at=when,
+        )  # fmt: skip
+        choose_databases(conn, log_id, [(databases[database], "")], person, when)
+        for at, says in own.get("marks", ()):
+            add_bus_mark(conn, log_id, float(at), says, person, when)
+        if job is not None:
+            content = {"text": f"{own['says']}: {len(log.frames)} messages in {log.seconds:.4g} s", "log": str(log_id)}
+            add_entry(conn, job, "bus", content, person=person, made_at=when, files=[(stored.digest, name)])
+            refresh_job(conn, job)
 
 
 def _add_bench(conn: sqlite3.Connection, told: Mapping[str, Any], vehicles: Mapping[str, int]) -> None:

@@ -28,22 +28,24 @@ class LogFile:
     Raises `ReadingError` where the file is no log; what was left out or is damaged is in ``notes`` when all is read.
     """
 
-    def __init__(self, path: Path) -> None:
+    def __init__(self, path: Path, name: str = "") -> None:
+        """``name``: what the file is called, where it lies under another name."""
         self.path = path
+        called = Path(name or path.name)
         try:
             self._size = path.stat().st_size
             self._raw = path.open("rb")
         except OSError as error:
-            raise ReadingError(f"{path.name} cannot be read: {error.strerror}.") from error
+            raise ReadingError(f"{called.name} cannot be read: {error.strerror}.") from error
         packed = self._raw.read(2) == b"\x1f\x8b"
         self._raw.seek(0)
         self._unpacked = Unpacked(self._raw) if packed else None
         self._file = cast(BinaryIO, io.BufferedReader(self._unpacked) if self._unpacked is not None else self._raw)
-        self.name = path.with_suffix("").name if packed else path.name
+        self.name = called.with_suffix("").name if packed else called.name
         head = self._file.read(_HEAD)
         self._file.seek(0)
         if not head:
-            raise ReadingError(f"{path.name} is {'packed with gzip, but damaged' if packed else 'empty'}.")
+            raise ReadingError(f"{called.name} is {'packed with gzip, but damaged' if packed else 'empty'}.")
         self._text = None
         kind = looks_like(head, Path(self.name))
         own = format_of_text(_decoded(head)) if kind is None or kind == "trc" else None
@@ -54,7 +56,7 @@ class LogFile:
             self._packaged = PackagedReader(kind, self._file, self._whole_size)
         else:
             raise ReadingError(
-                f"{path.name} is no log that is known here: candump, ASC, TRC, BLF, MDF4 or a table (CSV) whose first line names time, "
+                f"{called.name} is no log that is known here: candump, ASC, TRC, BLF, MDF4 or a table (CSV) whose first line names time, "
                 "id and data."
             )
         self.kind = kind
@@ -102,7 +104,7 @@ class LogFile:
             piece = kept + piece
             end = piece.rfind(b"\n") + 1
             if not end and len(piece) > _LONGEST_LINE * 8:
-                raise ReadingError(f"{self.path.name} has a line of more than {_LONGEST_LINE} characters: that is no log.")
+                raise ReadingError(f"{self.name} has a line of more than {_LONGEST_LINE} characters: that is no log.")
             kept = piece[end:]
             if end:
                 yield piece[:end]

@@ -152,7 +152,9 @@ def _guards(frames: Frames, begins: Codes, message: DecodedMessage, channel: str
 
 def changed_between(before: Census, after: Census) -> list[Change]:
     """What differs from one log to another."""
-    return changes_of((before.summary.ids, before.signals), (after.summary.ids, after.signals), after.summary.channels)
+    return changes_of(
+        (before.summary.ids, before.signals), (after.summary.ids, after.signals), after.summary.channels, after.summary.last or 0.0
+    )
 
 
 def _ms(seconds: float | None) -> float | None:

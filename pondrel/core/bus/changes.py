@@ -45,7 +45,7 @@ def _rows(rows: Iterable[IdRow]) -> Mapping[tuple[int, bool, str], IdRow]:
     return {(row.id, row.extended, "" if single else row.channel): row for row in own}
 
 
-def _of_ids(before: Iterable[IdRow], after: Iterable[IdRow]) -> list[Change]:
+def _of_ids(before: Iterable[IdRow], after: Iterable[IdRow], end: float) -> list[Change]:
     old, new = _rows(before), _rows(after)
     found: list[Change] = []
 
@@ -65,7 +65,7 @@ def _of_ids(before: Iterable[IdRow], after: Iterable[IdRow]) -> list[Change]:
             tell("came", row, f"{name} is new", "never", _every(now), 0.7 if now and now.timing.expected else 0.5)
         elif was and now and counts[0] and counts[1]:
             if now.timing.state == "stopped" and was.timing.state != "stopped":
-                tell("gone", row, f"{name} stops", _every(was), f"until {now.timing.last:.3f} s", 0.95)
+                tell("gone", row, f"{name} stops", _every(was), f"none in the last {end - (now.timing.last or end):.3g} s", 0.95)
                 continue
             periods = was.timing.period, now.timing.period
             if periods[0] and periods[1] and was.timing.expected and abs(periods[1] / periods[0] - 1.0) > _PERIOD:
@@ -106,7 +106,7 @@ def _of_flag(old: SignalFacts, new: SignalFacts) -> tuple[str, str, float] | Non
 
 
 def _told(signal: Signal, shares: Mapping[int, float]) -> str:
-    names = names_of(signal)
+    names = names_of(signal) or ({0: "not set", 1: "set"} if signal.length == 1 else {})
     said = []
     for value, share in sorted(shares.items(), key=lambda item: -item[1])[:3]:
         name = spelled_out(names[value]).lower() if value in names else str(value)
@@ -133,9 +133,10 @@ def _of_value(old: SignalFacts, new: SignalFacts) -> tuple[str, str, float] | No
 Side = tuple[Iterable[IdRow], Sequence[SignalFacts]]
 
 
-def changes_of(before: Side, after: Side, channels: Sequence[str]) -> list[Change]:
-    """What differs from one log (or stretch) to another, the most telling first; ``channels``: the names of the second's."""
-    found = _of_ids(before[0], after[0])
+def changes_of(before: Side, after: Side, channels: Sequence[str], end: float) -> list[Change]:
+    """What differs from one log (or stretch) to another, the most telling first; ``channels``: the names of the second's; ``end``: when
+    that ends (s)."""
+    found = _of_ids(before[0], after[0], end)
     old, new = ({(own.id, own.extended, own.frame, own.signal.name): own for own in side[1]} for side in (before, after))
     for key in old.keys() & new.keys():
         was, now = old[key], new[key]

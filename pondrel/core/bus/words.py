@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from itertools import pairwise
 
 from cantools.database.can import Message, Signal
 
@@ -21,6 +22,9 @@ _HEALTH = frozenset({
     "ok", "okay", "no", "none", "normal", "closed", "allowed", "good", "valid", "ready", "passed", "healthy", "not", "inactive",
     "off", "clear", "cleared", "intact",
 })  # fmt: skip
+_MAY = _HEALTH - {"no", "none", "not", "off", "inactive"}
+# What a module is called besides what it is of.
+_MODULE = frozenset({"module", "unit", "control", "controller", "ecu", "node"})
 # What stands open as it should now and then is no fault; a circuit that does is one.
 _CIRCUITS = frozenset({"loop", "circuit", "interlock", "line", "wire", "coil", "load", "lamp", "sensor", "contact"})
 _COUNTER = re.compile(
@@ -52,6 +56,8 @@ def called(signal: Signal) -> str:
 def speaks_of_fault(text: str) -> bool:
     """Whether words tell that something is wrong, rather than that a door stands open or that nothing is wrong."""
     words = _words(text)
+    if any(first == "not" and second in _MAY for first, second in pairwise(words)):
+        return True
     faults = [word for word in words if word in _FAULT]
     if not faults or (set(words) & _HEALTH and not set(faults) - {"open"} and "not" not in words):
         return False
@@ -62,7 +68,7 @@ def speaks_of_fault(text: str) -> bool:
 
 def speaks_of_health(text: str) -> bool:
     """Whether words tell that all is well or that something may be done."""
-    return bool(set(_words(text)) & (_HEALTH - {"no", "none", "not", "off", "inactive"})) and not speaks_of_fault(text)
+    return bool(set(_words(text)) & _MAY) and not speaks_of_fault(text)
 
 
 def is_counter(message: Message, signal: Signal) -> bool:
@@ -78,5 +84,5 @@ def is_check_sum(signal: Signal) -> bool:
 
 def speaks_of(text: str, name: str) -> bool:
     """Whether words tell of something by its name: "Heater module missing" of ``HeaterModule``."""
-    named = set(_words(name))
+    named = set(_words(name)) - _MODULE
     return bool(named) and named <= set(_words(text))

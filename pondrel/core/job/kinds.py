@@ -50,6 +50,7 @@ KINDS: Mapping[str, EntryKind] = {
             "bench", "Checked by itself", (_text("What was checked and what came of it"), _PART, EntryField("check", "The check", False)),
         ),
         EntryKind("capture", "Capture", (_text("What was captured"), EntryField("capture", "The capture", False))),
+        EntryKind("bus", "Bus log", (_text("What was logged"), EntryField("log", "The log", False))),
         STEP,
         AGAIN,
         WHAT_IS_KNOWN,

@@ -27,6 +27,7 @@ from ...core.vehicle.fitting import sheet_misfit
 from ...core.vehicle.history import came_back
 from ...store.bay import Wanted, page_of_jobs, refresh_job
 from ...store.bench import check_of
+from ...store.buses import bus_log_of
 from ...store.captures import capture_of
 from ...store.carry import carry
 from ...store.entries import add_entry, strike_entry
@@ -149,6 +150,7 @@ def _page(record: Record, given: dict[str, str], error: str) -> str:
         photos=photos_of(conn, record.job.id),
         checks=_checks(conn, record),
         captures=_captures(conn, record),
+        logs=_logs(conn, record),
         fitted=_fitted(record),
         misfits=_misfits(record),
         codes=codes_of(record.entries, mileage),
@@ -184,6 +186,17 @@ def _captures(conn: sqlite3.Connection, record: Record) -> dict[int, int]:
     for entry in record.entries:
         number = whole(entry.text("capture")) if entry.kind == "capture" else None
         row = capture_of(conn, number) if number is not None else None
+        if row is not None and row.job_id == record.job.id and entry.text("text").startswith(row.says):
+            found[entry.id] = row.id
+    return found
+
+
+def _logs(conn: sqlite3.Connection, record: Record) -> dict[int, int]:
+    """By entry the log of a bus that it tells of; none for one that was brought in from another workshop."""
+    found = {}
+    for entry in record.entries:
+        number = whole(entry.text("log")) if entry.kind == "bus" else None
+        row = bus_log_of(conn, number) if number is not None else None
         if row is not None and row.job_id == record.job.id and entry.text("text").startswith(row.says):
             found[entry.id] = row.id
     return found

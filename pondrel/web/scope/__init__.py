@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from flask import Flask
 
-from . import coming, laid, live, taking, views
+from . import laid, live, taking, views
 
 __all__ = ["init_app"]
 
 
 def init_app(app: Flask) -> None:
     """Register the feature."""
-    coming.init_app(app)
     taking.init_app(app)
     views.init_app(app)
     live.init_app(app)

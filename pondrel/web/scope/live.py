@@ -30,11 +30,11 @@ from ...store.jobs import get_job
 from ..jobs.docket import record_of
 from ..shell.database import get_db
 from ..shell.fields import checked, typed, whole
+from ..shell.letters import letter
 from ..shell.live import on_the_wire
 from ..shell.once import written_once
 from ..shell.who import me
 from .listed import listed_for
-from .page import letter
 from .taking import kept_capture
 from .views import LONGEST_MARK, MOVES
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import string
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -15,9 +14,10 @@ from ...core.scope.one_by_one import Plan, Standing, opened_in, plan_from, stand
 from ...core.wave.measure import QUANTITIES
 from ...store.captures import CaptureRow, JudgedRow, MarkRow
 from ...store.prepared import Prepared
+from ..shell.letters import letter
 from .open import measures_for, prepared_for
 
-__all__ = ["Chip", "MarkShown", "Measured", "Other", "Scope", "letter", "scope_of", "undisturbed_until"]
+__all__ = ["Chip", "MarkShown", "Measured", "Other", "Scope", "scope_of", "undisturbed_until"]
 
 FIRST_CHIPS = ("cycle_mean", "mean", "rms", "duty", "period", "frequency", "top", "base", "ripple")
 MOST_FIRST = 6
@@ -156,12 +156,6 @@ def _marks(row: CaptureRow, place: int, marks: Sequence[MarkRow]) -> Sequence[Ma
     own = prepared_for(row)
     changes = changes_at(own.capture, own.capture.channels[place], measures_for(row, place), [Mark(mark.at, mark.says) for mark in marks])
     return [MarkShown(letter(k), mark, change) for k, (mark, change) in enumerate(zip(marks, changes, strict=True))]
-
-
-def letter(number: int) -> str:
-    """The letter of a mark by its number from 0: A to Z, then AA."""
-    letters = string.ascii_uppercase
-    return letters[number] if number < len(letters) else f"{letters[number // len(letters) - 1]}{letters[number % len(letters)]}"
 
 
 def undisturbed_until(row: CaptureRow, place: int, marks: Sequence[MarkRow]) -> float:

@@ -26,11 +26,11 @@ from ...store.jobs import Job, get_job
 from ...store.prepared import prepare, prepared_path
 from ...store.vehicles import all_vehicles
 from ..jobs.files import data_folder
+from ..shell.coming import comings
 from ..shell.database import get_db
 from ..shell.fields import checked, typed, whole
 from ..shell.once import written_once
 from ..shell.who import me
-from .coming import comings
 
 __all__ = ["init_app", "kept_capture"]
 
@@ -111,7 +111,8 @@ def _taken(given: Mapping[str, str]) -> str:
         finally:
             conn.close()
 
-    comings().begin(token, name, file, target, scale, finish)
+    command = ["pondrel.store.prepare_apart", str(file), str(target), *([repr(scale)] if scale is not None else [])]
+    comings().begin(token, name, file, command, finish)
     return url_for("captures_taken.coming", token=token)
 
 
@@ -175,9 +176,9 @@ def coming(token: str) -> str | WerkzeugResponse:
     if own is None:
         flash("That file is not being read any more: choose it again.")
         return redirect(url_for("captures_taken.index"))
-    if own.capture_id is not None:
-        return redirect(url_for("scope.show", capture_id=own.capture_id))
-    return render_template("scope/coming.html", coming=own)
+    if own.kept_id is not None:
+        return redirect(url_for("scope.show", capture_id=own.kept_id))
+    return render_template("coming.html", coming=own, at="captures_taken")
 
 
 @bp.get("/coming/<token>/state")
@@ -186,7 +187,7 @@ def state(token: str) -> Response:
     own = comings().known(token)
     if own is None:
         abort(404)
-    address = url_for("scope.show", capture_id=own.capture_id) if own.capture_id is not None else ""
+    address = url_for("scope.show", capture_id=own.kept_id) if own.kept_id is not None else ""
     answer: Any = {"share": own.share, "address": address, "error": own.error, "ended": own.ended}
     return cast(Response, answer)
 

@@ -34,12 +34,20 @@ export const plot = {
     });
     return lanes;
   },
+  // Which channels are drawn in ink: the chosen one.
+  strong(number) {
+    return number === this.place;
+  },
+  gap() {
+    return LANE_GAP;
+  },
   ends(lane) {
     const all = [this.own, this.other].filter(Boolean).flatMap((data) =>
       lane.channels.map((number) => data.channels[number]).filter(Boolean).flatMap((one) => [one.least, one.most ?? one.least]));
     let low = Infinity;
     let high = -Infinity;
     for (const list of all) for (const value of list) {
+      if (value === null) continue;
       if (value < low) low = value;
       if (value > high) high = value;
     }
@@ -73,9 +81,9 @@ export const plot = {
     const hue = (name) => style.getPropertyValue(`--color-${name}`).trim();
     pen.font = `13px ${style.getPropertyValue("--font-mono")}`;
     const lanes = this.lanes();
-    const tall = (high - HEAD - FOOT - LANE_GAP * (lanes.length - 1)) / lanes.length;
+    const tall = (high - HEAD - FOOT - this.gap() * (lanes.length - 1)) / lanes.length;
     lanes.forEach((lane, number) => {
-      const top = HEAD + number * (tall + LANE_GAP);
+      const top = HEAD + number * (tall + this.gap());
       const [low, above] = this.ends(lane);
       const y = (value) => top + tall - ((value - low) / (above - low)) * tall;
       this.grid(pen, lane, low, above, y, top, tall, wide, hue);
@@ -87,12 +95,18 @@ export const plot = {
       if (this.other) {
         for (const own of lane.channels) this.trace(pen, this.other, own, y, hue("suspect"), 1.6, [5, 4], this.shift);
       }
-      for (const own of lane.channels.filter((one) => one !== this.place)) this.trace(pen, this.own, own, y, hue("faint"), 1.2, [], 0);
-      if (lane.channels.includes(this.place)) {
-        this.trace(pen, this.own, this.place, y, hue("ink"), 2, [], 0);
-        this.average(pen, this.own.averages[this.place] ?? [], y, hue("copper"));
+      for (const own of lane.channels.filter((one) => !this.strong(one))) this.trace(pen, this.own, own, y, hue("faint"), 1.2, [], 0);
+      for (const own of lane.channels.filter((one) => this.strong(one))) {
+        this.trace(pen, this.own, own, y, hue("ink"), 2, [], 0);
+        this.average(pen, this.own.averages[own] ?? [], y, hue("copper"));
       }
       pen.restore();
+      if (lane.title) {
+        pen.fillStyle = hue("ink");
+        pen.textAlign = "left";
+        pen.textBaseline = "bottom";
+        pen.fillText(lane.title, GUTTER, top - 3);
+      }
     });
     this.seconds_axis(pen, high, hue);
     for (const mark of this.marks) this.mark(pen, mark, high, hue);
@@ -142,12 +156,18 @@ export const plot = {
     pen.setLineDash(dash);
     pen.lineJoin = "round";
     pen.beginPath();
+    let down = false; // whether the pen is: where nothing is known it is lifted
     for (let k = 0; k < least.length; k++) {
+      if (least[k] === null) {
+        down = false;
+        continue;
+      }
       const at = this.x(data.from + shift + (k + (channel.most ? 0.5 : 0)) * data.every);
       // Down and up in turns, so that the line goes on from column to column.
       const [first, second] = k % 2 ? [least[k], most[k]] : [most[k], least[k]];
-      if (k) pen.lineTo(at, y(first));
+      if (down) pen.lineTo(at, y(first));
       else pen.moveTo(at, y(first));
+      down = true;
       if (first !== second) pen.lineTo(at, y(second));
     }
     pen.stroke();

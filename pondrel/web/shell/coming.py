@@ -1,4 +1,4 @@
-"""Captures that are being read: large ones in a process of their own, with how far it is, and a way to call it off."""
+"""Large files that are being read: in a process of their own, with how far it is, and a way to call it off."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ import shutil
 import subprocess
 import sys
 import threading
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -24,14 +24,14 @@ _FOLDER = "coming"
 
 @dataclass
 class Coming:
-    """A capture that is being read: its ``token``, the file's name, the share that is done, and how it ended: the capture's id, or a
+    """A file that is being read: its ``token``, the file's name, the share that is done, and how it ended: the id of what was kept, or a
     sentence."""
 
     token: str
     name: str
     file: Path
     share: float = 0.0
-    capture_id: int | None = None
+    kept_id: int | None = None
     error: str = ""
     process: subprocess.Popen[str] | None = None
     called_off: bool = False
@@ -39,7 +39,7 @@ class Coming:
     @property
     def ended(self) -> bool:
         """Whether nothing is to be waited for any more."""
-        return self.capture_id is not None or bool(self.error) or self.called_off
+        return self.kept_id is not None or bool(self.error) or self.called_off
 
 
 Finish = Callable[[Mapping[str, Any]], int]
@@ -62,14 +62,15 @@ class Comings:
         self.folder.mkdir(mode=0o700, parents=True, exist_ok=True)
         return token, self.folder / token
 
-    def begin(self, token: str, name: str, file: Path, target: Path, full_scale: float | None, finish: Finish) -> Coming:
-        """Begin to read a file; ``finish`` keeps what was read and returns the capture's id."""
+    def begin(self, token: str, name: str, file: Path, command: Sequence[str], finish: Finish) -> Coming:
+        """Begin to read a file by a module of Python and what it is told (``command``): it writes shares that are done, then ``done`` with
+        JSON; ``finish`` keeps what was read and returns its id."""
         own = Coming(token, name, file)
         with self._lock:
             self._known[token] = own
             for old in [key for key, one in self._known.items() if one.ended][:-MOST_KEPT]:
                 del self._known[old]
-        threading.Thread(target=self._read, args=(own, target, full_scale, finish), daemon=True).start()
+        threading.Thread(target=self._read, args=(own, command, finish), daemon=True).start()
         return own
 
     def known(self, token: str) -> Coming | None:
@@ -83,21 +84,19 @@ class Comings:
         if own.process is not None:
             own.process.terminate()
 
-    def _read(self, own: Coming, target: Path, full_scale: float | None, finish: Finish) -> None:
+    def _read(self, own: Coming, command: Sequence[str], finish: Finish) -> None:
         try:
             with self._places:
                 if own.called_off:
                     return
-                self._run(own, target, full_scale, finish)
+                self._run(own, command, finish)
         except Exception as error:  # a thread has nobody else to tell
-            own.error = own.error or f"It could not be read: {type(error).__name__}. Try again, or take a shorter capture."
+            own.error = own.error or f"It could not be read: {type(error).__name__}. Try again, or take a shorter one."
         finally:
             own.file.unlink(missing_ok=True)
 
-    def _run(self, own: Coming, target: Path, full_scale: float | None, finish: Finish) -> None:
-        command = [sys.executable, "-m", "pondrel.store.prepare_apart", str(own.file), str(target)]
-        command += [repr(full_scale)] if full_scale is not None else []
-        with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True) as process:
+    def _run(self, own: Coming, command: Sequence[str], finish: Finish) -> None:
+        with subprocess.Popen([sys.executable, "-m", *command], stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True) as process:
             own.process = process
             assert process.stdout is not None and process.stderr is not None
             if own.called_off:
@@ -114,7 +113,7 @@ class Comings:
         if process.returncode or found is None:
             own.error = said[-1] if said and process.returncode == 1 else "It could not be read: it may be too large for this machine."
             return
-        own.capture_id = finish(found)
+        own.kept_id = finish(found)
         own.share = 1.0
 
 

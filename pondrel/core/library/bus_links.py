@@ -1,0 +1,44 @@
+"""What a flag on a bus or a silent module says of a circuit: lines of evidence that a sheet has for it, those that are about it first."""
+
+from __future__ import annotations
+
+import re
+
+from ..circuit.sheet import Sheet
+from ..circuit.sights import SEEN, sight_of
+from ..circuit.solve import solve
+
+__all__ = ["about", "lines_for_flag", "lines_for_silence"]
+
+_WORD = re.compile(r"[A-Z]+(?=[A-Z][a-z])|[A-Z]?[a-z]+|[A-Z]+|\d+")
+_SAYS_NOTHING = frozenset({"module", "state", "info", "the", "of", "not", "a", "is", "fault", "missing", "control", "unit"})
+
+
+def about(text: str) -> frozenset[str]:
+    """The words of a text or a name that tell what it is about."""
+    return frozenset(word.lower() for word in _WORD.findall(text)) - _SAYS_NOTHING
+
+
+def _closest(lines: list[tuple[str, str]], says: str) -> tuple[str, ...]:
+    """Lines, each with what it is about, those first that share most with what is said."""
+    wanted = about(says)
+    return tuple(line for line, _ in sorted(lines, key=lambda own: -len(about(own[1]) & wanted)))
+
+
+def lines_for_flag(sheet: Sheet, says: str) -> tuple[str, ...]:
+    """Lines that say what a flag that is set says: that a code of the sheet is set, each code in its own state."""
+    return _closest([(f"{code.state} code {name} set", f"{name} {code.meaning}") for name, code in sheet.codes.items()], says)
+
+
+def lines_for_silence(sheet: Sheet, says: str) -> tuple[str, ...]:
+    """Lines that say what a silent sender says: that a module of the sheet does not answer, in a state in which it should."""
+    found = []
+    for subject in dict.fromkeys([*sheet.observe, *sheet.parts]):
+        seen = sight_of(sheet, subject)
+        if seen is None or seen[1] != "answers":
+            continue
+        for state in sheet.states:
+            shown = solve(sheet, state).sights.get(seen[0], ())
+            if any(one.what == "answers" and one.value > 0.5 for one in shown):
+                found.append((f"{state} see {subject} {next(iter(SEEN['answers']))}", f"{subject} {sheet.parts[seen[0]].called}"))
+    return _closest(found, says)
