@@ -12,7 +12,7 @@ from cantools.database.errors import DecodeError
 from pondrel.core.bus.database import SignalDatabase
 from pondrel.core.bus.frames import EXTENDED, FD, Frames
 
-FLOATS = (16, 32, 64)
+FLOATS = [16, 32, 64]
 SCALES = (1, 1, 2, -3, 0.1, 0.25, 1e-3, 10.0, 0.03125, -0.5, 1 << 20)
 OFFSETS = (0, 0, -40, 273, 0.5, -1000.25)
 
@@ -75,10 +75,13 @@ def random_message(rng: random.Random, place: int) -> Message:
     return Message(identity, f"Message{place}", length, [one for one in signals if one], is_extended_frame=extended, is_fd=length > 8)
 
 
-def random_database(seed: int, messages: int = 30) -> SignalDatabase:
-    """A database of such messages."""
+def random_database(seed: int, messages: int = 30, plain: bool = False) -> SignalDatabase:
+    """A database of such messages; ``plain`` ones have no floating numbers of 16 bits, which not every format has."""
     rng = random.Random(f"database {seed}")
-    found = {message.frame_id: message for message in (random_message(rng, place) for place in range(messages))}
+    made = [random_message(rng, place) for place in range(messages)]
+    if plain:
+        made = [own for own in made if not any(one.conversion.is_float and one.length == 16 for one in own.signals)]
+    found = {message.frame_id: message for message in made}
     return SignalDatabase(f"random{seed}", tuple(found.values()), ())
 
 

@@ -55,11 +55,9 @@ PACKAGED = {"blf": _blf, "trc": _trc, "mdf": _mdf}
 class PackagedReader:
     """Reads a log that python-can knows; what it broke off at is told as a note."""
 
-    def __init__(self, kind: str, file: BinaryIO, size: Callable[[], int]) -> None:
-        """``size``: bytes of the file, asked for when all is read."""
+    def __init__(self, kind: str) -> None:
         self.channels = ChannelNames()
-        self._size = size
-        self._kind, self._file = kind, file
+        self._kind = kind
         self._said: list[str] = []
 
     @property
@@ -67,13 +65,14 @@ class PackagedReader:
         """What is to be said of what was read so far."""
         return tuple(self._said)
 
-    def __iter__(self) -> Iterator[Frames]:
+    def frames(self, file: BinaryIO, size: Callable[[], int]) -> Iterator[Frames]:
+        """The frames of a file, a batch at a time; ``size``: its bytes, asked for when all is read."""
         batch: list[can.Message] = []
         count = 0
         told, own = _Said(), logging.getLogger("can.io")
         own.addHandler(told)
         try:
-            reader = PACKAGED[self._kind](self._file)
+            reader = PACKAGED[self._kind](file)
             for message in reader:
                 batch.append(message)
                 count += 1
@@ -87,7 +86,7 @@ class PackagedReader:
                 raise ReadingError(f"The file cannot be read as {self._kind.upper()}: it is damaged or not of that kind.") from error
             self._said.append(f"The file is damaged or breaks off behind frame {count}: what comes after is not read.")
         else:
-            self._look_back(reader, count)
+            self._look_back(reader, count, size())
         finally:
             own.removeHandler(told)
         if told.count:
@@ -95,12 +94,12 @@ class PackagedReader:
         if batch:
             yield frames_of(batch, self.channels, 2 if self._kind == "blf" else 1)
 
-    def _look_back(self, reader: Any, count: int) -> None:
+    def _look_back(self, reader: Any, count: int, size: int) -> None:
         """What a BLF file's own heading says of how much there should be."""
         objects = getattr(reader, "object_count", 0) if self._kind == "blf" else 0
-        size = getattr(reader, "file_size", 0) if self._kind == "blf" else 0
-        if size > self._size():
-            self._said.append(f"The file breaks off: it should be {size} bytes long. What comes behind frame {count} is not read.")
+        wanted = getattr(reader, "file_size", 0) if self._kind == "blf" else 0
+        if wanted > size:
+            self._said.append(f"The file breaks off: it should be {wanted} bytes long. What comes behind frame {count} is not read.")
         elif objects > count:
             self._said.append(f"{objects - count} things in it are no frames of CAN and were left out (LIN, statistics, marks).")
         if not count and not self._said:

@@ -6,11 +6,12 @@ import codecs
 import io
 from collections.abc import Iterator
 from pathlib import Path
-from typing import BinaryIO, cast
+from typing import Any, BinaryIO, cast
 
 from ..core.base.errors import ReadingError
 from ..core.bus.formats.registry import format_of_text
-from ..core.bus.frames import ChannelNames, Frames
+from ..core.bus.formats.text import Reader
+from ..core.bus.frames import Frames
 from .packaged import PackagedReader, looks_like
 from .unpacking import Unpacked
 
@@ -34,33 +35,34 @@ class LogFile:
         called = Path(name or path.name)
         try:
             self._size = path.stat().st_size
-            self._raw = path.open("rb")
+            with path.open("rb") as raw:
+                self._is_packed = raw.read(2) == b"\x1f\x8b"
+                raw.seek(0)
+                head = Unpacked(raw).read(_HEAD) if self._is_packed else raw.read(_HEAD)
         except OSError as error:
             raise ReadingError(f"{called.name} cannot be read: {error.strerror}.") from error
-        packed = self._raw.read(2) == b"\x1f\x8b"
-        self._raw.seek(0)
-        self._unpacked = Unpacked(self._raw) if packed else None
-        self._file = cast(BinaryIO, io.BufferedReader(self._unpacked) if self._unpacked is not None else self._raw)
-        self.name = called.with_suffix("").name if packed else called.name
-        head = self._file.read(_HEAD)
-        self._file.seek(0)
         if not head:
-            raise ReadingError(f"{called.name} is {'packed with gzip, but damaged' if packed else 'empty'}.")
-        self._text = None
+            raise ReadingError(f"{called.name} is {'packed with gzip, but damaged' if self._is_packed else 'empty'}.")
+        self.name = called.with_suffix("").name if self._is_packed else called.name
+        self._raw: BinaryIO | None = None
+        self._unpacked: Unpacked | None = None
+        self._text: Reader | None = None
+        self._packaged: PackagedReader | None = None
         kind = looks_like(head, Path(self.name))
         own = format_of_text(_decoded(head)) if kind is None or kind == "trc" else None
         if own is not None:
-            kind, self._text, self.channels = own.name, own.reader(), ChannelNames()
+            kind, self._text = own.name, own.reader()
             self._wide = codecs.getincrementaldecoder("utf-16")("replace") if head[:2] in _MARKS_OF_UTF_16 else None
         elif kind is not None:
-            self._packaged = PackagedReader(kind, self._file, self._whole_size)
+            self._packaged = PackagedReader(kind)
         else:
             raise ReadingError(
                 f"{called.name} is no log that is known here: candump, ASC, TRC, BLF, MDF4 or a table (CSV) whose first line names time, "
                 "id and data."
             )
         self.kind = kind
-        self.channels = self._text.channels if self._text is not None else self._packaged.channels
+        self._reader: Reader | PackagedReader = cast(Any, self._text or self._packaged)
+        self.channels = self._reader.channels
 
     def _whole_size(self) -> int:
         return self._size if self._unpacked is None else self._unpacked.tell()
@@ -70,31 +72,31 @@ class LogFile:
         """What is to be said of what was read so far."""
         broken = self._unpacked is not None and self._unpacked.broken
         said = ("The packed file breaks off or is damaged: what comes after is not read.",) if broken else ()
-        return (*said, *(self._text.notes if self._text is not None else self._packaged.notes))
+        return (*said, *self._reader.notes)
 
     @property
     def share(self) -> float:
         """How much of the file is read, 0 to 1."""
-        return min(self._raw.tell() / self._size, 1.0) if self._size and not self._raw.closed else 1.0
+        return min(self._raw.tell() / self._size, 1.0) if self._raw is not None and not self._raw.closed else 1.0
 
     def __iter__(self) -> Iterator[Frames]:
-        try:
-            if self._text is None:
-                yield from self._packaged
+        with self.path.open("rb") as self._raw:
+            self._unpacked = Unpacked(self._raw) if self._is_packed else None
+            file = cast(BinaryIO, io.BufferedReader(self._unpacked) if self._unpacked is not None else self._raw)
+            if self._packaged is not None:
+                yield from self._packaged.frames(file, self._whole_size)
                 return
-            for text in self._lines():
+            assert self._text is not None
+            for text in self._lines(file):
                 frames = self._text.piece(text)
                 if len(frames):
                     yield frames
-        finally:
-            self._file.close()
-            self._raw.close()
 
-    def _lines(self) -> Iterator[bytes]:
+    def _lines(self, file: BinaryIO) -> Iterator[bytes]:
         """Whole lines, about a megabyte at a time."""
         kept = b""
         while True:
-            piece = self._file.read(_PIECE)
+            piece = file.read(_PIECE)
             if self._wide is not None and piece:
                 piece = self._wide.decode(piece).encode()
             if not piece:

@@ -64,7 +64,7 @@ class Short:
             "longer": "{count} frames of {message} are longer than the database has it: what comes behind is not read.",
             "multiplexer": "{count} frames of {message} have a multiplexer value unknown to the database: what hangs on it is not read.",
             "unreadable": "{count} frames of {message} cannot be decoded by the database.",
-            "overlap": "{message} has signals that share bits; its {count} frames are decoded one by one, as cantools does it.",
+            "overlap": "{message} has signals that share bits or a name; its {count} frames are decoded one by one, as cantools does it.",
             "container": "{count} frames of {message} hold messages that the database does not know.",
         }
         return tuple(says[kind].format(count=count, message=name) for (kind, name), count in sorted(self.counts.items()))
@@ -114,7 +114,7 @@ def _order(node: Mapping[str, Any], found: dict[str, int]) -> dict[str, int]:
 def _of_node(message: Message, node: Mapping[str, Any], payload: Payload, places: Codes, length: int, short: Short) -> list[DecodedSignal]:
     """The signals of a node of the multiplexers' tree and of all below it that the frames choose."""
     signals: list[Signal] = node["signals"]
-    if overlapping(signals):
+    if overlapping(signals) or len({signal.name for signal in signals}) < len(signals):
         short.tell("overlap", message.name, len(places))
         return _one_by_one(message, payload, places, length, short)
     found: list[DecodedSignal] = []
@@ -219,6 +219,8 @@ def _merged(message: Message, found: list[DecodedSignal]) -> list[DecodedSignal]
             continue
         at = np.concatenate([part.places for part in parts])
         order = np.argsort(at, kind="stable")
+        # Where two branches hold one name in one frame, the later of them counts, as in cantools.
+        order = order[np.append(at[order][1:] != at[order][:-1], True)]
         raw = np.concatenate([part.raw for part in parts])[order]
         value = np.concatenate([part.value for part in parts])[order]
         merged.append(DecodedSignal(parts[0].signal, message.name, at[order], raw, value))

@@ -61,7 +61,7 @@ def speaks_of_fault(text: str) -> bool:
     faults = [word for word in words if word in _FAULT]
     if not faults or (set(words) & _HEALTH and not set(faults) - {"open"} and "not" not in words):
         return False
-    if words[:1] in (["no"], ["not"]) or (len(words) > 1 and set(words) & {"no", "none"}):
+    if words[:1] in (["no"], ["not"]) or (len(words) > 1 and set(words) & {"no", "none", "free", "without"}):
         return False
     return faults != ["open"] or bool(set(words) & _CIRCUITS)
 

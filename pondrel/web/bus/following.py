@@ -137,7 +137,7 @@ def _walk(walk: Walk, record: Record | None) -> Walk:
                 continue
             text = outcome.word or _span(outcome.low, outcome.high, test.instrument)
             named = [sheet.parts[part].called if part else "nothing wrong" for part in outcome.parts]
-            more = f" and {len(named) - _NAMED} more" if len(named) > _NAMED else ""
+            more = f" or one of {len(named) - _NAMED} more" if len(named) > _NAMED else ""
             rows.append((text, ", ".join(named[:_NAMED]) + more))
         other = isinstance(test, Measurement) and test.black not in ("", sheet.minus)
         where = f"{measured(test.instrument)} at {place}" + (f", against {part_or_place(sheet, test.black)}" if other else "")

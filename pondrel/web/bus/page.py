@@ -19,7 +19,7 @@ from ..shell.letters import letter
 
 __all__ = ["BusPage", "FlagShown", "SenderRow", "Timeline", "flag_key", "found_signals", "page_key", "page_of", "sender_key"]
 
-WIDTH, LEFT, RIGHT = 1226, 66, 20
+WIDTH, LEFT, RIGHT = 1226, 84, 20
 TOP, BOTTOM, ERRORS, FOOT = 8, 70, 84, 108
 SPARK_WIDTH, SPARK_HEIGHT, SPARK_COLUMNS = 200, 30, 60
 MOST_MARKS_DRAWN, MOST_SIGNALS = 400, 60
@@ -225,7 +225,7 @@ def _timeline(row: BusLogRow, census: Census, marks: Sequence[tuple[str, BusMark
     ticks = [(x(time), f"{time:g}") for time in np.arange(0.0, seconds + 1e-9, step).tolist()]
     return Timeline(
         path(census) if loads else "", path(other) if other else "", strokes, ticks,
-        [(y(part * full), f"{100 * part * full:.3g}%") for part in (0.0, 0.5, 1.0)] if loads else [],
+        [(y(part * full), f"{100 * part * full:.3g}%{' full' if part == 1.0 else ''}") for part in (0.0, 0.5, 1.0)] if loads else [],
         [(x(min(max(mark.at, 0.0), seconds)), name) for name, mark in marks], spoilt,
     )  # fmt: skip
 
