@@ -21,7 +21,7 @@ from . import bench, bus, history, making, power, proof, refit, remedy, report, 
 from .jobs import bay, codes, complaint, look, photos, visit
 from .jobs import views as job_views
 from .library import views as library_views
-from .shell import before_after, database, fields, guard, live, once, range_bar, rooms, titles, who, words, workshop
+from .shell import before_after, coming, database, fields, guard, live, once, range_bar, rooms, titles, who, words, workshop
 from .shell.workups import TooLongError, Workups
 from .trace import views as trace_views
 from .vehicles import views as vehicle_views
@@ -64,7 +64,7 @@ def create_app(data_folder: Path, hosts: Sequence[str] = guard.LOOPBACK) -> Flas
     app.extensions["workups"] = Workups()
     guard.init_app(app)
     CSRFProtect(app)
-    shell = (fields, database, words, once, range_bar, before_after, live, rooms, titles, who, workshop)
+    shell = (fields, database, words, once, range_bar, before_after, live, coming, rooms, titles, who, workshop)
     for feature in (
         *shell,
         bay,

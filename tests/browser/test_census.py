@@ -33,7 +33,7 @@ LEAST_TARGET = 40  # pixels
 MOST_BYTES = 200_000  # of a page without pictures
 
 DIM, LIFT, GLASS, DARK, FLAT, WAITING, BARE, CART, GAUGES = 1, 2, 3, 4, 5, 6, 7, 9, 10
-CLICKS, LAMPS, DRAINS, SNOW, SEAT, NEEDLES, WIDE = 11, 12, 13, 14, 15, 16, 17
+CLICKS, LAMPS, DRAINS, SNOW, SEAT, NEEDLES, HELD, WIDE = 11, 12, 13, 14, 15, 16, 17, 18
 # The demo's drawn picture of a ground stud, as it is kept.
 PHOTO = hashlib.sha256(tidied_photo(PICTURES["ground_stud"](), "image/jpeg")).hexdigest()
 SCREENS = {
@@ -76,6 +76,10 @@ SCREENS = {
                    "/scope/4", "/scope/4?as=data_line"],
     "scope_live.begin": ["/scope/live"],
     "scope.bits": ["/scope/4/bits", "/scope/1/bits"],
+    "logs_taken.index": ["/bus", f"/bus?job={HELD}"],
+    "bus.show": ["/bus/1", "/bus/2", "/bus/2?with=1", "/bus/3?mark=1", "/bus/2?q=loop", "/bus/2?follow=sender+HeaterModule",
+                 "/bus/2?plot=can0|BatteryState|CrashLoopOpen&plot=can0|BodyState|LowVolts"],
+    "bus_follow.choose": ["/bus/2/follow?key=BatteryState.CrashLoopOpen&sheet=12", "/bus/2/follow?key=sender+HeaterModule"],
     "bench.choose": ["/bench", "/bench?q=injector", "/bench?q=zeppelin"],
     "bench.show": ["/bench/coil", "/bench/stator", "/bench/pedal", "/bench/capacitor", "/bench/socket", "/bench/hold",
                    "/bench/coil?after=5", "/bench/battery", "/bench/draw", "/bench/health"],
@@ -114,6 +118,10 @@ NO_SCREENS = {
     "bench_limits.file",
     "live.read",
     "captures_taken.coming",
+    "logs_taken.coming",
+    "logs_taken.state",
+    "bus.signals",
+    "bus.file",
     "captures_taken.state",
     "scope.view",
     "scope_laid.courses",

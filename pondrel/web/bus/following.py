@@ -33,7 +33,7 @@ from ..shell.titles import measured, part_or_place
 from ..shell.who import me
 from ..shell.words import reading_text
 from ..shell.workups import workups
-from .desk import census_for, log_row
+from .desk import log_row
 from .page import BusPage, page_key
 
 __all__ = ["Walk", "first_to_follow", "followed", "init_app"]
@@ -250,15 +250,15 @@ def measure(log_id: int) -> WerkzeugResponse | tuple[str, int]:
             trace_id, number = trace.id, trace.number
         sheet = workups().sheet(get_sheet(conn, own) or stored)
         item, value = parse_line(sheet, given["line"], next(iter(sheet.states)))
-        known = _docket_items(record, own) or ()
-        if item not in known:
-            content = {**content_of(item, value), "note": f"as the bus says: {_says(given['key'])}, {row.says}"[:400]}
+        content = {name: text for name, text in content_of(item, value).items() if name != "note"}
+        said = [one for one in record.entries if one.trace_id == trace_id and one.stands and one.kind == sort_of(item).name]
+        if not any({name: one.content.get(name) for name in content} == content for one in said):
+            content = {**content, "note": f"as the bus says: {_says(given['key'])}, {row.says}"[:400]}
             add_entry(conn, row.job_id, sort_of(item).name, content, trace_id=trace_id, person=me())
         carry(conn, row.job_id, me())
         refresh_job(conn, row.job_id)
         return url_for("trace.show", job_id=row.job_id, number=number)
 
-    census_for(row)
     return answered_once(write, lambda error: _choose(log_id, given, error))
 
 

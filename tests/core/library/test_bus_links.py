@@ -1,0 +1,29 @@
+"""What a flag or a silence on a bus says of a circuit: lines that the sheet itself can read."""
+
+from __future__ import annotations
+
+from pondrel.core.evidence.line import parse_line
+from pondrel.core.library.bus_links import about, lines_for_flag, lines_for_silence
+
+
+def test_a_flag_is_a_code_of_the_sheet_in_its_own_state(demo_sheets):
+    sheet = demo_sheets["under_seat_crash_loop"]
+    lines = lines_for_flag(sheet, "Crash loop open BatteryState.CrashLoopOpen")
+    assert lines == ("key on code crash loop open set",)
+    item, _ = parse_line(sheet, lines[0], "away")
+    assert (item.kind, item.subject, item.outcome, item.state) == ("code", "crash loop open", "set", "key on")
+    assert lines_for_flag(demo_sheets["step_lights"], "Crash loop open") == ()
+
+
+def test_a_silent_module_does_not_answer_where_a_sound_one_does(demo_sheets):
+    sheet = demo_sheets["wake_heater_module"]
+    lines = lines_for_silence(sheet, "Heater module is silent HeaterModule")
+    assert lines[0] == "key on see heater module answers silent"
+    assert not any(line.startswith("away") for line in lines)  # there it sleeps, and may
+    item, _ = parse_line(sheet, lines[0], "away")
+    assert item.outcome == "silent" and item.state == "key on"
+    assert lines_for_silence(demo_sheets["step_lights"], "HeaterModule") == ()
+
+
+def test_words_that_every_module_shares_say_nothing():
+    assert about("HeaterModuleMissing") == {"heater"} and about("crash loop open") == {"crash", "loop", "open"}

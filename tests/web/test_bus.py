@@ -1,0 +1,213 @@
+"""The room of buses through the test client: logs taken in, databases, marks, comparison, and the way from a flag to the circuit."""
+
+from __future__ import annotations
+
+import gzip
+import io
+import re
+import time
+
+import pytest
+
+from pondrel.demo.buses import LOGS, SIGNALS
+from pondrel.store.buses import all_links, bus_marks_of, chosen_databases, latest_bus_logs
+from pondrel.store.entries import entries_of
+from pondrel.store.traces import traces_of
+from pondrel.web.bus import taking
+
+from .test_library import text_of
+
+CART = 17
+HELD, DRIVES, SEAT = 2, 1, 3
+LOG = "".join(f"({k / 100:.6f}) can0 100#{k % 3:02X}00000000000000\n" for k in range(400)).encode()
+
+
+def taken(client, content=LOG, name="a.log", databases=(), **fields):
+    files = [(io.BytesIO(own), title) for own, title in databases]
+    return client.post("/bus", data={"log": (io.BytesIO(content), name), "says": "Key on", "databases": files, **fields})
+
+
+def test_a_log_is_taken_in_with_its_database_and_told_of(client, conn):
+    database = ((SIGNALS / "parcel-cart.dbc").read_bytes(), "cart.dbc")
+    answer = taken(client, LOGS["cart_held"][2](), "mine.log.gz", [database])
+    page = text_of(client.get(answer.headers["Location"]))
+    assert "8 modules should, 7 do" in page and "Heater module alone is silent." in page and "Crash loop open" in page
+    row = latest_bus_logs(conn, 1)[0]
+    assert row.frames == 11331 and [own.name for own, _ in chosen_databases(conn, row.id)] == ["cart.dbc"]
+    assert "Key on" in text_of(client.get("/bus"))
+
+
+def test_a_log_without_a_database_says_so_and_takes_one_later(client, conn):
+    address = taken(client).headers["Location"]
+    page = text_of(client.get(address))
+    assert "No signal database reads this log" in page and "unknown senders" in page.lower()
+    dbc = (SIGNALS / "parcel-cart.dbc").read_bytes()
+    answer = client.post(f"{address}/databases", data={"databases": (io.BytesIO(dbc), "later.dbc")})
+    assert answer.status_code == 302 and "Battery manager" in text_of(client.get(address))
+    known = chosen_databases(conn, latest_bus_logs(conn, 1)[0].id)[0][0]
+    client.post(f"{address}/databases", data={"database": str(known.id), f"channel.{known.id}": "can7"})
+    assert "has no channel can7" in text_of(
+        client.post(f"{address}/databases", data={"database": str(known.id), f"channel.{known.id}": "can7"})
+    )
+
+
+@pytest.mark.parametrize(
+    ("content", "name", "says"),
+    [
+        (b"", "a.log", "is empty"),
+        (b"hello\n", "a.txt", "is no log that is known here"),
+        (b"LOGG" + bytes(20), "a.blf", "cannot be read as BLF"),
+        (b"\x1f\x8b" + bytes(30), "a.log.gz", "packed with gzip, but damaged"),
+        (b"date Mon\nbase hex  timestamps absolute\n", "a.asc", "There are no frames in"),
+        (b"time,id\n", "a.csv", "There are no frames in"),
+    ],
+)
+def test_what_is_no_log_is_refused_in_a_sentence_and_nothing_is_kept(client, conn, content, name, says):
+    before = latest_bus_logs(conn, 1)[0].id
+    answer = taken(client, content, name)
+    assert answer.status_code == 400 and says in text_of(answer) and "Key on" in answer.get_data(as_text=True)
+    assert latest_bus_logs(conn, 1)[0].id == before
+
+
+def test_a_wrong_database_is_refused_and_what_was_typed_stays(client, conn):
+    answer = taken(client, databases=[(b"BO_ nonsense", "bad.dbc")])
+    assert (
+        answer.status_code == 400
+        and "bad.dbc cannot be read as DBC" in text_of(answer)
+        and 'value="Key on"' in answer.get_data(as_text=True)
+    )
+
+
+def test_a_large_log_is_read_apart_with_its_progress(client, conn, monkeypatch):
+    monkeypatch.setattr(taking, "SMALL", 100)
+    address = taken(client).headers["Location"]
+    assert "/bus/coming/" in address
+    for _ in range(200):
+        state = client.get(f"{address}/state").json
+        if state["ended"]:
+            break
+        time.sleep(0.05)
+    assert state["share"] == 1.0 and re.fullmatch(r"/bus/\d+", state["address"])
+    assert client.get(state["address"]).status_code == 200
+    assert client.get("/bus/coming/nothing").status_code == 302 and client.get("/bus/coming/nothing/state").status_code == 404
+
+
+def test_from_the_flag_to_the_circuit_with_what_the_bus_says_as_evidence(client, conn):
+    page = text_of(client.get(f"/bus/{HELD}"))
+    assert "Crash loop of the parcel cart, 12 V side" in page and "Volts at interlock fuse F14, load side" in page
+    assert "High-voltage plugs and cables stay with qualified people" in page
+    form = {"key": "BatteryState.CrashLoopOpen", "sheet": "12", "line": "key on code crash loop open set"}
+    answer = client.post(f"/bus/{HELD}/follow/measure", data=form)
+    assert answer.headers["Location"].endswith(f"/jobs/{CART}/trace")
+    trace = traces_of(conn, CART)[-1]
+    own = [entry for entry in entries_of(conn, CART) if entry.trace_id == trace.id]
+    assert [entry.kind for entry in own] == ["code"] and "as the bus says" in own[0].text("note")
+    assert "interlock fuse F14, load side" in text_of(client.get(answer.headers["Location"]))
+    client.post(f"/bus/{HELD}/follow/measure", data=form)  # it says nothing new
+    assert len([entry for entry in entries_of(conn, CART) if entry.trace_id == trace.id]) == 1
+
+
+def test_a_silent_module_leads_to_its_own_circuit_and_the_link_is_kept(client, conn):
+    page = text_of(client.get(f"/bus/{HELD}?follow=sender+HeaterModule"))
+    assert "Heater module is silent" in page and "Heater module of the parcel cart, supply and wake" in page and "by its words" in page
+    form = {"key": "sender HeaterModule", "sheet": "13", "line": "key on see heater module answers silent"}
+    assert client.post(f"/bus/{HELD}/follow/measure", data=form).status_code == 302
+    assert all_links(conn)["", "HeaterModule"].sheet_id == 13
+    assert "by its words" not in text_of(client.get(f"/bus/{HELD}?follow=sender+HeaterModule"))
+
+
+def test_a_link_is_chosen_checked_and_taken_back(client, conn):
+    page = text_of(client.get(f"/bus/{HELD}/follow?key=BodyState.HeaterModuleMissing&sheet=12"))
+    assert "key on code crash loop open set" in page and "Heater module missing" in page
+    bad = client.post(
+        f"/bus/{HELD}/follow/link", data={"key": "BodyState.HeaterModuleMissing", "sheet": "12", "line": "away volts nowhere 3"}
+    )
+    assert bad.status_code == 400 and "nowhere" in text_of(bad)
+    assert client.post(f"/bus/{HELD}/follow/link", data={"key": "a.b", "sheet": "999", "line": "x"}).status_code == 400
+    good = {"key": "BodyState.HeaterModuleMissing", "sheet": "13", "line": "key on see heater module answers silent"}
+    assert client.post(f"/bus/{HELD}/follow/link", data=good).status_code == 302
+    assert all_links(conn)["BodyState", "HeaterModuleMissing"].line == good["line"]
+    client.post(f"/bus/{HELD}/follow/link", data={**good, "line": ""})
+    assert ("BodyState", "HeaterModuleMissing") not in all_links(conn)
+
+
+def test_a_log_of_no_job_says_where_to_go(client):
+    address = taken(client, LOGS["cart_held"][2](), "x.log.gz", [((SIGNALS / "parcel-cart.dbc").read_bytes(), "c.dbc")]).headers["Location"]
+    assert "belongs to no job" in text_of(client.get(address))
+    form = {"key": "BatteryState.CrashLoopOpen", "sheet": "12", "line": "key on code crash loop open set"}
+    answer = client.post(f"{address}/follow/measure", data=form)
+    assert answer.status_code == 400 and "belongs to no job" in text_of(answer)
+
+
+def test_two_logs_beside_each_other(client):
+    page = text_of(client.get(f"/bus/{HELD}?with={DRIVES}"))
+    assert "What differs from Key on and off the yard" in page
+    assert page.index("HeaterState does not come any more") < page.index("Contactors closed")
+    assert client.get(f"/bus/{HELD}?with=999").status_code == 200 and client.get(f"/bus/{HELD}?with={HELD}").status_code == 200
+
+
+def test_marks_say_what_changed_at_them(client, conn):
+    page = text_of(client.get(f"/bus/{SEAT}?mark=1"))
+    assert "What differs behind the mark" in page and "Door message missing" in page
+    answer = client.post(f"/bus/{SEAT}/mark", data={"at": "5,5", "says": "Key on"})
+    assert answer.status_code == 302 and len(bus_marks_of(conn, SEAT)) == 4
+    assert "Nothing differs" in text_of(client.get(answer.headers["Location"]))
+    own = next(mark for mark in bus_marks_of(conn, SEAT) if mark.at == 5.5)
+    client.post(f"/bus/{SEAT}/marks/{own.id}/strike")
+    assert len(bus_marks_of(conn, SEAT)) == 3
+
+
+@pytest.mark.parametrize(
+    ("given", "says"),
+    [
+        ({"at": "far", "says": "Key on"}, "is no time"),
+        ({"at": "99", "says": "x"}, "not within this log"),
+        ({"at": "1"}, "Say what was done"),
+        ({"at": "nan", "says": "x"}, "not within this log"),
+    ],
+)  # fmt: skip
+def test_a_mark_that_cannot_be_is_refused(client, given, says):
+    answer = client.post(f"/bus/{SEAT}/mark", data=given)
+    assert answer.status_code == 400 and says in text_of(answer)
+
+
+def test_signals_are_found_by_words_and_given_as_they_held(client):
+    page = text_of(client.get(f"/bus/{HELD}?q=loop"))
+    assert "Crash loop open" in page and "Pack volts" not in page.split("Signals")[1].split("Marks")[0]
+    key = "can0|SteeringState|AssistVolts"
+    data = client.get(f"/bus/{HELD}/signals", query_string={"signal": key, "columns": 80}).json
+    own = data["channels"][0]
+    assert own["name"] == "Assist volts" and own["unit"] == "V" and len(own["least"]) == 80
+    assert own["most"][10] == pytest.approx(12.4) and own["least"][70] == pytest.approx(11.6)
+    near = client.get(f"/bus/{HELD}/signals", query_string={"signal": key, "from": "16.9", "to": "17.1", "columns": 10}).json
+    assert near["channels"][0]["least"][0] == pytest.approx(12.4) and near["channels"][0]["most"][-1] == pytest.approx(11.6)
+    for wrong in ("nothing", "can0|SteeringState|Nothing", "can9|SteeringState|AssistVolts", "||"):
+        assert client.get(f"/bus/{HELD}/signals", query_string={"signal": wrong}).status_code == 404
+    assert client.get(f"/bus/{HELD}/signals?from=nan&to=inf&columns=-3").status_code == 200
+
+
+def test_what_was_read_is_made_again_where_it_is_gone(client, data_folder):
+    for path in (data_folder / "buses").rglob("time.bin"):
+        path.unlink()
+    for path in (data_folder / "buses").rglob("about.json"):
+        path.unlink()
+    assert client.get(f"/bus/{HELD}").status_code == 200
+
+
+def test_the_record_of_a_job_leads_to_its_log_and_back(client):
+    assert f'href="/bus/{HELD}"' in client.get(f"/jobs/{CART}").get_data(as_text=True)
+    own = client.get(f"/bus/{HELD}/file")
+    assert gzip.decompress(own.data).startswith(b"(1795000000")
+    own.close()
+    assert client.get("/bus/999").status_code == 404 and client.get("/bus/999/follow").status_code == 404
+
+
+@pytest.mark.parametrize(
+    "address",
+    [
+        "/bus/2?follow=sender+Nobody", "/bus/2?follow=%00", "/bus/2?mark=x", "/bus/2?q=%25%27%22", "/bus/2?plot=a&plot=b|c|d",
+        "/bus/2/follow?key=&sheet=x", "/bus/2/follow?key=sender+&sheet=13", "/bus?job=x",
+    ],
+)  # fmt: skip
+def test_odd_addresses_are_answered(client, address):
+    assert client.get(address).status_code == 200
