@@ -40,6 +40,7 @@ SELECT bus_link.id, frame, signal, sheet_id, sheet.title, line, person FROM bus_
 WHERE bus_link.id IN (SELECT max(id) FROM bus_link GROUP BY frame, signal) AND line <> ''
 ORDER BY frame, signal
 """
+_ALIKE = "EXISTS (SELECT 1 FROM vehicle AS mine WHERE mine.id = ? AND mine.make = vehicle.make AND mine.model = vehicle.model)"
 MOST_BESIDE = 12
 
 
@@ -126,12 +127,11 @@ def latest_bus_logs(conn: sqlite3.Connection, count: int, job_id: int | None = N
 
 
 def bus_logs_beside(conn: sqlite3.Connection, own: BusLogRow) -> list[BusLogRow]:
-    """Other logs that one may be compared with: of its vehicle first, then of vehicles like it, then the newest of all."""
-    sql = f"""{_FROM} WHERE bus_log.id <> ?
-    ORDER BY coalesce(bus_log.vehicle_id = ?, 0) DESC,
-        EXISTS (SELECT 1 FROM vehicle AS mine WHERE mine.id = ? AND mine.make = vehicle.make AND mine.model = vehicle.model) DESC,
-        bus_log.id DESC LIMIT ?"""
-    return [_row(row) for row in conn.execute(sql, (own.id, own.vehicle_id, own.vehicle_id, MOST_BESIDE))]
+    """Other logs that one may be compared with: of its vehicle, of vehicles of its make and model, or of no vehicle that is known."""
+    sql = f"""{_FROM} WHERE bus_log.id <> ? AND (bus_log.vehicle_id IS NULL OR ? IS NULL OR bus_log.vehicle_id = ? OR {_ALIKE})
+    ORDER BY coalesce(bus_log.vehicle_id = ?, 0) DESC, {_ALIKE} DESC, bus_log.id DESC LIMIT ?"""
+    vehicle = own.vehicle_id
+    return [_row(row) for row in conn.execute(sql, (own.id, vehicle, vehicle, vehicle, vehicle, vehicle, MOST_BESIDE))]
 
 
 def add_bus_mark(conn: sqlite3.Connection, log_id: int, at: float, says: str, person: str = "", made_at: str | None = None) -> int:

@@ -5,11 +5,14 @@ from __future__ import annotations
 import gzip
 import io
 import re
+import threading
 import time
 
 import pytest
 
+from pondrel.core.bus.formats.candump import CandumpReader
 from pondrel.demo.buses import LOGS, SIGNALS
+from pondrel.standins.bus import BusServer, Rhythm
 from pondrel.store.buses import all_links, bus_marks_of, chosen_databases, latest_bus_logs
 from pondrel.store.entries import entries_of
 from pondrel.store.traces import traces_of
@@ -139,6 +142,17 @@ def test_a_log_of_no_job_says_where_to_go(client):
     assert answer.status_code == 400 and "belongs to no job" in text_of(answer)
 
 
+def test_a_bus_that_is_down_leads_to_its_wires(client, conn):
+    page = text_of(client.get(f"/bus/{SEAT}"))
+    assert "nobody is heard any more: that is the bus itself" in page and "Two-wire bus between door, ramp and dash module" in page
+    lines = "\n".join(f"{who} dominant see logger nothing" for who in ("dash", "door", "ramp"))
+    answer = client.post(f"/bus/{SEAT}/follow/measure", data={"key": "the bus", "sheet": "11", "line": lines})
+    assert answer.status_code == 302
+    kinds = [entry.kind for entry in entries_of(conn, 15) if entry.trace_id is not None]
+    assert kinds == ["see"] * 3
+    assert "chafed through to ground" in text_of(client.get(answer.headers["Location"]))
+
+
 def test_two_logs_beside_each_other(client):
     page = text_of(client.get(f"/bus/{HELD}?with={DRIVES}"))
     assert "What differs from Key on and off the yard" in page
@@ -211,3 +225,66 @@ def test_the_record_of_a_job_leads_to_its_log_and_back(client):
 )  # fmt: skip
 def test_odd_addresses_are_answered(client, address):
     assert client.get(address).status_code == 200
+
+
+@pytest.fixture
+def on_the_wire():
+    """A bus that says the cart's log again, and the form's fields that reach it."""
+    with BusServer(Rhythm(CandumpReader().piece(LOG))) as server:
+        threading.Thread(target=server.serve_forever, daemon=True).start()
+        yield {"interface": "socketcand", "channel": "can0", "bit_rate": "500000", "host": "127.0.0.1", "port": str(server.port)}
+        server.shutdown()
+
+
+def ended(client, address):
+    for _ in range(300):
+        state = client.get(f"{address}/state").json
+        if state["ended"]:
+            return state
+        time.sleep(0.05)
+    raise AssertionError(state)
+
+
+def test_a_bus_is_recorded_with_a_mark_and_kept_in_its_job(client, conn, on_the_wire):
+    given = {**on_the_wire, "seconds": "20", "says": "Live", "job": str(CART)}
+    address = client.post("/bus/live", data=given).headers["Location"]
+    page = client.get(address).get_data(as_text=True)
+    assert "Recording: Live" in page and "Seat moved" in page
+    time.sleep(0.8)
+    client.post(f"{address}/mark", data={"says": "Seat moved"})
+    time.sleep(0.3)
+    assert client.get(f"{address}/state").json["says"].endswith(" messages")
+    client.post(f"{address}/enough")
+    state = ended(client, address)
+    assert state["error"] == "" and client.get(address).status_code == 302
+    row = latest_bus_logs(conn, 1)[0]
+    assert row.job_id == CART and 50 < row.frames < 250 and state["address"] == f"/bus/{row.id}"
+    assert [mark.says for mark in bus_marks_of(conn, row.id)] == ["Seat moved"]
+    assert f'value="{on_the_wire["port"]}"' in client.get("/bus/live").get_data(as_text=True)  # it is remembered
+
+
+def test_a_recording_that_is_called_off_keeps_nothing(client, conn, on_the_wire):
+    before = latest_bus_logs(conn, 1)[0].id
+    address = client.post("/bus/live", data={**on_the_wire, "seconds": "20"}).headers["Location"]
+    client.post(f"{address}/off")
+    assert ended(client, address)["address"] == ""
+    time.sleep(0.4)
+    assert latest_bus_logs(conn, 1)[0].id == before
+    assert client.get("/bus/live/nothing").status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("wrong", "says"),
+    [
+        ({"port": "1"}, "Nobody listens at 127.0.0.1 port 1"),
+        ({"port": "many"}, "A port is a whole number"),
+        ({"seconds": "0"}, "Record for 1 to 600 seconds"),
+        ({"seconds": "nan"}, "Record for 1 to 600 seconds"),
+        ({"channel": ""}, "Say which channel"),
+        ({"interface": "telepathy"}, "is no interface that is known here"),
+    ],
+)
+def test_what_cannot_be_recorded_is_said_and_the_form_keeps_what_was_typed(client, wrong, says):
+    given = {"interface": "socketcand", "channel": "can0", "host": "127.0.0.1", "port": "1", "seconds": "5", "says": "Typed", **wrong}
+    answer = client.post("/bus/live", data=given)
+    assert answer.status_code == 400 and says in text_of(answer) and 'value="Typed"' in answer.get_data(as_text=True)

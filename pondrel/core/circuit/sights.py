@@ -51,6 +51,7 @@ SEEN: Mapping[str, Mapping[str, tuple[str, ...]]] = {
     "indicates": {"low": ("zero", "empty", "nothing"), "normal": ("right", "ok", "fine"), "high": ("full", "off the scale", "too high")},
     "heats": {"cold": ("off", "dead", "nothing"), "weak": ("lukewarm", "slow"), "normal": ("warm", "ok", "hot")},
     "answers": {"silent": ("dead", "no", "does not answer", "nothing"), "answers": ("yes", "ok", "alive", "there")},
+    "hears": {"nothing": ("silent", "not heard", "no"), "heard": ("yes", "talks", "hears it")},
     "diagnosis": {"nothing": ("ok", "none", "fine"), "short": ("overload", "shut down"), "open": ("open load",)},
     "code": {"nothing": ("none", "clear", "ok"), "low": ("circuit low",), "high": ("circuit high", "open")},
     "ripple": {"missing": ("pulses missing", "gaps", "uneven"), "even": ("ok", "fine", "steady")},
@@ -61,7 +62,7 @@ ASKED: Mapping[str, str] = {
     "brightness": "How does it shine", "runs": "How does it run", "moves": "Does it move", "clicks": "Does it click",
     "sounds": "How does it sound", "indicates": "What does it show", "heats": "Does it get warm", "answers": "Does it answer",
     "diagnosis": "What does the module report of it", "code": "Which code is set for this circuit",
-    "ripple": "How even is the ripple", HEAT: "Does it get hot",
+    "ripple": "How even is the ripple", "hears": "Is the module that talks heard there", HEAT: "Does it get hot",
 }  # fmt: skip
 _SCALES = {
     "brightness": _Scale((0.006, 0.62, 1.45), (0.8, 0.3, 0.2), True),
@@ -69,6 +70,7 @@ _SCALES = {
     "moves": _Scale((1.0,), (0.15,), False),
     "clicks": _Scale((0.5,), (0.1,), False),
     "answers": _Scale((0.5,), (0.1,), False),
+    "hears": _Scale((0.7,), (0.15,), False),  # ISO 11898-2, from memory: receivers decide between 0.5 and 0.9 V
     "sounds": _Scale((0.45, 0.82), (0.15, 0.1), True),
     "indicates": _Scale((0.85, 1.15), (0.06, 0.06), True),
     "heats": _Scale((0.03, 0.75), (0.6, 0.15), True),

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 
 from ..circuit.sheet import Sheet
 from ..circuit.sights import SEEN, sight_of
 from ..circuit.solve import solve
 
-__all__ = ["about", "lines_for_flag", "lines_for_silence"]
+__all__ = ["about", "lines_for_bus", "lines_for_flag", "lines_for_silence"]
 
 _WORD = re.compile(r"[A-Z]+(?=[A-Z][a-z])|[A-Z]?[a-z]+|[A-Z]+|\d+")
 _SAYS_NOTHING = frozenset({"module", "state", "info", "the", "of", "not", "a", "is", "fault", "missing", "control", "unit"})
@@ -42,3 +43,23 @@ def lines_for_silence(sheet: Sheet, says: str) -> tuple[str, ...]:
             if any(one.what == "answers" and one.value > 0.5 for one in shown):
                 found.append((f"{state} see {subject} {next(iter(SEEN['answers']))}", f"{subject} {sheet.parts[seen[0]].called}"))
     return _closest(found, says)
+
+
+def lines_for_bus(sheet: Sheet, heard: Mapping[str, bool]) -> tuple[str, ...]:
+    """Lines that say who is heard and who is not: for each state in which one module of the sheet talks, what a listener of the sheet
+    hears then. ``heard``: by the name of a sender, whether it is heard; a sender and a module belong together by the words of their
+    names. Empty where the sheet has no listener that is looked at, or fewer than two senders are on it."""
+    listener = next((name for name in sheet.observe if (seen := sight_of(sheet, name)) is not None and seen[1] == "hears"), None)
+    if listener is None:
+        return ()
+    nothing, something = SEEN["hears"]
+    found: dict[str, str] = {}
+    for state in sheet.states:
+        talking = [name for name in sheet.parts if sheet.position(state, name) == "dominant"]
+        if len(talking) != 1:
+            continue
+        words = about(sheet.parts[talking[0]].called)
+        sender = next((name for name in heard if name not in found and about(name) and about(name) <= words), None)
+        if sender is not None:
+            found[sender] = f"{state} see {listener} {something if heard[sender] else nothing}"
+    return tuple(found.values()) if len(found) > 1 else ()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from flask import Flask
 
-from . import desk, following, taking, views
+from . import desk, following, live, taking, views
 
 __all__ = ["init_app"]
 
@@ -15,3 +15,4 @@ def init_app(app: Flask) -> None:
     taking.init_app(app)
     views.init_app(app)
     following.init_app(app)
+    live.init_app(app)

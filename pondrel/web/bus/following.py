@@ -16,7 +16,7 @@ from ...core.evidence.items import Item
 from ...core.evidence.line import parse_line
 from ...core.evidence.registry import content_of, sort_of
 from ...core.isolate import likely_outcomes
-from ...core.library.bus_links import about, lines_for_flag, lines_for_silence
+from ...core.library.bus_links import about, lines_for_bus, lines_for_flag, lines_for_silence
 from ...store.bay import refresh_job
 from ...store.buses import add_link, all_links
 from ...store.carry import carry
@@ -40,7 +40,8 @@ __all__ = ["Walk", "first_to_follow", "followed", "init_app"]
 
 bp = Blueprint("bus_follow", __name__, url_prefix="/bus/<id:log_id>/follow")
 
-MOST_LOOKED_AT, LONGEST_LINE = 6, 200
+MOST_LOOKED_AT, LONGEST_LINE = 6, 2000
+THE_BUS = "the bus"  # what is followed where no single module is to blame
 _NAMED, _SUSPECTS = 1, 2
 _ALIKE = 0.05  # V that make no difference where it is said what to expect
 
@@ -70,12 +71,16 @@ class Walk:
 def first_to_follow(page: BusPage) -> str:
     """What is worth following before all else: a flag that no silence explains, else the sender that is silent alone."""
     flag = next((own.key for own in page.flags if not own.flag.silent), "")
+    if page.verdict.kind in ("bus down", "some silent"):
+        return THE_BUS
     alone = page.verdict.senders if page.verdict.kind == "one silent" else ()
     return flag or next((page_key(own) for own in page.senders if own.key in alone), "")
 
 
 def followed(page: BusPage, key: str, record: Record | None) -> Walk | None:
     """The way from what is followed; None where nothing is."""
+    if key == THE_BUS:
+        return _bus_walk(page, record)
     flag = next((own for own in page.flags if own.key == key), None)
     sender = next((own for own in page.senders if page_key(own) == key), None)
     if flag is None and (sender is None or not sender.key):
@@ -90,6 +95,26 @@ def followed(page: BusPage, key: str, record: Record | None) -> Walk | None:
         return Walk(key, says, silent)
     stored, line = offer
     return _walk(Walk(key, says, silent, stored.id, stored.title, line, guessed=True), record)
+
+
+def _bus_walk(page: BusPage, record: Record | None) -> Walk:
+    """The way from who is heard and who is not to the bus itself."""
+    heard = {own.key: own.state not in ("silent", "stopped") for own in page.senders if own.key}
+    walk = Walk(THE_BUS, "Nobody is heard any more" if page.verdict.kind == "bus down" else "Some are not heard", True)
+    words = {word for name in heard for word in about(name)}
+    cards = {card.id: card for word in sorted(words)[:MOST_LOOKED_AT] for card in sheet_cards(get_db(), word)}
+    best: tuple[int, Walk] = (1, walk)
+    for number in list(cards)[: 4 * MOST_LOOKED_AT]:
+        stored = get_sheet(get_db(), number)
+        lines, _ = attempt(lambda stored=stored: lines_for_bus(workups().sheet(stored), heard) if stored else ())  # type: ignore[misc]
+        if stored is not None and lines and len(lines) > best[0]:
+            best = len(lines), replace(walk, sheet_id=stored.id, title=stored.title, line="\n".join(lines), guessed=True)
+    return _walk(best[1], record) if best[1].sheet_id is not None else walk
+
+
+def _items_of(sheet: Sheet, lines: str) -> list[tuple[Item, str]]:
+    """The evidence of lines. Raises ReadingError for one that the sheet does not know."""
+    return [parse_line(sheet, line, next(iter(sheet.states))) for line in lines.splitlines() if line.strip()]
 
 
 def _offered(says: str, silent: bool) -> tuple[StoredSheet, str] | None:
@@ -117,11 +142,8 @@ def _walk(walk: Walk, record: Record | None) -> Walk:
 
     def look() -> Walk:
         sheet = workups().sheet(stored)
-        item, _ = parse_line(sheet, walk.line, next(iter(sheet.states)))
-        items: tuple[Item, ...] = (item,)
-        own = _docket_items(record, stored.id)
-        if own is not None:
-            items = own if item in own else (*own, item)
+        known = _docket_items(record, stored.id) or ()
+        items = (*known, *(item for item, _ in _items_of(sheet, walk.line) if not any(_alike(item, own) for own in known)))
         isolation = workups().isolation(stored, items)
         suspects = list(dict.fromkeys(sheet.parts[s.part].called for s in isolation.suspects if s.part))
         more = f" and {len(suspects) - _SUSPECTS} more" if len(suspects) > _SUSPECTS else ""
@@ -145,6 +167,15 @@ def _walk(walk: Walk, record: Record | None) -> Walk:
 
     found, wrong = attempt(look)
     return found if found is not None else replace(walk, error=str(wrong))
+
+
+def _alike(item: Item, other: Item) -> bool:
+    """Whether two items say the same, whatever is noted beside them."""
+    return sort_of(item) is sort_of(other) and _said(item) == _said(other)
+
+
+def _said(item: Item) -> dict[str, object]:
+    return {name: text for name, text in content_of(item, "").items() if name != "note"}
 
 
 def _docket_items(record: Record | None, sheet_id: int) -> tuple[Item, ...] | None:
@@ -188,6 +219,8 @@ def _lines(sheet: Sheet, key: str, silent: bool) -> tuple[str, ...]:
 
 
 def _says(key: str) -> str:
+    if key == THE_BUS:
+        return "Who is heard and who is not"
     if key.startswith("sender "):
         return f"{spelled_out(key.removeprefix('sender '))} is silent"
     return spelled_out(key.rpartition(".")[2])
@@ -239,7 +272,7 @@ def measure(log_id: int) -> WerkzeugResponse | tuple[str, int]:
         if stored is None:
             raise PondrelError("Choose the circuit that it is about first.")
         frame, signal = _link_key(given["key"])
-        if signal and (frame, signal) not in all_links(conn):
+        if signal and given["key"] != THE_BUS and (frame, signal) not in all_links(conn):
             add_link(conn, frame, signal, stored.id, given["line"], me())
         record = record_of(conn, row.job_id)
         own = own_drawing_of(conn, record.vehicle.id, stored.id) or stored.id
@@ -248,13 +281,11 @@ def measure(log_id: int) -> WerkzeugResponse | tuple[str, int]:
             trace_id, number = add_trace(conn, row.job_id, own, me()), len(record.traces) + 1
         else:
             trace_id, number = trace.id, trace.number
-        sheet = workups().sheet(get_sheet(conn, own) or stored)
-        item, value = parse_line(sheet, given["line"], next(iter(sheet.states)))
-        content = {name: text for name, text in content_of(item, value).items() if name != "note"}
-        said = [one for one in record.entries if one.trace_id == trace_id and one.stands and one.kind == sort_of(item).name]
-        if not any({name: one.content.get(name) for name in content} == content for one in said):
-            content = {**content, "note": f"as the bus says: {_says(given['key'])}, {row.says}"[:400]}
-            add_entry(conn, row.job_id, sort_of(item).name, content, trace_id=trace_id, person=me())
+        known = _docket_items(record, own) or ()
+        for item, value in _items_of(workups().sheet(get_sheet(conn, own) or stored), given["line"]):
+            if not any(_alike(item, one) for one in known):
+                content = {**content_of(item, value), "note": f"as the bus says: {_says(given['key'])}, {row.says}"[:400]}
+                add_entry(conn, row.job_id, sort_of(item).name, content, trace_id=trace_id, person=me())
         carry(conn, row.job_id, me())
         refresh_job(conn, row.job_id)
         return url_for("trace.show", job_id=row.job_id, number=number)

@@ -33,7 +33,7 @@ from ..shell.fields import checked, typed, whole
 from ..shell.once import written_once
 from ..shell.who import me
 
-__all__ = ["init_app", "taken_databases"]
+__all__ = ["LONGEST_SAYS", "init_app", "kept_log", "taken_databases"]
 
 bp = Blueprint("logs_taken", __name__, url_prefix="/bus")
 
@@ -99,7 +99,7 @@ def _taken(given: Mapping[str, str]) -> str:
 
             def write() -> str:
                 with file.open("rb") as own:
-                    return url_for("bus.show", log_id=_kept(get_db(), folder, own, about, found))
+                    return url_for("bus.show", log_id=kept_log(get_db(), folder, own, about, found))
 
             return written_once(write)
         finally:
@@ -110,7 +110,7 @@ def _taken(given: Mapping[str, str]) -> str:
         conn = opened(database)
         try:
             with file.open("rb") as own, atomic(conn):
-                return _kept(conn, folder, own, about, read)
+                return kept_log(conn, folder, own, about, read)
         finally:
             conn.close()
 
@@ -145,7 +145,7 @@ def _digest(stream: BinaryIO) -> str:
     return digest.hexdigest()
 
 
-def _kept(conn: sqlite3.Connection, folder: Path, stream: BinaryIO, about: Mapping[str, Any], found: Mapping[str, Any]) -> int:
+def kept_log(conn: sqlite3.Connection, folder: Path, stream: BinaryIO, about: Mapping[str, Any], found: Mapping[str, Any]) -> int:
     """Keep the file and the row, and a line in the job's record; in a transaction."""
     media = media_of(stream.read(1 << 16)) or OTHER_MEDIA
     stream.seek(0)

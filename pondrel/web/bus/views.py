@@ -42,7 +42,7 @@ from .following import first_to_follow, followed
 from .page import found_signals, page_of
 from .taking import taken_databases
 
-__all__ = ["init_app"]
+__all__ = ["LONGEST_MARK", "MOST_MARKS", "MOVES", "init_app"]
 
 bp = Blueprint("bus", __name__, url_prefix="/bus/<id:log_id>")
 
@@ -211,4 +211,5 @@ def strike(log_id: int, mark_id: int) -> WerkzeugResponse | tuple[str, int]:
 def init_app(app: Flask) -> None:
     """Register the blueprint and the room."""
     app.register_blueprint(bp)
-    add_room(app, Room("Bus", "logs_taken.index", "u", 45, ("bus", "logs_taken", "bus_follow"), "there + and − zoom, 0 shows all"))
+    own = ("bus", "logs_taken", "bus_follow", "bus_live")
+    add_room(app, Room("Bus", "logs_taken.index", "u", 45, own, "there + and − zoom, 0 shows all"))

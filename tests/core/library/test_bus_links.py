@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from pondrel.core.evidence.line import parse_line
-from pondrel.core.library.bus_links import about, lines_for_flag, lines_for_silence
+from pondrel.core.isolate import Workup, isolate
+from pondrel.core.library.bus_links import about, lines_for_bus, lines_for_flag, lines_for_silence
 
 
 def test_a_flag_is_a_code_of_the_sheet_in_its_own_state(demo_sheets):
@@ -27,3 +28,17 @@ def test_a_silent_module_does_not_answer_where_a_sound_one_does(demo_sheets):
 
 def test_words_that_every_module_shares_say_nothing():
     assert about("HeaterModuleMissing") == {"heater"} and about("crash loop open") == {"crash", "loop", "open"}
+
+
+def test_who_is_heard_tells_which_stretch_of_the_bus_is_broken(demo_sheets):
+    sheet = demo_sheets["two_wire_bus"]
+    lines = lines_for_bus(sheet, {"DashModule": True, "DoorModule": True, "RampModule": False})
+    assert lines == ("dash dominant see logger heard", "door dominant see logger heard", "ramp dominant see logger nothing")
+    found = isolate(Workup(sheet), tuple(parse_line(sheet, line, "asleep")[0] for line in lines))
+    behind = {"W2H", "W2L", "N12", "T2"}  # all that lies beyond the door module, and the ramp module itself
+    assert sum(one.probability for one in found.suspects if one.part in behind) > 0.75
+    everyone = lines_for_bus(sheet, dict.fromkeys(("DashModule", "DoorModule", "RampModule"), False))
+    found = isolate(Workup(sheet), tuple(parse_line(sheet, line, "asleep")[0] for line in everyone))
+    assert not any("broken" in one.words and one.part in ("W2H", "W2L") for one in found.suspects[:5])  # an open end silences one only
+    assert any("chafed" in one.words for one in found.suspects[:3])
+    assert lines_for_bus(sheet, {"Heater": False}) == () and lines_for_bus(demo_sheets["step_lights"], {"DashModule": True}) == ()

@@ -196,6 +196,21 @@ def _transceiver(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     return (*drivers, told) if power else drivers
 
 
+# Between these two a receiver decides by itself (ISO 11898-2, from memory).
+HEARD_FROM, HEARD_FOR_SURE = 0.5, 0.9
+
+
+def _hears(seen: Seen) -> tuple[Sight, ...]:
+    """What reaches a receiver of the module that talks in this state: the volts between both lines, none where they are crossed."""
+    between = max(seen.volts["input"], 0.0)
+    heard = between > (HEARD_FROM + HEARD_FOR_SURE) / 2.0
+    return (Sight("hears", between, f"hears {between:.2f} V between the lines: {'a message' if heard else 'nothing'}"),)
+
+
+def _listener(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
+    return (Element("input", "high", "low", RECESSIVE_OHMS, UNSTATED_TOLERANCE),)
+
+
 _ON = Param("on_ohms", "Ω", "ohms", "resistance when on", default=f"{ON_OHMS:g}")
 _LIMIT = Param("limit", "A", "amperes", "current at which it shuts itself down", default=f"{LIMIT_AMPS:g}")
 _DUTY = Param("duty", "%", "percent", "share of time that it is on when pulsed", default="50")
@@ -320,6 +335,19 @@ KINDS = (
         also=("terminator", "termination", "end resistor", "can resistor", "terminating resistor"),
     ),
     Kind(
+        "bus_listener",
+        "A logger or tester on a bus: it hears who talks, and what it hears is evidence; it is no part of the vehicle.",
+        ("high", "low"),
+        _listener,
+        (),
+        symbol="module",
+        built="module",
+        current="from high to low",
+        shows=_hears,
+        never=_BUS_LINES,
+        also=("logger", "listener", "bus logger", "sniffer"),
+    ),
+    Kind(
         "bus_transceiver",
         "A module's bus pins: both lines held at 2.5 V when recessive, driven apart when dominant, a static mean when it talks.",
         ("high", "low", "gnd"),
@@ -338,6 +366,7 @@ KINDS = (
         symbol="module",
         built="module",
         current="of the high line's bias, from high to gnd",
+        shows=_hears,
         check=_duty_check,
         never=_BUS_LINES,
         also=("transceiver", "can", "can node", "bus", "bus node", "lin"),

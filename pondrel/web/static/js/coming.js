@@ -1,4 +1,4 @@
-// A capture that is being read: how far it is, and on to its page when it is there.
+// A file that is being read, or a bus that is recorded: how far it is, and on to its page when it is there.
 const EVERY = 400; // milliseconds
 
 document.addEventListener("alpine:init", () => {
@@ -15,6 +15,7 @@ document.addEventListener("alpine:init", () => {
         const answer = await fetch(this.$root.dataset.state);
         const state = await answer.json();
         this.$refs.bar.value = state.share;
+        if (state.says) this.$refs.says.textContent = state.says;
         if (state.address) {
           window.location.replace(state.address);
           return;

@@ -1,0 +1,108 @@
+"""The simulated vehicle's bus, with python-can's own client of socketcand as the stranger that listens and speaks."""
+
+from __future__ import annotations
+
+import contextlib
+import socket
+import threading
+import time
+
+import can
+import pytest
+
+from pondrel.core.base.errors import PondrelError
+from pondrel.core.bus.formats.text import from_fields
+from pondrel.core.bus.frames import ERROR, EXTENDED, FD, joined
+from pondrel.core.circuit.fault import parse_fault
+from pondrel.instruments.bus import Interface, messages_from
+from pondrel.standins.bus import BusServer, Rhythm, silent_senders
+from pondrel.standins.world import World
+
+FRAMES = joined(
+    [
+        from_fields(5.0 + k / 100, identity, kind, 0, bytes([k]) * size)
+        for k in range(30)
+        for identity, kind, size in [((0x123, 0, 2), (0x18FEF100, EXTENDED, 8), (0x124, 0, 0))[k % 3]]
+    ]
+)
+
+
+@contextlib.contextmanager
+def serving(rhythm, silent=frozenset):
+    with BusServer(rhythm, silent=silent) as server:
+        threading.Thread(target=server.serve_forever, daemon=True).start()
+        yield Interface("socketcand", "can0", host="127.0.0.1", port=server.port)
+        server.shutdown()
+
+
+def heard(interface, seconds=0.9):
+    return list(messages_from(interface, seconds, lambda: False, lambda count: None))
+
+
+def test_what_the_log_holds_is_heard_in_its_rhythm_round_and_round():
+    with serving(Rhythm(FRAMES)) as interface:
+        found = heard(interface, 1.2)
+    first = [(one.arbitration_id, one.is_extended_id, bytes(one.data)) for one in found[:30]]
+    begins = FRAMES.begins
+    wanted = [(int(FRAMES.id[k]), bool(FRAMES.flags[k] & EXTENDED), FRAMES.bytes_of(k, begins)) for k in range(30) if FRAMES.length[k]]
+    assert [one for one in first if one[2]][:20] == wanted[:20]
+    assert len(found) > 35  # the second round is under way: the first takes half a second
+    assert 0.15 < found[19].timestamp - found[0].timestamp < 0.8
+
+
+def test_what_cannot_go_over_this_protocol_is_left_out():
+    odd = joined([from_fields(0.0, 0, ERROR, 0, b""), from_fields(0.1, 1, FD, 0, bytes(12)), from_fields(0.2, 2, 0, 0, b"\1")])
+    assert [identity for _, identity, _ in Rhythm(odd).frames] == [2]
+
+
+def test_what_one_client_sends_the_others_hear():
+    with serving(Rhythm(FRAMES.part(0, 1))) as interface:
+        other = interface.opened()
+        try:
+            timer = threading.Timer(0.4, lambda: other.send(can.Message(arbitration_id=0x7AB, is_extended_id=False, data=b"\x01\xfe")))
+            timer.start()
+            assert any(one.arbitration_id == 0x7AB and bytes(one.data) == b"\x01\xfe" for one in heard(interface, 1.0))
+        finally:
+            other.shutdown()
+
+
+def test_a_module_without_supply_is_silent_and_speaks_again_when_it_is_mended(demo_sheets):
+    sheet = demo_sheets["wake_heater_module"]
+    world = World(sheet, (parse_fault(sheet, "F22.open"),))
+    world.turn("key on")
+    names = ["HeaterModule", "BodyModule"]
+    assert silent_senders(world, names) == {"HeaterModule"}
+    rhythm = Rhythm(FRAMES, {0x123: ["HeaterModule"], 0x18FEF100: ["BodyModule"]})
+    with serving(rhythm, lambda: silent_senders(world, names)) as interface:
+        assert {one.arbitration_id for one in heard(interface)} == {0x18FEF100, 0x124}
+        world.mend()
+        time.sleep(0.15)
+        assert 0x123 in {one.arbitration_id for one in heard(interface)}
+
+
+@pytest.mark.parametrize("said", [b"< nonsense >", b"< open can0 >< echo >", b"x" * 9000, b""])
+def test_a_client_that_speaks_otherwise_is_turned_away_and_others_are_served(said):
+    with serving(Rhythm(FRAMES)) as interface:
+        with socket.create_connection((interface.host, interface.port), timeout=5) as own:
+            assert own.recv(64) == b"< hi >"
+            own.sendall(said)
+            own.shutdown(socket.SHUT_WR)
+            own.settimeout(5)
+            with contextlib.suppress(ConnectionError):
+                while own.recv(256):
+                    pass
+        assert heard(interface, 0.5)
+
+
+@pytest.mark.parametrize(
+    ("interface", "says"),
+    [
+        (Interface("socketcand", "can0", host="127.0.0.1", port=1), "Nobody listens at 127.0.0.1 port 1"),
+        (Interface("nothing", "can0"), "is no interface that is known here"),
+        (Interface("socketcan", "nosuch0"), "cannot be reached"),
+    ],
+)
+def test_a_bus_that_cannot_be_reached_is_said_in_a_sentence(interface, says):
+    with pytest.raises(PondrelError, match=says) as caught:
+        heard(interface)
+    assert "\n" not in str(caught.value)
