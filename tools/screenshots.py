@@ -64,13 +64,13 @@ VIEWS: dict[str, tuple[str, Step]] = {
     "complaint": (f"/jobs/{GAUGES}/complaint", _nothing),
     "look": (f"/jobs/{GAUGES}/look", _nothing),
     "report": (f"/jobs/{FLAT}/report", _nothing),
-    "visit": (f"/jobs/{LIFT}/visit", _nothing),
     "vehicle": ("/vehicles/1", _nothing),
     "start-charge": (f"/power/{CLICKS}/start", _nothing),
     "library": ("/sheets", _nothing),
     "sheet": (f"/sheets/{VALVES_SHEET}?state=kneel+left&fault=Y1.open", _nothing),
     "bench": (f"/bench/coil?after={CLUTCH_CHECK}", _a_hot_clutch),
     "scope": ("/scope/1", _nothing),
+    "bus": ("/bus/2", _nothing),
     "draw": ("/circuits/relay", _drawn),
 }
 
