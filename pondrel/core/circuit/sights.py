@@ -19,9 +19,10 @@ from .operate import Points
 from .part import Seen
 from .sheet import Sheet
 
-__all__ = ["SEEN", "sight_of", "sight_values", "word_chances"]
+__all__ = ["HEARD_FOR_SURE", "SEEN", "sight_of", "sight_values", "word_chances"]
 
 MISTAKEN = judged("MISTAKEN", 0.04, "share", "observations that are simply wrong")
+HEARD_FOR_SURE = 0.9  # V between both lines of a bus, from which on every receiver takes it (ISO 11898-2, from memory)
 HEAT = "heat"  # a joint's own warmth
 _LEAST = 1e-4
 

@@ -42,14 +42,14 @@ bp = Blueprint("bus_follow", __name__, url_prefix="/bus/<id:log_id>/follow")
 
 MOST_LOOKED_AT, LONGEST_LINE = 6, 2000
 THE_BUS = "the bus"  # what is followed where no single module is to blame
-_NAMED, _SUSPECTS = 1, 2
+_NAMED = 1
 _ALIKE = 0.05  # V that make no difference where it is said what to expect
 
 
 @dataclass(frozen=True, slots=True)
 class Walk:
     """The way from a flag or a silent sender: its key and what it says, the circuit with its line of evidence (None where none is known),
-    whether that is a guess that nobody confirmed, the parts on the way, the next test in words with its minutes, and what its outcomes
+    whether that is a guess that nobody confirmed, the next test in words with its minutes, and what its outcomes
     would mean."""
 
     key: str
@@ -59,7 +59,6 @@ class Walk:
     title: str = ""
     line: str = ""
     guessed: bool = False
-    parts: str = ""
     test: str = ""
     place: str = ""
     minutes: float = 0.0
@@ -145,10 +144,8 @@ def _walk(walk: Walk, record: Record | None) -> Walk:
         known = _docket_items(record, stored.id) or ()
         items = (*known, *(item for item, _ in _items_of(sheet, walk.line) if not any(_alike(item, own) for own in known)))
         isolation = workups().isolation(stored, items)
-        suspects = list(dict.fromkeys(sheet.parts[s.part].called for s in isolation.suspects if s.part))
-        more = f" and {len(suspects) - _SUSPECTS} more" if len(suspects) > _SUSPECTS else ""
         advice = isolation.next[0] if isolation.next else None
-        found = replace(walk, parts=", ".join(suspects[:_SUSPECTS]) + more, caution=sheet.caution if isinstance(sheet.caution, str) else "")
+        found = replace(walk, caution=sheet.caution if isinstance(sheet.caution, str) else "")
         if advice is None:
             return found
         test = advice.test
@@ -159,7 +156,8 @@ def _walk(walk: Walk, record: Record | None) -> Walk:
                 continue
             text = outcome.word or _span(outcome.low, outcome.high, test.instrument)
             named = [sheet.parts[part].called if part else "nothing wrong" for part in outcome.parts]
-            more = f" or one of {len(named) - _NAMED} more" if len(named) > _NAMED else ""
+            others = len(named) - _NAMED
+            more = f" or {others} other{'s' if others > 1 else ''}" if others > 0 else ""
             rows.append((text, ", ".join(named[:_NAMED]) + more))
         other = isinstance(test, Measurement) and test.black not in ("", sheet.minus)
         where = f"{measured(test.instrument)} at {place}" + (f", against {part_or_place(sheet, test.black)}" if other else "")

@@ -143,7 +143,7 @@ def _flags(census: Census, links: Mapping[tuple[str, str], LinkRow]) -> list[Fla
     found = []
     for place, flag in enumerate(census.flags):
         if flag.silent:
-            relation = f"follows from the silent {spelled_out(flag.silent).lower()}"
+            relation = "follows from its silence"
         elif not place:
             relation = "follow this"
         elif flag.behind is not None:

@@ -325,6 +325,7 @@ KINDS = (
         _terminator,
         (
             opens(1.0, words="open or not fitted"),
+            resists(0.3, words="too many ohms: the wrong one, or corroded"),
             shorts(0.1, "lines shorted at it", ""),
         ),
         (Param("ohms", "Ω", "ohms", "resistance", default="120"), tolerance(0.01)),
@@ -355,6 +356,12 @@ KINDS = (
         (
             Mode("drive_high_open", 0.1, (("drive_high", Effect.OPEN),), words="does not drive the high line"),
             Mode("drive_low_open", 0.1, (("drive_low", Effect.OPEN),), words="does not drive the low line"),
+            Mode(
+                "holds_dominant",
+                0.1,
+                (("drive_high", Effect.CLOSED), ("drive_low", Effect.CLOSED)),
+                words="holds the bus and lets nobody talk",
+            ),
             Mode("shorted", 0.2, (("input", Effect.VALUE),), shorts(0.1, "").severity, "lines shorted inside"),
             grounds(0.2, words="high line shorted to ground inside"),
         ),

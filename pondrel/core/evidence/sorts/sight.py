@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+import numpy as np
+
 from ...base.arrays import Floats
 from ...base.brief import either
 from ...circuit.sheet import Sheet
-from ...circuit.sights import ASKED, SEEN, sight_of, sight_values, word_chances
+from ...circuit.sights import ASKED, HEARD_FOR_SURE, SEEN, sight_of, sight_values, word_chances
 from ..asked import Measurement, Question
 from ..sort import WordSort, World
 
@@ -47,6 +49,10 @@ class Sight(WordSort):
         assert found is not None
         part, what, seen_as = found
         values = sight_values(world.points(question.state), question.state, part, what)
+        quiet = _quiet_state(world.sheet) if what == "hears" else None
+        if quiet is not None:  # a bus that is held while nobody should talk carries no message, whatever its volts
+            held = sight_values(world.points(quiet), quiet, part, what)
+            values = np.where(held > HEARD_FOR_SURE, 0.0, values)
         return word_chances(seen_as, values, float(values[0]))
 
     def told_by_module(self, sheet: Sheet, question: Question) -> bool:
@@ -70,6 +76,12 @@ class Sight(WordSort):
         found = sight_of(sheet, test.red)
         asked = str(sheet.observe.get(test.red, {}).get("note") or "") or (ASKED[found[2]] if found else "Look and listen")
         return f"{asked}: {either(self.outcomes(sheet, test.red))}?"
+
+
+def _quiet_state(sheet: Sheet) -> str | None:
+    """A state in which all modules of a bus are awake and none talks; None where the sheet has none."""
+    talkers = [name for name, part in sheet.parts.items() if "dominant" in part.kind.positions]
+    return next((state for state in sheet.states if talkers and all(sheet.position(state, own) == "recessive" for own in talkers)), None)
 
 
 SORTS = (Sight(),)
