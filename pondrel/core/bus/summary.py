@@ -12,7 +12,7 @@ from cantools.database.can import Message
 from .database import Known
 from .frames import ERROR, Frames
 from .groups import groups_of
-from .timing import Timing, timing_of
+from .timing import Timing, pace_of, timing_of
 
 __all__ = ["IdRow", "Summary", "cycle_of", "summary_json", "summary_of"]
 
@@ -29,6 +29,7 @@ class IdRow:
     message: Message | None
     timing: Timing
     lengths: tuple[tuple[int, int], ...]
+    pace: tuple[float | None, ...] = ()
 
     @property
     def name(self) -> str | None:
@@ -81,10 +82,11 @@ def summary_of(frames: Frames, names: tuple[str, ...], known: Known, notes: Iter
             backwards += 1
             times = np.sort(times)
         lengths, counts = np.unique(frames.length[group.places], return_counts=True)
+        timing = timing_of(times, begin, end, cycle_of(message))
         rows.append(
             IdRow(
-                names[group.channel], group.id, group.extended, group.lin, message, timing_of(times, begin, end, cycle_of(message)),
-                tuple(zip(lengths.tolist(), counts.tolist(), strict=True)),
+                names[group.channel], group.id, group.extended, group.lin, message, timing,
+                tuple(zip(lengths.tolist(), counts.tolist(), strict=True)), pace_of(times, begin, end, timing.expected or timing.period),
             )
         )  # fmt: skip
     used = {row.channel for row in rows if row.message is not None} or set(names)

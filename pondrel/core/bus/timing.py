@@ -8,9 +8,10 @@ import numpy as np
 
 from ..base.arrays import Floats
 
-__all__ = ["LATE", "Timing", "timing_of"]
+__all__ = ["LATE", "PACES", "Timing", "pace_of", "timing_of"]
 
 LATE = 1.5  # cycles without a frame, from which on it is late
+PACES = 60  # stretches of a log of which each has its pace
 _EARLY = 0.5
 _BURSTY = 0.1
 _STOPPED_CYCLES, _STOPPED_SECONDS = 10.0, 0.5
@@ -89,3 +90,15 @@ def timing_of(times: Floats, begin: float, end: float, cycle: float | None) -> T
         bursty,
         silent,
     )
+
+
+def pace_of(times: Floats, begin: float, end: float, usual: float | None) -> tuple[float | None, ...]:
+    """How far apart frames were in each of `PACES` equal stretches of a log from ``begin`` to ``end`` (s), as a multiple of what is
+    ``usual`` (s); None for a stretch without any, and empty where there is nothing to compare."""
+    if len(times) < 3 or not usual or end <= begin:
+        return ()
+    gaps = np.diff(times)
+    places = np.clip(((times[1:] - begin) / (end - begin) * PACES).astype(np.int64), 0, PACES - 1)
+    counts = np.bincount(places, minlength=PACES)
+    means = np.bincount(places, gaps, PACES) / np.maximum(counts, 1) / usual
+    return tuple(float(mean) if count else None for mean, count in zip(means, counts, strict=True))

@@ -10,8 +10,8 @@ import numpy as np
 from ...core.bus.census import Census, Sender
 from ...core.bus.changes import Change
 from ...core.bus.flags import Flag
-from ...core.bus.frames import EXTENDED, Frames
 from ...core.bus.summary import IdRow
+from ...core.bus.timing import PACES
 from ...core.bus.verdict import BusVerdict, verdict_of
 from ...core.bus.words import called, spelled_out
 from ...store.buses import BusLogRow, BusMarkRow, LinkRow
@@ -21,7 +21,7 @@ __all__ = ["BusPage", "FlagShown", "SenderRow", "Timeline", "flag_key", "found_s
 
 WIDTH, LEFT, RIGHT = 1226, 84, 20
 TOP, BOTTOM, ERRORS, FOOT = 8, 70, 84, 108
-SPARK_WIDTH, SPARK_HEIGHT, SPARK_COLUMNS = 200, 30, 60
+SPARK_WIDTH, SPARK_HEIGHT = 200, 30
 MOST_MARKS_DRAWN, MOST_SIGNALS = 400, 60
 STATES = {"talks": "talks", "late": "late", "bursty": "in bursts", "stopped": "stopped", "silent": "silent"}
 _FULL_STEPS = (5, 10, 20, 30, 50, 80, 100)
@@ -124,12 +124,12 @@ def page_key(sender: SenderRow) -> str:
 
 
 def page_of(
-    row: BusLogRow, census: Census, frames: Frames, marks: Sequence[BusMarkRow], links: Mapping[tuple[str, str], LinkRow],
+    row: BusLogRow, census: Census, marks: Sequence[BusMarkRow], links: Mapping[tuple[str, str], LinkRow],
     changes: Sequence[Change], other: tuple[BusLogRow, Census] | None, at_mark: str,
 ) -> BusPage:  # fmt: skip
     """The page of a log."""
     lettered = [(letter(place), mark) for place, mark in enumerate(marks)]
-    senders = [_sender_row(sender, census, frames, links) for sender in census.senders]
+    senders = [_sender_row(sender, census, links) for sender in census.senders]
     named = [sender for sender in census.senders if sender.name]
     talking = sum(sender.state not in ("silent", "stopped") for sender in named)
     says = f"{len(named)} modules should, {talking} do" if named else "no database says who should"
@@ -159,9 +159,9 @@ def _ms(seconds: float | None) -> str:
     return "–" if seconds is None else f"{1e3 * seconds:.3g} ms" if seconds < 0.9995 else f"{seconds:.3g} s"
 
 
-def _sender_row(sender: Sender, census: Census, frames: Frames, links: Mapping[tuple[str, str], LinkRow]) -> SenderRow:
+def _sender_row(sender: Sender, census: Census, links: Mapping[tuple[str, str], LinkRow]) -> SenderRow:
     lead = sender.leading
-    spark, ends = _spark(lead, census, frames)
+    spark, ends = _spark(lead, census)
     unnamed = "unknown senders" if any(row.name is None for row in sender.rows) else "no sender named"
     says = spelled_out(sender.name) if sender.name else unnamed
     return SenderRow(
@@ -172,28 +172,20 @@ def _sender_row(sender: Sender, census: Census, frames: Frames, links: Mapping[t
     )  # fmt: skip
 
 
-def _spark(lead: IdRow, census: Census, frames: Frames) -> tuple[str, str]:
-    """The period over time as a path, and what is said where there is none. A stretch without a frame is a gap in the line."""
-    begin, end = census.summary.first or 0.0, census.summary.last or 0.0
+def _spark(lead: IdRow, census: Census) -> tuple[str, str]:
+    """The pace over the log as a path, and what is said where there is none. A stretch without a frame is a gap in the line, where frames
+    come more often than that."""
     if not lead.timing.count:
         return "", "never in this log"
-    channel = census.summary.channels.index(lead.channel)
-    own = (frames.id == lead.id) & (frames.channel == channel) & (frames.has(EXTENDED) == lead.extended)
-    times = np.asarray(frames.time[own]) - begin
-    usual = lead.timing.expected or lead.timing.period
-    if len(times) < 3 or not usual or end <= begin:
+    if not lead.pace:
         return "", f"{lead.timing.count} times"
-    gaps = np.diff(times)
-    columns = np.clip((times[1:] / (end - begin) * SPARK_COLUMNS).astype(int), 0, SPARK_COLUMNS - 1)
+    stretch = ((census.summary.last or 0.0) - (census.summary.first or 0.0)) / PACES
     pieces, pen = [], "M"
-    for column in range(SPARK_COLUMNS):
-        here = gaps[columns == column]
-        if not len(here):
-            if usual < (end - begin) / SPARK_COLUMNS:
-                pen = "M"
+    for place, pace in enumerate(lead.pace):
+        if pace is None:
+            pen = "M" if (lead.timing.expected or lead.timing.period or 0.0) < stretch else pen
             continue
-        ratio = min(float(here.mean()) / usual, 3.0)
-        pieces.append(f"{pen}{column * SPARK_WIDTH / (SPARK_COLUMNS - 1):.1f} {SPARK_HEIGHT - 6 - (ratio - 1.0) * 10:.1f}")
+        pieces.append(f"{pen}{place * SPARK_WIDTH / (PACES - 1):.1f} {SPARK_HEIGHT - 6 - (min(pace, 3.0) - 1.0) * 10:.1f}")
         pen = "L"
     return "".join(pieces), ""
 

@@ -13,6 +13,7 @@ from werkzeug.wrappers import Response as WerkzeugResponse
 from ...core.base.errors import PondrelError
 from ...core.bus.census import census_of, changed_between
 from ...core.bus.changes import Change
+from ...core.bus.database import Known
 from ...core.bus.plotted import held_between
 from ...core.bus.words import called
 from ...store.buses import (
@@ -37,7 +38,7 @@ from ..shell.fields import checked, number_asked, typed, whole
 from ..shell.once import answered_once, answered_with
 from ..shell.rooms import Room, add_room
 from ..shell.who import me
-from .desk import census_for, decoded_for, kept_for, known_for, log_row
+from .desk import census_for, decoded_for, kept_for, known_for, log_row, worked_out
 from .following import first_to_follow, followed
 from .page import found_signals, page_of
 from .taking import taken_databases
@@ -65,9 +66,7 @@ def _page(log_id: int, given: Mapping[str, str], error: str) -> str:
     other = _other(row)
     at_mark = request.args.get("mark", "")
     changes, wrong = attempt(lambda: _changes(row, other, marks, at_mark))
-    page = page_of(
-        row, census, kept_for(row).frames, marks, all_links(conn), changes or (), (other, census_for(other)) if other else None, at_mark
-    )
+    page = page_of(row, census, marks, all_links(conn), changes or (), (other, census_for(other)) if other else None, at_mark)
     record: Record | None = record_of(conn, row.job_id) if row.job_id is not None else None
     wanted = request.args.get("follow", "") or first_to_follow(page)
     text = request.args.get("q", "").strip()[:80]
@@ -88,18 +87,26 @@ def _other(row: BusLogRow) -> BusLogRow | None:
 def _changes(row: BusLogRow, other: BusLogRow | None, marks: list[BusMarkRow], at_mark: str) -> list[Change]:
     """What differs from another log, or behind a mark from before it."""
     if other is not None:
-        # The other log is read by this one's databases: signals are compared, not names of files.
-        log, known = kept_for(other), known_for(chosen_databases(get_db(), row.id))
-        return changed_between(census_of(log.frames, log.channels, known), census_for(row))
+        return worked_out(row, other.digest, lambda known: _from_another(row, other, known))
     mark = next((own for own in marks if str(own.id) == at_mark), None)
     if mark is None:
         return []
-    log, known = kept_for(row), known_for(chosen_databases(get_db(), row.id))
     # From the mark before it up to the mark behind it: what was done at those is no change of this one.
-    times = log.frames.time - log.frames.time[0]
     first = max((own.at for own in marks if own.at < mark.at), default=-math.inf)
     last = min((own.at for own in marks if own.at > mark.at), default=math.inf)
-    sides = [(first <= times) & (times < mark.at), (mark.at <= times) & (times < last)]
+    return worked_out(row, (first, mark.at, last), lambda known: _behind(row, first, mark.at, last, known))
+
+
+def _from_another(row: BusLogRow, other: BusLogRow, known: Known) -> list[Change]:
+    # The other log is read by this one's databases: signals are compared, not names of files.
+    log = kept_for(other)
+    return changed_between(census_of(log.frames, log.channels, known), census_for(row))
+
+
+def _behind(row: BusLogRow, first: float, at: float, last: float, known: Known) -> list[Change]:
+    log = kept_for(row)
+    times = log.frames.time - log.frames.time[0]
+    sides = [(first <= times) & (times < at), (at <= times) & (times < last)]
     if not all(side.any() for side in sides):
         raise PondrelError("There is nothing on one side of this mark: nothing can be compared.")
     before, after = (census_of(log.frames.only(side), log.channels, known) for side in sides)
