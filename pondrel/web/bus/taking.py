@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import io
 import shutil
 import sqlite3
@@ -10,7 +9,7 @@ from collections.abc import Mapping
 from pathlib import Path
 from typing import Any, BinaryIO, cast
 
-from flask import Blueprint, Flask, Response, abort, flash, redirect, render_template, request, url_for
+from flask import Blueprint, Flask, redirect, render_template, request, url_for
 from werkzeug.datastructures import FileStorage
 from werkzeug.wrappers import Response as WerkzeugResponse
 
@@ -27,7 +26,7 @@ from ...store.files import keep_large, media_of
 from ...store.jobs import Job, get_job
 from ...store.vehicles import all_vehicles
 from ..jobs.files import data_folder
-from ..shell.coming import comings
+from ..shell.coming import add_coming, comings, digest_of
 from ..shell.database import get_db
 from ..shell.fields import checked, typed, whole
 from ..shell.once import written_once
@@ -88,7 +87,7 @@ def _taken(given: Mapping[str, str]) -> str:
     size = stream.seek(0, 2)
     if size > MOST_BYTES:
         raise PondrelError(f"{name} is larger than {MOST_BYTES // 1_000_000} MB: cut it into shorter logs.")
-    folder, target = data_folder(), kept_path(data_folder(), _digest(stream))
+    folder, target = data_folder(), kept_path(data_folder(), digest_of(stream))
     token, file = comings().file_for()
     stream.seek(0)
     with file.open("wb") as out:
@@ -137,14 +136,6 @@ def _database(sent: FileStorage) -> int:
         return write()
 
 
-def _digest(stream: BinaryIO) -> str:
-    stream.seek(0)
-    digest = hashlib.sha256()
-    while piece := stream.read(1 << 20):
-        digest.update(piece)
-    return digest.hexdigest()
-
-
 def kept_log(conn: sqlite3.Connection, folder: Path, stream: BinaryIO, about: Mapping[str, Any], found: Mapping[str, Any]) -> int:
     """Keep the file and the row, and a line in the job's record; in a transaction."""
     media = media_of(stream.read(1 << 16)) or OTHER_MEDIA
@@ -164,37 +155,7 @@ def kept_log(conn: sqlite3.Connection, folder: Path, stream: BinaryIO, about: Ma
     return log_id
 
 
-@bp.get("/coming/<token>")
-def coming(token: str) -> str | WerkzeugResponse:
-    """How far a log is read."""
-    own = comings().known(token)
-    if own is None:
-        flash("That file is not being read any more: choose it again.")
-        return redirect(url_for("logs_taken.index"))
-    if own.kept_id is not None:
-        return redirect(url_for("bus.show", log_id=own.kept_id))
-    return render_template("coming.html", coming=own, at="logs_taken")
-
-
-@bp.get("/coming/<token>/state")
-def state(token: str) -> Response:
-    """The same as data: the share that is done, where it went, or the sentence why not."""
-    own = comings().known(token)
-    if own is None:
-        abort(404)
-    address = url_for("bus.show", log_id=own.kept_id) if own.kept_id is not None else ""
-    answer: Any = {"share": own.share, "address": address, "error": own.error, "ended": own.ended}
-    return cast(Response, answer)
-
-
-@bp.post("/coming/<token>/off")
-def call_off(token: str) -> WerkzeugResponse:
-    """Read it no further."""
-    own = comings().known(token)
-    if own is not None:
-        comings().call_off(own)
-    flash("Called off: nothing of that file is kept.")
-    return redirect(url_for("logs_taken.index"))
+add_coming(bp, lambda kept_id: url_for("bus.show", log_id=kept_id))
 
 
 def init_app(app: Flask) -> None:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
+from typing import Any
 
 from flask import Blueprint, Flask, abort, redirect, render_template, request, send_file, url_for
 from werkzeug.wrappers import Response
@@ -53,6 +54,8 @@ from .story import Line, plain_line, story_of
 __all__ = ["init_app"]
 
 bp = Blueprint("jobs", __name__)
+
+Find = Callable[[sqlite3.Connection, int], Any]
 
 MOST_EARLIER = 100  # jobs of a vehicle that are counted
 LONGEST_REASON = 500  # characters
@@ -149,8 +152,8 @@ def _page(record: Record, given: dict[str, str], error: str) -> str:
         way=WAYS.get(record.state.way),
         photos=photos_of(conn, record.job.id),
         checks=_checks(conn, record),
-        captures=_captures(conn, record),
-        logs=_logs(conn, record),
+        captures=_told_of(conn, record, "capture", "capture", capture_of),
+        logs=_told_of(conn, record, "bus", "log", bus_log_of),
         fitted=_fitted(record),
         misfits=_misfits(record),
         codes=codes_of(record.entries, mileage),
@@ -180,23 +183,12 @@ def _checks(conn: sqlite3.Connection, record: Record) -> dict[int, int]:
     return found
 
 
-def _captures(conn: sqlite3.Connection, record: Record) -> dict[int, int]:
-    """By entry the capture that it tells of; none for one that was brought in from another workshop."""
+def _told_of(conn: sqlite3.Connection, record: Record, kind: str, named: str, find: Find) -> dict[int, int]:
+    """By entry the capture or log that it tells of; none for one that was brought in from another workshop."""
     found = {}
     for entry in record.entries:
-        number = whole(entry.text("capture")) if entry.kind == "capture" else None
-        row = capture_of(conn, number) if number is not None else None
-        if row is not None and row.job_id == record.job.id and entry.text("text").startswith(row.says):
-            found[entry.id] = row.id
-    return found
-
-
-def _logs(conn: sqlite3.Connection, record: Record) -> dict[int, int]:
-    """By entry the log of a bus that it tells of; none for one that was brought in from another workshop."""
-    found = {}
-    for entry in record.entries:
-        number = whole(entry.text("log")) if entry.kind == "bus" else None
-        row = bus_log_of(conn, number) if number is not None else None
+        number = whole(entry.text(named)) if entry.kind == kind else None
+        row = find(conn, number) if number is not None else None
         if row is not None and row.job_id == record.job.id and entry.text("text").startswith(row.says):
             found[entry.id] = row.id
     return found

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import hashlib
 import math
 import shutil
 from collections.abc import Mapping
 from pathlib import Path
 from typing import Any, BinaryIO, cast
 
-from flask import Blueprint, Flask, Response, abort, flash, redirect, render_template, request, url_for
+from flask import Blueprint, Flask, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as WerkzeugResponse
 
 from ...core.base.errors import PondrelError
@@ -26,7 +25,7 @@ from ...store.jobs import Job, get_job
 from ...store.prepared import prepare, prepared_path
 from ...store.vehicles import all_vehicles
 from ..jobs.files import data_folder
-from ..shell.coming import comings
+from ..shell.coming import add_coming, comings, digest_of
 from ..shell.database import get_db
 from ..shell.fields import checked, typed, whole
 from ..shell.once import written_once
@@ -84,7 +83,7 @@ def _taken(given: Mapping[str, str]) -> str:
     about = _about(name, says, _job(given["job"]), whole(given["vehicle"]), scale)
     stream = cast(BinaryIO, sent.stream)
     size = stream.seek(0, 2)
-    digest = _digest(stream)
+    digest = digest_of(stream)
     folder = data_folder()
     target = prepared_path(folder, digest, scale)
     if size <= SMALL:
@@ -133,14 +132,6 @@ def _found(capture: Capture) -> dict[str, Any]:
     return {"count": capture.count, "step": capture.step, "channels": [(one.name, one.unit) for one in capture.channels]}
 
 
-def _digest(stream: BinaryIO) -> str:
-    stream.seek(0)
-    digest = hashlib.sha256()
-    while piece := stream.read(1 << 20):
-        digest.update(piece)
-    return digest.hexdigest()
-
-
 def _kept(conn: Any, folder: Path, stream: BinaryIO, about: Mapping[str, Any], found: Mapping[str, Any]) -> int:
     """Keep the file and the row, and a line in the job's record; in a transaction."""
     stream.seek(0)
@@ -162,44 +153,14 @@ def _kept(conn: Any, folder: Path, stream: BinaryIO, about: Mapping[str, Any], f
 
 def kept_capture(stream: BinaryIO, name: str, says: str, job_id: int | None) -> int:
     """Keep a capture that was made here, in the transaction that is open; its id. Raises CaptureError where it holds none."""
-    digest, folder = _digest(stream), data_folder()
+    digest, folder = digest_of(stream), data_folder()
     stream.seek(0)
     capture = prepare(stream, prepared_path(folder, digest, None))
     job = get_job(get_db(), job_id) if job_id is not None else None
     return _kept(get_db(), folder, stream, _about(name, says, job, None, None), _found(capture))
 
 
-@bp.get("/coming/<token>")
-def coming(token: str) -> str | WerkzeugResponse:
-    """How far a capture is read."""
-    own = comings().known(token)
-    if own is None:
-        flash("That file is not being read any more: choose it again.")
-        return redirect(url_for("captures_taken.index"))
-    if own.kept_id is not None:
-        return redirect(url_for("scope.show", capture_id=own.kept_id))
-    return render_template("coming.html", coming=own, at="captures_taken")
-
-
-@bp.get("/coming/<token>/state")
-def state(token: str) -> Response:
-    """The same as data: the share that is done, where it went, or the sentence why not."""
-    own = comings().known(token)
-    if own is None:
-        abort(404)
-    address = url_for("scope.show", capture_id=own.kept_id) if own.kept_id is not None else ""
-    answer: Any = {"share": own.share, "address": address, "error": own.error, "ended": own.ended}
-    return cast(Response, answer)
-
-
-@bp.post("/coming/<token>/off")
-def call_off(token: str) -> WerkzeugResponse:
-    """Read it no further."""
-    own = comings().known(token)
-    if own is not None:
-        comings().call_off(own)
-    flash("Called off: nothing of that file is kept.")
-    return redirect(url_for("captures_taken.index"))
+add_coming(bp, lambda kept_id: url_for("scope.show", capture_id=kept_id))
 
 
 def init_app(app: Flask) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import secrets
 import shutil
@@ -11,11 +12,12 @@ import threading
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import Any, BinaryIO, cast
 
-from flask import Flask, current_app
+from flask import Blueprint, Flask, Response, abort, current_app, flash, redirect, render_template, url_for
+from werkzeug.wrappers import Response as WerkzeugResponse
 
-__all__ = ["Coming", "Comings", "comings", "init_app"]
+__all__ = ["Coming", "Comings", "add_coming", "comings", "digest_of", "init_app"]
 
 AT_ONCE = 2
 MOST_KEPT = 50
@@ -121,6 +123,49 @@ def comings() -> Comings:
     """Those of the application that is running."""
     found: Comings = current_app.extensions["comings"]
     return found
+
+
+def digest_of(stream: BinaryIO) -> str:
+    """The SHA-256 of a file that was sent, from its beginning on."""
+    stream.seek(0)
+    digest = hashlib.sha256()
+    while piece := stream.read(1 << 20):
+        digest.update(piece)
+    return digest.hexdigest()
+
+
+def add_coming(bp: Blueprint, shown: Callable[[int], str]) -> None:
+    """Give a blueprint the pages of files that it is reading: how far one is, that as data, and to call it off. ``shown`` is the address of
+    what was kept, by its id; the blueprint has a page ``index``."""
+    at = bp.name
+
+    @bp.get("/coming/<token>")
+    def coming(token: str) -> str | WerkzeugResponse:
+        """How far a file is read."""
+        own = comings().known(token)
+        if own is None:
+            flash("That file is not being read any more: choose it again.")
+            return redirect(url_for(f"{at}.index"))
+        return redirect(shown(own.kept_id)) if own.kept_id is not None else render_template("coming.html", coming=own, at=at)
+
+    @bp.get("/coming/<token>/state")
+    def state(token: str) -> Response:
+        """The same as data: the share that is done, where it went, or the sentence why not."""
+        own = comings().known(token)
+        if own is None:
+            abort(404)
+        address = shown(own.kept_id) if own.kept_id is not None else ""
+        answer: Any = {"share": own.share, "address": address, "error": own.error, "ended": own.ended}
+        return cast(Response, answer)
+
+    @bp.post("/coming/<token>/off")
+    def call_off(token: str) -> WerkzeugResponse:
+        """Read it no further."""
+        own = comings().known(token)
+        if own is not None:
+            comings().call_off(own)
+        flash("Called off: nothing of that file is kept.")
+        return redirect(url_for(f"{at}.index"))
 
 
 def init_app(app: Flask) -> None:
