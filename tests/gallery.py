@@ -135,8 +135,7 @@ GALLERY: dict[str, tuple[str, str]] = {
         WL: {{kind: wire, pins: {{a: l1, b: l2}}, length_m: 6, csa_mm2: 0.5}}
         T1: {{kind: bus_terminator, pins: {{high: h1, low: l1}}}}
         T2: {{kind: bus_terminator, pins: {{high: h2, low: l2}}}}
-        PA: {{kind: bus_pair, pins: {{high_a: h2, high_b: h3, low_a: l2, low_b: l3}}, length_m: 4, csa_mm2: 0.35}}
-        LG: {{kind: bus_listener, pins: {{high: h3, low: l3}}}}
+        LG: {{kind: bus_listener, pins: {{high: h2, low: l2}}}}
         """,
         "recessive: {}, dominant: {A: dominant}, talking: {B: pulsed}, asleep: {A: 'off', B: 'off'}",
     ),

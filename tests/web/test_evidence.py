@@ -8,9 +8,6 @@ from concurrent.futures import ThreadPoolExecutor
 import pytest
 
 from pondrel.core.evidence.hazards import HAZARDS
-from pondrel.demo.load import SHEETS
-from pondrel.store.db import atomic
-from pondrel.store.sheets import add_sheet
 from pondrel.web.shell import workups
 
 from .test_views import reading, sheet_of, text_of
@@ -307,12 +304,9 @@ def test_readings_over_time_are_one_event_in_the_log(client, valves):
     assert "@10min" in page and "do not go together" not in page
 
 
-def test_explanations_that_accuse_no_one_part_have_a_line_of_their_own(client, conn):
-    """A bus whose two lines are one: besides modules and plugs its wires, drawn each by itself, may touch."""
-    wires = r"\1H: {kind: wire, pins: {a: \2, b: \3}\6\n  \1L: {kind: wire, pins: {a: \4, b: \5}\6"
-    pair = r"(W\d): {kind: bus_pair, pins: {high_a: (.*?), high_b: (.*?), low_a: (.*?), low_b: (.*?)}(.*)"
-    with atomic(conn):
-        sheet = str(add_sheet(conn, re.sub(pair, wires, (SHEETS / "two_wire_bus.yaml").read_text())))
+def test_explanations_that_accuse_no_one_part_have_a_line_of_their_own(client):
+    """A bus whose two lines are one: besides modules and plugs its wires may touch."""
+    sheet = sheet_of(client, "Two-wire bus")
     job = client.post("/jobs/new", data={"vehicle": "1", "complaint": "nothing answers", "sheet": sheet}).headers["Location"]
     lines = (
         "recessive volts diag.high 2.51", "dash dominant volts diag.high diag.low 0.02", "asleep ohms diag.high diag.low 0.4",

@@ -35,11 +35,11 @@ def test_who_is_heard_tells_which_stretch_of_the_bus_is_broken(demo_sheets):
     lines = lines_for_bus(sheet, {"DashModule": True, "DoorModule": True, "RampModule": False})
     assert lines == ("dash dominant see logger heard", "door dominant see logger heard", "ramp dominant see logger nothing")
     found = isolate(Workup(sheet), tuple(parse_line(sheet, line, "asleep")[0] for line in lines))
-    behind = {"W2", "N12", "T2"}  # all that lies beyond the door module, and the ramp module itself
+    behind = {"W2H", "W2L", "N12", "T2"}  # all that lies beyond the door module, and the ramp module itself
     assert sum(one.probability for one in found.suspects if one.part in behind) > 0.75
     everyone = lines_for_bus(sheet, dict.fromkeys(("DashModule", "DoorModule", "RampModule"), False))
     found = isolate(Workup(sheet), tuple(parse_line(sheet, line, "asleep")[0] for line in everyone))
-    assert not any("broken" in one.words and one.part == "W2" for one in found.suspects[:5])  # an open end silences one only
+    assert not any("broken" in one.words and one.part in ("W2H", "W2L") for one in found.suspects[:5])  # an open end silences one only
     assert any("chafed" in one.words for one in found.suspects[:3])
     assert lines_for_bus(sheet, {"Heater": False}) == () and lines_for_bus(demo_sheets["step_lights"], {"DashModule": True}) == ()
 

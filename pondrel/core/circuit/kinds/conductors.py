@@ -9,7 +9,7 @@ from itertools import pairwise
 
 from ...base.conductor import AWG_SIZES, awg_ohms_per_metre, copper_ohms_at, metric_ohms_per_metre
 from ...base.judgement import judged
-from ..part import GROUND, SUPPLY, Build, Effect, Element, Kind, Mode, Param
+from ..part import Build, Effect, Element, Kind, Mode, Param
 from .common import (
     CSA,
     JOINT,
@@ -55,29 +55,6 @@ def wire_ohms(params: Params) -> float:
 def _wire(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
     through = Element("", "a", "b", wire_ohms(params), number(params, "tolerance", WIRE_TOLERANCE))
     return (through, leak("b"), fed_by_plus("b"))
-
-
-def _pair(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
-    spread = number(params, "tolerance", WIRE_TOLERANCE)
-    through = [Element(name, f"{line}_a", f"{line}_b", wire_ohms(params), spread) for name, line in (("", "high"), ("low", "low"))]
-    return (
-        *through,
-        nothing("between", "high_b", "low_b"),
-        *(nothing(f"{line}_leak", f"{line}_b", GROUND) for line in ("high", "low")),
-        *(nothing(f"{line}_feed", SUPPLY, f"{line}_b") for line in ("high", "low")),
-    )
-
-
-def _pair_modes() -> tuple[Mode, ...]:
-    modes = [Mode("shorted", 0.4, (("between", Effect.VALUE),), SHUNT, "both wires chafed together")]
-    for line, element in (("high", ""), ("low", "low")):
-        modes += [
-            Mode(f"{line}_open", 0.5, ((element, Effect.OPEN),), words=f"{line} wire broken"),
-            Mode(f"{line}_high_resistance", 0.5, ((element, Effect.VALUE),), SERIES, f"{line} wire: broken strands or green copper"),
-            Mode(f"{line}_short_to_ground", 0.4, ((f"{line}_leak", Effect.VALUE),), SHUNT, f"{line} wire chafed through to ground"),
-            Mode(f"{line}_short_to_plus", 0.1, ((f"{line}_feed", Effect.VALUE),), SHUNT, f"{line} wire chafed through to one that is fed"),
-        ]
-    return tuple(modes)
 
 
 def _joint(healthy_ohms: float) -> Build:
@@ -201,23 +178,6 @@ KINDS = (
         also=("cable", "lead", "conductor", "harness", "line", "jumper", "trace", "strand"),
         called="wire, {}",
         nouns=("wire", "cable", "lead", "strap"),
-    ),
-    Kind(
-        "bus_pair",
-        "The two twisted wires of a bus between two places, by length and section or by the ohms of each.",
-        ("high_a", "high_b", "low_a", "low_b"),
-        _pair,
-        _pair_modes(),
-        _PARAMS,
-        needs=(("ohms",), ("length_m", "csa_mm2"), ("length_m", "awg")),
-        symbol="module",
-        built="wire",
-        current="of the high wire, from its a to its b; the low one is listed as `NAME.low`",
-        notes="What it touches, it touches at its b side.",
-        check=_wire_check,
-        also=("twisted pair", "pair", "bus wires", "data pair"),
-        called="pair, {}",
-        nouns=("pair",),
     ),
     Kind(
         "contact",

@@ -202,13 +202,13 @@ HEARD_FROM, HEARD_FOR_SURE = 0.5, 0.9
 
 def _hears(seen: Seen) -> tuple[Sight, ...]:
     """What reaches a receiver of the module that talks in this state: the volts between both lines, none where they are crossed."""
-    between = max(seen.volts["input"], 0.0)
+    between = max(seen.volts.get("input", seen.volts[""]), 0.0)
     heard = between > (HEARD_FROM + HEARD_FOR_SURE) / 2.0
     return (Sight("hears", between, f"hears {between:.2f} V between the lines: {'a message' if heard else 'nothing'}"),)
 
 
 def _listener(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
-    return (Element("input", "high", "low", RECESSIVE_OHMS, UNSTATED_TOLERANCE),)
+    return (Element("", "high", "low", RECESSIVE_OHMS, UNSTATED_TOLERANCE, drawn=False),)
 
 
 _ON = Param("on_ohms", "Ω", "ohms", "resistance when on", default=f"{ON_OHMS:g}")
