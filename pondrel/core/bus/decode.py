@@ -95,8 +95,6 @@ def _signals(frames: Frames, begins: Codes, message: Message, places: Codes, sho
         short.tell("shorter", message.name, len(which) if length < wanted else 0)
         short.tell("longer", message.name, len(which) if length > wanted else 0)
         data = frames.payload(which, begins, min(length, wanted))
-        if length < wanted:  # as cantools fills up what is missing, so that a multiplexer beyond the end is none
-            data = np.concatenate([data, np.full((len(which), wanted - length), 255, np.uint8)], axis=1)
         own += _of_node(message, cast(Mapping[str, Any], message._codecs), Payload(data), which, length, short)
     return _merged(message, own)
 
