@@ -5,7 +5,6 @@ from __future__ import annotations
 import contextlib
 import socket
 import threading
-import time
 
 import can
 import pytest
@@ -35,19 +34,28 @@ def serving(rhythm, silent=frozenset):
         server.shutdown()
 
 
-def heard(interface, seconds=0.9):
-    return list(messages_from(interface, seconds, lambda: False, lambda count: None))
+PATIENCE = 60.0  # s: a busy machine may take its time
+
+
+def heard(interface, enough):
+    """What is heard until it is enough, by what was heard so far; all that there is where it never is."""
+    found = []
+    for message in messages_from(interface, PATIENCE, lambda: enough(found), lambda count: None):
+        found.append(message)
+        if enough(found):
+            break
+    return found
 
 
 def test_what_the_log_holds_is_heard_in_its_rhythm_round_and_round():
     with serving(Rhythm(FRAMES)) as interface:
-        found = heard(interface, 1.2)
+        found = heard(interface, lambda found: len(found) > 35)
     first = [(one.arbitration_id, one.is_extended_id, bytes(one.data)) for one in found[:30]]
     begins = FRAMES.begins
     wanted = [(int(FRAMES.id[k]), bool(FRAMES.flags[k] & EXTENDED), FRAMES.bytes_of(k, begins)) for k in range(30) if FRAMES.length[k]]
     assert [one for one in first if one[2]][:20] == wanted[:20]
-    assert len(found) > 35  # the second round is under way: the first takes half a second
-    assert 0.15 < found[19].timestamp - found[0].timestamp < 0.8
+    assert len(found) > 35  # the second round is under way
+    assert found[19].timestamp - found[0].timestamp > 0.15  # one by one and not all at once
 
 
 def test_what_cannot_go_over_this_protocol_is_left_out():
@@ -61,7 +69,8 @@ def test_what_one_client_sends_the_others_hear():
         try:
             timer = threading.Timer(0.4, lambda: other.send(can.Message(arbitration_id=0x7AB, is_extended_id=False, data=b"\x01\xfe")))
             timer.start()
-            assert any(one.arbitration_id == 0x7AB and bytes(one.data) == b"\x01\xfe" for one in heard(interface, 1.0))
+            found = heard(interface, lambda found: any(one.arbitration_id == 0x7AB for one in found))
+            assert bytes(found[-1].data) == b"\x01\xfe"
         finally:
             other.shutdown()
 
@@ -74,10 +83,10 @@ def test_a_module_without_supply_is_silent_and_speaks_again_when_it_is_mended(de
     assert silent_senders(world, names) == {"HeaterModule"}
     rhythm = Rhythm(FRAMES, {0x123: ["HeaterModule"], 0x18FEF100: ["BodyModule"]})
     with serving(rhythm, lambda: silent_senders(world, names)) as interface:
-        assert {one.arbitration_id for one in heard(interface)} == {0x18FEF100, 0x124}
+        found = heard(interface, lambda found: len(found) > 40)
+        assert {one.arbitration_id for one in found} == {0x18FEF100, 0x124}
         world.mend()
-        time.sleep(0.15)
-        assert 0x123 in {one.arbitration_id for one in heard(interface)}
+        assert heard(interface, lambda found: any(one.arbitration_id == 0x123 for one in found))[-1].arbitration_id == 0x123
 
 
 @pytest.mark.parametrize("said", [b"< nonsense >", b"< open can0 >< echo >", b"x" * 9000, b""])
@@ -91,7 +100,7 @@ def test_a_client_that_speaks_otherwise_is_turned_away_and_others_are_served(sai
             with contextlib.suppress(ConnectionError):
                 while own.recv(256):
                     pass
-        assert heard(interface, 0.5)
+        assert heard(interface, lambda found: len(found) > 2)
 
 
 @pytest.mark.parametrize(
@@ -104,5 +113,5 @@ def test_a_client_that_speaks_otherwise_is_turned_away_and_others_are_served(sai
 )
 def test_a_bus_that_cannot_be_reached_is_said_in_a_sentence(interface, says):
     with pytest.raises(PondrelError, match=says) as caught:
-        heard(interface)
+        heard(interface, lambda found: True)
     assert "\n" not in str(caught.value)

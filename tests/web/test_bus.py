@@ -85,7 +85,7 @@ def test_a_large_log_is_read_apart_with_its_progress(client, conn, monkeypatch):
     monkeypatch.setattr(taking, "SMALL", 100)
     address = taken(client).headers["Location"]
     assert "/bus/coming/" in address
-    for _ in range(200):
+    for _ in range(1200):
         state = client.get(f"{address}/state").json
         if state["ended"]:
             break
@@ -121,7 +121,7 @@ def test_a_silent_module_leads_to_its_own_circuit_and_the_link_is_kept(client, c
 
 def test_a_link_is_chosen_checked_and_taken_back(client, conn):
     page = text_of(client.get(f"/bus/{HELD}/follow?key=BodyState.HeaterModuleMissing&sheet=12"))
-    assert "key on code crash loop open set" in page and "Heater module missing" in page
+    assert "Crash loop open: set, key on" in page and "Heater module missing" in page
     bad = client.post(
         f"/bus/{HELD}/follow/link", data={"key": "BodyState.HeaterModuleMissing", "sheet": "12", "line": "away volts nowhere 3"}
     )
@@ -237,7 +237,7 @@ def on_the_wire():
 
 
 def ended(client, address):
-    for _ in range(300):
+    for _ in range(1200):
         state = client.get(f"{address}/state").json
         if state["ended"]:
             return state
@@ -246,26 +246,25 @@ def ended(client, address):
 
 
 def test_a_bus_is_recorded_with_a_mark_and_kept_in_its_job(client, conn, on_the_wire):
-    given = {**on_the_wire, "seconds": "20", "says": "Live", "job": str(CART)}
+    given = {**on_the_wire, "seconds": "300", "says": "Live", "job": str(CART)}
     address = client.post("/bus/live", data=given).headers["Location"]
     page = client.get(address).get_data(as_text=True)
     assert "Recording: Live" in page and "Seat moved" in page
-    time.sleep(0.8)
+    while not client.get(f"{address}/state").json["says"].endswith(" messages"):
+        time.sleep(0.05)
     client.post(f"{address}/mark", data={"says": "Seat moved"})
-    time.sleep(0.3)
-    assert client.get(f"{address}/state").json["says"].endswith(" messages")
     client.post(f"{address}/enough")
     state = ended(client, address)
     assert state["error"] == "" and client.get(address).status_code == 302
     row = latest_bus_logs(conn, 1)[0]
-    assert row.job_id == CART and 50 < row.frames < 250 and state["address"] == f"/bus/{row.id}"
+    assert row.job_id == CART and row.frames > 0 and state["address"] == f"/bus/{row.id}"
     assert [mark.says for mark in bus_marks_of(conn, row.id)] == ["Seat moved"]
     assert f'value="{on_the_wire["port"]}"' in client.get("/bus/live").get_data(as_text=True)  # it is remembered
 
 
 def test_a_recording_that_is_called_off_keeps_nothing(client, conn, on_the_wire):
     before = latest_bus_logs(conn, 1)[0].id
-    address = client.post("/bus/live", data={**on_the_wire, "seconds": "20"}).headers["Location"]
+    address = client.post("/bus/live", data={**on_the_wire, "seconds": "300"}).headers["Location"]
     client.post(f"{address}/off")
     assert ended(client, address)["address"] == ""
     time.sleep(0.4)

@@ -33,7 +33,7 @@ def lines_for_flag(sheet: Sheet, says: str) -> tuple[str, ...]:
 
 def lines_for_silence(sheet: Sheet, says: str) -> tuple[str, ...]:
     """Lines that say what a silent sender says: that a module of the sheet does not answer, in a state in which it should."""
-    found = []
+    found: dict[tuple[str, str], tuple[str, str]] = {}
     for subject in dict.fromkeys([*sheet.observe, *sheet.parts]):
         seen = sight_of(sheet, subject)
         if seen is None or seen[1] != "answers":
@@ -41,8 +41,9 @@ def lines_for_silence(sheet: Sheet, says: str) -> tuple[str, ...]:
         for state in sheet.states:
             shown = solve(sheet, state).sights.get(seen[0], ())
             if any(one.what == "answers" and one.value > 0.5 for one in shown):
-                found.append((f"{state} see {subject} {next(iter(SEEN['answers']))}", f"{subject} {sheet.parts[seen[0]].called}"))
-    return _closest(found, says)
+                line = f"{state} see {subject} {next(iter(SEEN['answers']))}", f"{subject} {sheet.parts[seen[0]].called}"
+                found.setdefault((state, seen[0]), line)  # a part that the sheet has looked at under a name is that, and not said twice
+    return _closest(list(found.values()), says)
 
 
 def lines_for_bus(sheet: Sheet, heard: Mapping[str, bool]) -> tuple[str, ...]:

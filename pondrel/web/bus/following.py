@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from flask import Blueprint, Flask, render_template, request, url_for
 from werkzeug.wrappers import Response as WerkzeugResponse
 
+from ...core.base.brief import capitalized
 from ...core.base.errors import PondrelError
 from ...core.bus.words import spelled_out
 from ...core.circuit.sheet import Sheet
@@ -200,7 +201,7 @@ def _choose(log_id: int, given: Mapping[str, str], error: str) -> str:
     key = given.get("key", "") or request.args.get("key", "")
     number = whole(given.get("sheet", "") or request.args.get("sheet", ""))
     stored = get_sheet(get_db(), number) if number is not None else None
-    lines: tuple[str, ...] = ()
+    lines: tuple[tuple[str, str], ...] = ()
     if stored is not None:
         silent = key.startswith("sender ")
         lines, wrong = attempt(lambda: _lines(workups().sheet(stored), key, silent))  # type: ignore[assignment]
@@ -211,9 +212,16 @@ def _choose(log_id: int, given: Mapping[str, str], error: str) -> str:
     )  # fmt: skip
 
 
-def _lines(sheet: Sheet, key: str, silent: bool) -> tuple[str, ...]:
+def _lines(sheet: Sheet, key: str, silent: bool) -> tuple[tuple[str, str], ...]:
+    """What may be meant on a sheet, the likeliest first: each line with what it says in words."""
     first, second = (lines_for_silence, lines_for_flag) if silent else (lines_for_flag, lines_for_silence)
-    return (*first(sheet, key), *second(sheet, key))
+    lines = (*first(sheet, key), *second(sheet, key))
+    return tuple((line, _in_words(item)) for line in lines for item, _ in _items_of(sheet, line))
+
+
+def _in_words(item: Item) -> str:
+    said = _said(item)
+    return f"{capitalized(str(said['subject']))}: {said['outcome']}, {said['state']}"
 
 
 def _says(key: str) -> str:
