@@ -36,7 +36,7 @@ __all__ = ["LONGEST_SAYS", "init_app", "kept_log", "taken_databases"]
 
 bp = Blueprint("logs_taken", __name__, url_prefix="/bus")
 
-SMALL = 2_000_000  # bytes that are read while the browser waits
+SMALL, SMALL_PACKED = 2_000_000, 150_000  # bytes that are read while the browser waits; a packed file may hold a thousand times as many
 MOST_BYTES = 2_000_000_000
 MOST_LISTED, LONGEST_SAYS = 60, 120
 OTHER_MEDIA = "application/octet-stream"
@@ -90,9 +90,11 @@ def _taken(given: Mapping[str, str]) -> str:
     folder, target = data_folder(), kept_path(data_folder(), digest_of(stream))
     token, file = comings().file_for()
     stream.seek(0)
+    small = SMALL_PACKED if stream.read(2) == b"\x1f\x8b" else SMALL
+    stream.seek(0)
     with file.open("wb") as out:
         shutil.copyfileobj(stream, out, 1 << 20)
-    if size <= SMALL:
+    if size <= small:
         try:
             found = found_in(keep(file, target, name))
 
