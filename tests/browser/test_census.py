@@ -60,7 +60,7 @@ SCREENS = {
     ],
     "trace.conclude_form": [f"/jobs/{GLASS}/conclude", f"/jobs/{DARK}/conclude"],
     "sheets.index": ["/sheets", "/sheets?q=zeppelin"],
-    "sheets.show": ["/sheets/7?state=kneel+left&fault=Y1.open", "/sheets/5", "/sheets/12"],
+    "sheets.show": ["/sheets/7?state=kneel+left&fault=Y1.open", "/sheets/5", "/sheets/12", "/sheets/14"],
     "sheets.new": ["/sheets/new"],
     "sheets.edit": ["/sheets/6/edit"],
     "sheets.diff": ["/sheets/6/diff"],
