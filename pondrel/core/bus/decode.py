@@ -60,12 +60,12 @@ class Short:
     def notes(self) -> tuple[str, ...]:
         """A sentence for each kind and message."""
         says = {
-            "shorter": "{count} frames of {message} are shorter than the database has it: only signals that are wholly in them are read.",
-            "longer": "{count} frames of {message} are longer than the database has it: what comes behind is not read.",
-            "multiplexer": "{count} frames of {message} have a multiplexer value unknown to the database: what hangs on it is not read.",
-            "unreadable": "{count} frames of {message} cannot be decoded by the database.",
-            "overlap": "{message} has signals that share bits or a name; its {count} frames are decoded one by one, as cantools does it.",
-            "container": "{count} frames of {message} hold messages that the database does not know.",
+            "shorter": "{message}, frames shorter than the database has it: {count}. Only signals that are wholly in them are read.",
+            "longer": "{message}, frames longer than the database has it: {count}. What comes behind is not read.",
+            "multiplexer": "{message}, frames with a multiplexer value unknown to the database: {count}. What hangs on it is not read.",
+            "unreadable": "{message}, frames that cannot be decoded by the database: {count}.",
+            "overlap": "{message}, signals that share bits or a name: its frames, {count}, are decoded one by one, as cantools does it.",
+            "container": "{message}, messages in it that the database does not know: {count}.",
         }
         return tuple(says[kind].format(count=count, message=name) for (kind, name), count in sorted(self.counts.items()))
 

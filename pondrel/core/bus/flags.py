@@ -15,7 +15,6 @@ from .words import called, is_check_sum, is_counter, speaks_of, speaks_of_fault,
 
 __all__ = ["Flag", "flags_in", "in_order", "is_flag", "wrong_values"]
 
-_MOST_VALUES = 16
 _AT_ONCE = 1e-3
 
 

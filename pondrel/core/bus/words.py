@@ -7,7 +7,7 @@ from itertools import pairwise
 
 from cantools.database.can import Message, Signal
 
-__all__ = ["called", "is_check_sum", "is_counter", "speaks_of", "speaks_of_fault", "speaks_of_health", "spelled_out"]
+__all__ = ["called", "is_check_sum", "is_counter", "speaks_of", "speaks_of_fault", "speaks_of_health", "spelled_out", "words_in"]
 
 _PARTS = re.compile(r"[A-Z]+(?=[A-Z][a-z])|[A-Z]?[a-z]+|[A-Z]+|\d+")
 _FAULT = frozenset({
@@ -34,7 +34,8 @@ _CHECK_SUM = re.compile(r"(^|_)(crc|chk|chksum|cks|checksum|check_?sum|cs)(\d*)(
 _LONGEST = 60
 
 
-def _words(name: str) -> list[str]:
+def words_in(name: str) -> list[str]:
+    """The words of a name or a text, in small letters."""
     return [word.lower() for word in _PARTS.findall(name)]
 
 
@@ -55,7 +56,7 @@ def called(signal: Signal) -> str:
 
 def speaks_of_fault(text: str) -> bool:
     """Whether words tell that something is wrong, rather than that a door stands open or that nothing is wrong."""
-    words = _words(text)
+    words = words_in(text)
     if any(first == "not" and second in _MAY for first, second in pairwise(words)):
         return True
     faults = [word for word in words if word in _FAULT]
@@ -68,13 +69,13 @@ def speaks_of_fault(text: str) -> bool:
 
 def speaks_of_health(text: str) -> bool:
     """Whether words tell that all is well or that something may be done."""
-    return bool(set(_words(text)) & _MAY) and not speaks_of_fault(text)
+    return bool(set(words_in(text)) & _MAY) and not speaks_of_fault(text)
 
 
 def is_counter(message: Message, signal: Signal) -> bool:
     """Whether a signal is called as one that counts frames."""
     name = signal.name.removeprefix(message.name)
-    return not signal.conversion.is_float and 2 <= signal.length <= 16 and bool(_COUNTER.search("_".join(_words(name)) or name))
+    return not signal.conversion.is_float and 2 <= signal.length <= 16 and bool(_COUNTER.search("_".join(words_in(name)) or name))
 
 
 def is_check_sum(signal: Signal) -> bool:
@@ -84,5 +85,5 @@ def is_check_sum(signal: Signal) -> bool:
 
 def speaks_of(text: str, name: str) -> bool:
     """Whether words tell of something by its name: "Heater module missing" of ``HeaterModule``."""
-    named = set(_words(name)) - _MODULE
-    return bool(named) and named <= set(_words(text))
+    named = set(words_in(name)) - _MODULE
+    return bool(named) and named <= set(words_in(text))

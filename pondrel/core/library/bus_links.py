@@ -2,22 +2,21 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Mapping
 
+from ..bus.words import words_in
 from ..circuit.sheet import Sheet
 from ..circuit.sights import SEEN, sight_of
 from ..circuit.solve import solve
 
 __all__ = ["about", "lines_for_bus", "lines_for_flag", "lines_for_silence"]
 
-_WORD = re.compile(r"[A-Z]+(?=[A-Z][a-z])|[A-Z]?[a-z]+|[A-Z]+|\d+")
 _SAYS_NOTHING = frozenset({"module", "state", "info", "the", "of", "not", "a", "is", "fault", "missing", "control", "unit"})
 
 
 def about(text: str) -> frozenset[str]:
     """The words of a text or a name that tell what it is about."""
-    return frozenset(word.lower() for word in _WORD.findall(text)) - _SAYS_NOTHING
+    return frozenset(words_in(text)) - _SAYS_NOTHING
 
 
 def _closest(lines: list[tuple[str, str]], says: str) -> tuple[str, ...]:

@@ -69,10 +69,11 @@ class Walk:
 
 
 def first_to_follow(page: BusPage) -> str:
-    """What is worth following before all else: a flag that no silence explains, else the sender that is silent alone."""
-    flag = next((own.key for own in page.flags if not own.flag.silent), "")
+    """What is worth following before all else: the bus where several are not heard, then a flag that no silence explains, then the sender
+    that is silent alone."""
     if page.verdict.kind in ("bus down", "some silent"):
         return THE_BUS
+    flag = next((own.key for own in page.flags if not own.flag.silent), "")
     alone = page.verdict.senders if page.verdict.kind == "one silent" else ()
     return flag or next((page_key(own) for own in page.senders if own.key in alone), "")
 

@@ -17,7 +17,7 @@ from ...core.bus.words import called, spelled_out
 from ...store.buses import BusLogRow, BusMarkRow, LinkRow
 from ..shell.letters import letter
 
-__all__ = ["BusPage", "FlagShown", "SenderRow", "Timeline", "flag_key", "found_signals", "page_key", "page_of", "sender_key"]
+__all__ = ["BusPage", "FlagShown", "SenderRow", "Timeline", "found_signals", "page_key", "page_of"]
 
 WIDTH, LEFT, RIGHT = 1226, 84, 20
 TOP, BOTTOM, ERRORS, FOOT = 8, 70, 84, 108
@@ -108,16 +108,6 @@ class BusPage:
         return said
 
 
-def flag_key(flag: Flag) -> tuple[str, str]:
-    """What a link of a flag goes by."""
-    return flag.frame, flag.signal
-
-
-def sender_key(sender: Sender) -> tuple[str, str]:
-    """What a link of a silent sender goes by."""
-    return "", sender.name
-
-
 def page_key(sender: SenderRow) -> str:
     """What is followed of a sender, in an address."""
     return f"sender {sender.key}"
@@ -151,7 +141,7 @@ def _flags(census: Census, links: Mapping[tuple[str, str], LinkRow]) -> list[Fla
         else:
             relation = "apart from it"
         who = ", ".join(f"the {spelled_out(name).lower()}" for name in flag.senders) or flag.frame
-        found.append(FlagShown(flag, f"{flag.frame}.{flag.signal}", who, relation, links.get(flag_key(flag))))
+        found.append(FlagShown(flag, ".".join(flag.key), who, relation, links.get(flag.key)))
     return found
 
 
@@ -168,7 +158,7 @@ def _sender_row(sender: Sender, census: Census, links: Mapping[tuple[str, str], 
         sender.name, says, sender.channel, sender.state, STATES[sender.state], _ms(lead.timing.period),
         _ms(lead.timing.expected) if lead.timing.given else "–", spark, ends,
         [f"{row.name or 'unknown'} {row.spelled}: {STATES[row.timing.state]}, {row.timing.count} times" for row in sender.rows],
-        links.get(sender_key(sender)) if sender.name else None,
+        links.get(("", sender.name)) if sender.name else None,
     )  # fmt: skip
 
 
