@@ -107,7 +107,7 @@ def decode(log: Path, databases: tuple[str, ...], as_csv: bool, signals: tuple[s
                 click.echo(f"{time:.6f} {channel} {frame}.{signal} = {text or value} {unit}".rstrip())
     notes = [*file.notes, *known.notes, *short.notes]
     if short.unknown:
-        notes.append(f"{short.unknown} frames are known to no database.")
+        notes.append(f"Frames that no database knows: {short.unknown}.")
     for note in notes:
         click.echo(note, err=True)
 

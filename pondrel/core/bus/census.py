@@ -99,7 +99,7 @@ def census_of(
     lengths = tuple((row, row.message.length) for row in summary.ids if row.message is not None and _odd_lengths(row, row.message.length))
     said = [*summary.notes, *(note for note in short.notes)]
     if short.unknown and known.databases:
-        said.append(f"{short.unknown} frames of {len(summary.unknown)} identifiers are known to no database.")
+        said.append(f"Frames that no database knows: {short.unknown}, of {len(summary.unknown)} identifiers.")
     senders = _senders(summary)
     silent = [sender.name for sender in senders if sender.name and sender.state in ("silent", "stopped")]
     return Census(
