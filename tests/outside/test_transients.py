@@ -157,6 +157,8 @@ SHIPPED = {
     "step_lights": ("shut", "open"),
     "tail_lift": ("rest", "raise"),
     "two_wire_bus": ("asleep", "dash dominant"),
+    "under_seat_crash_loop": ("away", "key on"),
+    "wake_heater_module": ("away", "key on"),
 }
 
 

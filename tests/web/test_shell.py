@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import re
+from pathlib import Path
 
 import pytest
 from flask import Blueprint
 
+from pondrel import web
 from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
 from pondrel.core.isolate import Workup, descent, isolate, ladder
@@ -23,7 +25,7 @@ def bar_of(page: str) -> list[tuple[str, str]]:
     return re.findall(r'data-key="(.)"[^>]*>([^<]+)</a>', bar)
 
 
-ROOMS = [("b", "Bay"), ("k", "Bench"), ("y", "Start &amp; charge"), ("o", "Scope"), ("u", "Bus"), ("w", "Wires"), ("l", "Library")]
+ROOMS = [("b", "Bay"), ("k", "Bench"), ("y", "Start &amp; charge"), ("o", "Scope"), ("m", "Bus"), ("w", "Wires"), ("l", "Library")]
 
 
 def test_a_room_that_registers_itself_stands_in_the_bar_and_in_the_list_of_keys(data_folder):
@@ -38,6 +40,12 @@ def test_a_room_that_registers_itself_stands_in_the_bar_and_in_the_list_of_keys(
     assert "Cellar; there 1 to 9 choose a shelf" in page
     with pytest.raises(ValueError, match="The key x is another room's"):
         add_room(app, Room("Bus", "bench.show", "x", 30, ("bus",)))
+
+
+def test_no_page_has_a_key_of_its_own_that_leads_to_a_room():
+    templates = "".join(one.read_text() for one in (Path(web.__file__).parent / "templates").rglob("*.html"))
+    of_pages = set(re.findall(r'<kbd>(.)</kbd>|data-key="(.)"', templates))
+    assert not {key for pair in of_pages for key in pair if key} & {key for key, _ in ROOMS}
 
 
 def test_the_room_of_a_page_is_marked(client):

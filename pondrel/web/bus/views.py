@@ -219,4 +219,4 @@ def init_app(app: Flask) -> None:
     """Register the blueprint and the room."""
     app.register_blueprint(bp)
     own = ("bus", "logs_taken", "bus_follow", "bus_live")
-    add_room(app, Room("Bus", "logs_taken.index", "u", 45, own, "there + and − zoom, 0 shows all"))
+    add_room(app, Room("Bus", "logs_taken.index", "m", 45, own, "there + and − zoom, 0 shows all"))
