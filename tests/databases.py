@@ -1,15 +1,20 @@
-"""Random signal databases, and what cantools itself decodes by them: the oracle of the tests of decoding."""
+"""Random signal databases and frames, and how the decoding of frames compares with cantools' own, frame by frame."""
 
 from __future__ import annotations
 
 import random
+import struct
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 from cantools.database import conversion
 from cantools.database.can import Message, Signal
 from cantools.database.errors import DecodeError
 
-from pondrel.core.bus.database import SignalDatabase
+from pondrel.core.bus.database import Known, SignalDatabase
+from pondrel.core.bus.decode import Short, decoded_lines
 from pondrel.core.bus.frames import EXTENDED, FD, Frames
 
 FLOATS = [16, 32, 64]
@@ -17,12 +22,12 @@ SCALES = (1, 1, 2, -3, 0.1, 0.25, 1e-3, 10.0, 0.03125, -0.5, 1 << 20)
 OFFSETS = (0, 0, -40, 273, 0.5, -1000.25)
 
 
-def _bits(signal: Signal) -> set[int]:
-    """Bits in the order of the file, as numbers of byte and place from the highest."""
+def bits_of(signal: Signal) -> list[int]:
+    """The bits of a signal, its highest first; they are numbered byte by byte, the highest of each first."""
     if signal.byte_order == "little_endian":
-        return {8 * (bit // 8) + 7 - bit % 8 for bit in range(signal.start, signal.start + signal.length)}
+        return [8 * (bit // 8) + 7 - bit % 8 for bit in reversed(range(signal.start, signal.start + signal.length))]
     first = 8 * (signal.start // 8) + 7 - signal.start % 8
-    return set(range(first, first + signal.length))
+    return list(range(first, first + signal.length))
 
 
 def _signal(rng: random.Random, name: str, length: int, taken: set[int], **more: object) -> Signal | None:
@@ -43,8 +48,8 @@ def _signal(rng: random.Random, name: str, length: int, taken: set[int], **more:
             name, start, width, order, is_signed=not is_float and rng.random() < 0.4 and not more.get("is_multiplexer"),
             conversion=conversion.BaseConversion.factory(scale, offset, choices, is_float), **more,
         )  # fmt: skip
-        if not _bits(own) & taken:
-            taken |= _bits(own)
+        if not taken.intersection(bits_of(own)):
+            taken.update(bits_of(own))
             return own
     return None
 
@@ -99,6 +104,30 @@ def random_frames(database: SignalDatabase, seed: int, count: int) -> Frames:
     )  # fmt: skip
 
 
+def with_known_branches(frames: Frames, database: SignalDatabase, seed: int) -> Frames:
+    """Frames whose multiplexers mostly choose what the database knows; by lot alone they seldom would."""
+    rng = random.Random(seed)
+    by_key = {(message.frame_id, bool(message.is_extended_frame)): message for message in database.messages}
+    begins = frames.begins
+    for place in range(len(frames)):
+        message = by_key[int(frames.id[place]), bool(frames.flags[place] & EXTENDED)]
+        if message._codecs is not None and rng.random() < 0.9:
+            first = int(begins[place])
+            _choose(rng, frames.data[first : first + int(frames.length[place])], message._codecs)
+    return frames
+
+
+def _choose(rng: random.Random, data: np.ndarray, node: Mapping[str, Any]) -> None:
+    for name, branches in node["multiplexers"].items():
+        signal = next(signal for signal in node["signals"] if signal.name == name)
+        chosen = rng.choice(sorted(branches))
+        for weight, bit in enumerate(reversed(bits_of(signal))):
+            byte, mask = bit // 8, 0x80 >> bit % 8
+            if byte < len(data):
+                data[byte] = data[byte] & ~np.uint8(mask) | (mask if chosen >> weight & 1 else 0)
+        _choose(rng, data, branches[chosen])
+
+
 def by_cantools(message: Message, data: bytes) -> list[tuple[str, object, object, str]] | None:
     """Name, raw value, value and the value's name of each signal, as cantools decodes one frame; None where it does not."""
     try:
@@ -108,3 +137,45 @@ def by_cantools(message: Message, data: bytes) -> list[tuple[str, object, object
     except (DecodeError, ValueError):
         return None
     return [(name, raw[name], value[name], str(named[name]) if not isinstance(named[name], (int, float)) else "") for name in raw]
+
+
+@dataclass
+class Compared:
+    """How many values were compared, how many frames cantools does not decode, by message, and what differs."""
+
+    values: int = 0
+    refused: dict[str, int] = field(default_factory=dict)
+    differing: list[str] = field(default_factory=list)
+    short: Short = field(default_factory=Short)
+
+
+def compared(database: SignalDatabase, frames: Frames) -> Compared:
+    """Every frame decoded by arrays and by cantools; times of the frames must differ. Containers are left out."""
+    known, found = Known([database]), Compared()
+    by_time: dict[float, list[tuple[Any, ...]]] = {}
+    for row in decoded_lines(frames, ("1",), known, found.short):
+        by_time.setdefault(row[0], []).append(row)
+    begins = frames.begins
+    for place in range(len(frames)):
+        message = known.message("1", int(frames.id[place]), bool(frames.flags[place] & EXTENDED))
+        if message is None or message.is_container:
+            continue
+        mine = by_time.get(frames.time[place], [])
+        wanted = by_cantools(message, frames.bytes_of(place, begins))
+        if wanted is None:  # such as a multiplexer's value that the database does not know: what does not hang on it is still told
+            found.refused[message.name] = found.refused.get(message.name, 0) + 1
+        elif [row[4] for row in mine] != [name for name, *_ in wanted]:
+            found.differing.append(f"{message.name}: {[row[4] for row in mine]}, not {[name for name, *_ in wanted]}")
+        else:
+            found.values += len(mine)
+            for (name, raw, value, named), row in zip(wanted, mine, strict=True):
+                if not (_same(row[5], raw) and _same(row[6], value) and row[7] == named):
+                    found.differing.append(f"{message.name}.{name}: {row[5:8]}, not {(raw, value, named)}")
+    return found
+
+
+def _same(own: object, other: object) -> bool:
+    """Equal to the last bit, and of the same type."""
+    if isinstance(own, float) or isinstance(other, float):
+        return struct.pack("<d", own) == struct.pack("<d", other) or (own != own and other != other)
+    return own == other and type(own) is type(other)

@@ -15,11 +15,14 @@ from cantools.database.can import Database as CanDatabase
 from cantools.database.can import Message
 
 from ..base.errors import ReadingError
+from .mending import mended
 
 __all__ = ["Known", "SignalDatabase", "database_from", "group_of"]
 
 _FORMATS = {".dbc": "dbc", ".arxml": "arxml", ".kcd": "kcd", ".sym": "sym", ".xml": "arxml"}
 _MOST_TEXT = 60_000_000
+# A text is read anew after each correction: of all readings together so many characters.
+_MOST_CORRECTIONS, _TEXT_PARSED, _MOST_SAID = 40, 8_000_000, 6
 # cantools warns of clashing identifiers in its log; here they are told as notes.
 logging.getLogger("cantools").addHandler(logging.NullHandler())
 
@@ -52,11 +55,11 @@ def database_from(text: bytes, name: str, channel: str = "") -> SignalDatabase:
     try:
         found = _loaded(decoded, kind, strict=True)
     except Exception as strict:  # cantools' parsers raise what comes: a sentence is wanted, whatever it was
-        try:
-            found = _loaded(decoded, kind, strict=False)
-        except Exception as error:
-            raise ReadingError(f"{name} cannot be read as {kind.upper()}: {_first_line(error)}") from error
-        notes.append(f"{name}: {_first_line(strict)} Read in spite of that.")
+        found, corrections = _in_spite(decoded, name, kind)
+        said = corrections or [f"{_first_line(strict)} Read in spite of that."]
+        notes += [f"{name}: {what}" for what in said[:_MOST_SAID]]
+        if len(said) > _MOST_SAID:
+            notes.append(f"{name}: {len(said) - _MOST_SAID} more corrections like these.")
     if not isinstance(found, CanDatabase):
         raise ReadingError(f"{name} describes diagnostics, not the frames of a bus.")
     if not found.messages:
@@ -68,6 +71,26 @@ def database_from(text: bytes, name: str, channel: str = "") -> SignalDatabase:
 def _loaded(text: str, kind: str, *, strict: bool) -> object:
     # Names as the file has them: long names of values are not shortened.
     return cantools.database.load_string(text, kind, strict=strict, prune_choices=False)
+
+
+def _in_spite(text: str, name: str, kind: str) -> tuple[object, list[str]]:
+    """What lies in a text that cantools refuses when it is strict, and how it was mended for that.
+
+    Raises `ReadingError` with the first thing that is wrong where it cannot be read.
+    """
+    said: list[str] = []
+    first = ""
+    for _ in range(1 + min(_MOST_CORRECTIONS, _TEXT_PARSED // (len(text) + 1))):
+        try:
+            return _loaded(text, kind, strict=False), said
+        except Exception as error:
+            first = first or _first_line(error)
+            better = mended(text, str(error)) if kind == "dbc" else None
+        if better is None:
+            break
+        text = better[0]
+        said.append(better[1])
+    raise ReadingError(f"{name} cannot be read as {kind.upper()}: {first}")
 
 
 def _decoded(text: bytes, kind: str) -> str:
