@@ -9,7 +9,7 @@ from cantools.database.can import Signal
 
 from .decode import names_of
 from .facts import SignalFacts
-from .flags import wrong_values
+from .fault_words import wrong_values
 from .summary import IdRow
 from .words import called, spelled_out
 

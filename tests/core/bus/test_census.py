@@ -17,7 +17,7 @@ from pondrel.core.bus.plotted import held_between
 from pondrel.core.bus.summary import summary_json, summary_of
 from pondrel.core.bus.timing import timing_of
 from pondrel.core.bus.verdict import verdict_of
-from pondrel.core.bus.words import speaks_of, speaks_of_fault, spelled_out
+from pondrel.core.bus.words import speaks_of, spelled_out
 
 from ...data_lines import can_bits
 
@@ -130,18 +130,6 @@ def test_a_flag_that_came_later_may_follow_and_a_missing_partner_explains_anothe
     assert own.flags[1].since == pytest.approx(0.1) and own.flags[2].behind == pytest.approx(1.0, abs=0.01)
     assert verdict_of(own).kind == "one silent" and verdict_of(own).senders == ("Roof",)
     assert json.dumps(census_json(own), allow_nan=False)
-
-
-@pytest.mark.parametrize(
-    ("name", "wrong"),
-    [
-        ("CrashLoopOpen", True), ("DoorOpen", False), ("DriveNotAllowed", True), ("DriveAllowed", False), ("NoFault", False),
-        ("BrakeLampFault", True), ("HVIL_Interrupted", True), ("ChargeDoorOpen", False), ("KeyOn", False), ("FaultFree", False),
-        ("CoolantSensorCircuitShort", True),
-    ],
-)  # fmt: skip
-def test_names_tell_of_a_fault_or_not(name, wrong):
-    assert speaks_of_fault(name) is wrong
 
 
 def test_names_are_spelled_out():
