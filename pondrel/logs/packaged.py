@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import io
 import logging
+import math
 import threading
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any, BinaryIO
 
@@ -34,10 +35,6 @@ class _Said(logging.Handler):
             self.count += 1
 
 
-def _blf(file: BinaryIO) -> Any:
-    return can.BLFReader(file)
-
-
 def _trc(file: BinaryIO) -> Any:
     return can.TRCReader(io.TextIOWrapper(file, encoding="utf-8", errors="replace"))
 
@@ -49,7 +46,7 @@ def _mdf(file: BinaryIO) -> Any:
         raise ReadingError("MDF4 logs are read by the package asammdf, which is not installed: pip install 'pondrel[mdf]'.") from None
 
 
-PACKAGED = {"blf": _blf, "trc": _trc, "mdf": _mdf}
+PACKAGED = {"trc": _trc, "mdf": _mdf}
 
 
 class PackagedReader:
@@ -65,19 +62,22 @@ class PackagedReader:
         """What is to be said of what was read so far."""
         return tuple(self._said)
 
-    def frames(self, file: BinaryIO, size: Callable[[], int]) -> Iterator[Frames]:
-        """The frames of a file, a batch at a time; ``size``: its bytes, asked for when all is read."""
+    def frames(self, file: BinaryIO) -> Iterator[Frames]:
+        """The frames of a file, a batch at a time."""
         batch: list[can.Message] = []
-        count = 0
+        count = wrong = 0
         told, own = _Said(), logging.getLogger("can.io")
         own.addHandler(told)
         try:
             reader = PACKAGED[self._kind](file)
             for message in reader:
+                if not message.is_error_frame and not (0 <= message.arbitration_id < 1 << 29 and math.isfinite(message.timestamp)):
+                    wrong += 1
+                    continue
                 batch.append(message)
                 count += 1
                 if len(batch) == _BATCH:
-                    yield frames_of(batch, self.channels, 2 if self._kind == "blf" else 1)
+                    yield frames_of(batch, self.channels)
                     batch = []
         except ReadingError:
             raise
@@ -86,28 +86,20 @@ class PackagedReader:
                 raise ReadingError(f"The file cannot be read as {self._kind.upper()}: it is damaged or not of that kind.") from error
             self._said.append(f"The file is damaged or breaks off behind frame {count}: what comes after is not read.")
         else:
-            self._look_back(reader, count, size())
+            if not count:
+                self._said.append("There are no frames in it.")
         finally:
             own.removeHandler(told)
+        if wrong:
+            self._said.append(f"{wrong} things in it have no identifier of 29 bits or no time, and were left out.")
         if told.count:
             self._said.append(f"{told.count} things in it were left out, the first: {told.first.rstrip('.')}.")
         if batch:
-            yield frames_of(batch, self.channels, 2 if self._kind == "blf" else 1)
-
-    def _look_back(self, reader: Any, count: int, size: int) -> None:
-        """What a BLF file's own heading says of how much there should be."""
-        objects = getattr(reader, "object_count", 0) if self._kind == "blf" else 0
-        wanted = getattr(reader, "file_size", 0) if self._kind == "blf" else 0
-        if wanted > size:
-            self._said.append(f"The file breaks off: it should be {wanted} bytes long. What comes behind frame {count} is not read.")
-        elif objects > count:
-            self._said.append(f"{objects - count} things in it are no frames of CAN and were left out (LIN, statistics, marks).")
-        if not count and not self._said:
-            self._said.append("There are no frames in it.")
+            yield frames_of(batch, self.channels)
 
 
-def frames_of(batch: list[can.Message], channels: ChannelNames, counted_from: int = 1) -> Frames:
-    """Messages of python-can as columns; ``counted_from``: 2 where its reader counts channels from 0 that the file counts from 1."""
+def frames_of(batch: list[can.Message], channels: ChannelNames) -> Frames:
+    """Messages of python-can as columns."""
     flags, data, length = [], [], []
     for one in batch:
         payload = bytes(one.data or b"")
@@ -124,25 +116,21 @@ def frames_of(batch: list[can.Message], channels: ChannelNames, counted_from: in
         np.array([one.timestamp for one in batch], float),
         np.array([0 if one.is_error_frame else one.arbitration_id for one in batch], np.uint32),
         np.array(flags, np.uint8),
-        np.array([channels.place(_name(one.channel, counted_from)) for one in batch], np.uint8),
+        np.array([channels.place(_name(one.channel)) for one in batch], np.uint8),
         np.array(length, np.uint8),
         np.frombuffer(b"".join(data), np.uint8),
     )
 
 
-def _name(channel: object, counted_from: int) -> str:
-    if channel is None or channel == "":
-        return "1"
-    return str(channel - 1 + counted_from) if isinstance(channel, int) else str(channel)
+def _name(channel: object) -> str:
+    return "1" if channel is None or channel == "" else str(channel)
 
 
 def looks_like(head: bytes, path: Path) -> str | None:
     """Which of `PACKAGED` a file is by its first bytes and its name; None for none of them."""
-    if head.startswith(b"LOGG"):
-        return "blf"
     if head.startswith((b"MDF ", b"UnFinMF")):
         return "mdf"
     if head.lstrip().startswith(b";"):
         return "trc"
-    named = {".blf": "blf", ".mf4": "mdf", ".mdf": "mdf", ".trc": "trc"}
+    named = {".mf4": "mdf", ".mdf": "mdf", ".trc": "trc"}
     return named.get(path.suffixes[-1].lower() if path.suffixes else "")

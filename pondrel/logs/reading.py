@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any, BinaryIO, cast
 
 from ..core.base.errors import ReadingError
+from ..core.bus.formats.blf import SIGNATURE, BlfReader
 from ..core.bus.formats.registry import format_of_text
 from ..core.bus.formats.text import Reader
 from ..core.bus.frames import Frames
@@ -48,24 +49,23 @@ class LogFile:
         self._unpacked: Unpacked | None = None
         self._text: Reader | None = None
         self._packaged: PackagedReader | None = None
-        kind = looks_like(head, Path(self.name))
+        self._binary = BlfReader() if head.startswith(SIGNATURE) or self.name.lower().endswith(".blf") else None
+        kind = "blf" if self._binary is not None else looks_like(head, Path(self.name))
         own = format_of_text(_decoded(head)) if kind is None or kind == "trc" else None
         if own is not None:
             kind, self._text = own.name, own.reader()
             self._wide = codecs.getincrementaldecoder("utf-16")("replace") if head[:2] in _MARKS_OF_UTF_16 else None
-        elif kind is not None:
+        elif kind is not None and self._binary is None:
             self._packaged = PackagedReader(kind)
-        else:
+        elif self._binary is None:
             raise ReadingError(
                 f"{called.name} is no log that is known here: candump, ASC, TRC, BLF, MDF4 or a table (CSV) whose first line names time, "
                 "id and data."
             )
+        assert kind is not None
         self.kind = kind
-        self._reader: Reader | PackagedReader = cast(Any, self._text or self._packaged)
+        self._reader: Reader | PackagedReader = cast(Any, self._text or self._binary or self._packaged)
         self.channels = self._reader.channels
-
-    def _whole_size(self) -> int:
-        return self._size if self._unpacked is None else self._unpacked.tell()
 
     @property
     def notes(self) -> tuple[str, ...]:
@@ -84,13 +84,17 @@ class LogFile:
             self._unpacked = Unpacked(self._raw) if self._is_packed else None
             file = cast(BinaryIO, io.BufferedReader(self._unpacked) if self._unpacked is not None else self._raw)
             if self._packaged is not None:
-                yield from self._packaged.frames(file, self._whole_size)
-                return
-            assert self._text is not None
-            for text in self._lines(file):
-                frames = self._text.piece(text)
-                if len(frames):
-                    yield frames
+                found = self._packaged.frames(file)
+            elif self._binary is not None:
+                found = self._of_binary(self._binary, file)
+            else:
+                assert self._text is not None
+                found = map(self._text.piece, self._lines(file))
+            yield from (frames for frames in found if len(frames))
+
+    def _of_binary(self, reader: BlfReader, file: BinaryIO) -> Iterator[Frames]:
+        yield from map(reader.piece, iter(lambda: file.read(_PIECE), b""))
+        yield reader.rest()
 
     def _lines(self, file: BinaryIO) -> Iterator[bytes]:
         """Whole lines, about a megabyte at a time."""

@@ -153,6 +153,65 @@ def test_a_log_that_breaks_off_keeps_what_came_before(tmp_path, name, packed, sh
     assert file.notes or name in ("log.log", "log.asc", "log.trc")  # a line that was cut may still be a frame
 
 
+def written_as_blf(path, made, level=-1):
+    with can.BLFWriter(path, compression_level=level) as writer:
+        writer.max_container_size = 4000
+        for one in made:
+            writer.on_message_received(one)
+    return bytearray(path.read_bytes())
+
+
+def boxes(data):
+    """Where the containers of a BLF file begin, and the size that each says that it has."""
+    at, found = int.from_bytes(data[4:8], "little"), []
+    while at < len(data):
+        size = int.from_bytes(data[at + 8 : at + 12], "little")
+        found.append((at, size))
+        at += size + size % 4
+    return found
+
+
+@pytest.mark.parametrize("level", [0, -1])
+def test_damage_to_one_container_costs_its_frames_and_no_others(tmp_path, level):
+    made = messages(5, 2000)
+    data = written_as_blf(tmp_path / "log.blf", made, level)
+    whole = read(tmp_path / "log.blf")[0]
+    places = boxes(data)
+    assert len(places) > 8
+    at, size = places[4]
+    data[at : at + 4] = b"XXXX"
+    data[at + 16 : at + size] = bytes([0x55]) * (size - 16)
+    (tmp_path / "spoilt.blf").write_bytes(data)
+    own, file = read(tmp_path / "spoilt.blf")
+    assert len(whole) * 0.7 < len(own) < len(whole)
+    assert np.isin(own.time, whole.time).all() and own.time[0] == whole.time[0] and own.time[-1] == whole.time[-1]
+    kept = np.isin(whole.time, own.time)
+    assert_same(own, whole.only(kept))
+    assert any("damaged" in note for note in file.notes)
+
+
+@pytest.mark.parametrize("size", [0, 1, 15, 0x7FFFFFFF, 0xFFFFFFFF])
+def test_an_object_that_lies_about_its_size_neither_hangs_nor_hides_what_follows(tmp_path, size):
+    """An object of no size at all would be read again and again."""
+    made = messages(6, 500)
+    data = written_as_blf(tmp_path / "log.blf", made, 0)
+    whole = read(tmp_path / "log.blf")[0]
+    for where in (data.index(b"LOBJ", boxes(data)[3][0] + 200), boxes(data)[3][0]):  # a frame, and a container
+        spoilt = bytearray(data)
+        spoilt[where + 8 : where + 12] = size.to_bytes(4, "little")
+        (tmp_path / "spoilt.blf").write_bytes(spoilt)
+        own, file = read(tmp_path / "spoilt.blf")
+        assert len(whole) * 0.6 < len(own) <= len(whole) and own.time[-1] == whole.time[-1]
+        assert file.notes
+
+
+def test_a_frame_of_a_number_that_no_bus_has_is_left_out_and_told(tmp_path):
+    path = tmp_path / "log.trc"
+    path.write_text(";$FILEVERSION=1.1\n;$STARTTIME=43000.0\n1) 1.0 Rx F00000123 2 11 22\n2) 2.0 Rx 0123 2 11 22\n")
+    own, file = read(path)
+    assert own.id.tolist() == [0x123] and file.notes == ("1 things in it have no identifier of 29 bits or no time, and were left out.",)
+
+
 def test_lin_is_written_where_the_format_knows_it(tmp_path):
 
     path = tmp_path / "lin.csv"

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import contextlib
 
+import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from pondrel.core.base.errors import ReadingError
-from pondrel.core.bus.formats.asc import AscReader, fd_code, fd_length
+from pondrel.core.bus.formats.asc import AscReader
 from pondrel.core.bus.formats.candump import CandumpReader, candump_lines
+from pondrel.core.bus.formats.lengths import fd_code, fd_length
 from pondrel.core.bus.formats.registry import format_of_text
 from pondrel.core.bus.formats.table import TableReader
 from pondrel.core.bus.frames import BRS, ERROR, ESI, EXTENDED, FD, LIN, REMOTE, SENT
@@ -164,7 +166,11 @@ def test_length_codes_of_flexible_frames():
     assert [fd_code(length) for length in (0, 8, 9, 12, 13, 64)] == [0, 8, 9, 9, 10, 15]
 
 
-@settings(deadline=None)
+@settings(deadline=None, max_examples=300)
+@example(text="0(0) 0 0#RR", at=0)
+@example(text="(0.0) can0 123   [4294967296] remote request", at=90)
+@example(text="0.5 CANFD 1 Rx 123 0 0 -15 0", at=90)
+@example(text="time,id,data,remote,dlc\n1e999,0xB2,0102,0,2\n0.5,0xB2,,1,-14\n", at=90)
 @given(
     text=st.one_of(st.text(max_size=200), st.lists(st.sampled_from([line for line, _ in CANDUMP + ASC]), max_size=6).map("\n".join)),
     at=st.integers(0, 80),
@@ -177,4 +183,4 @@ def test_no_text_stops_a_reader(text, at):
         assert int(frames.stored.sum()) == len(frames.data) and len(frames.time) == len(frames.id) == len(frames.flags)
         "".join(candump_lines(frames, reader.channels.names))
     with contextlib.suppress(ReadingError):
-        TableReader().piece(broken.encode())
+        assert np.isfinite(TableReader().piece(broken.encode()).time).all()

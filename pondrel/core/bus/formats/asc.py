@@ -13,10 +13,11 @@ import numpy as np
 
 from ...base.arrays import Floats
 from ..frames import BRS, ERROR, ESI, EXTENDED, FD, LIN, REMOTE, SENT, Frames, Mask
+from .lengths import fd_code
 from .lines import Lines
 from .text import TextReader, fields_joined, from_fields
 
-__all__ = ["AscReader", "asc_lines", "fd_code", "fd_length"]
+__all__ = ["AscReader", "asc_lines"]
 
 _BASE = re.compile(rb"^\s*base\s+(hex|dec)(?:\s+timestamps\s+(absolute|relative))?", re.IGNORECASE | re.MULTILINE)
 _HEADING = 4096
@@ -26,17 +27,6 @@ _START = re.compile(r"\d+[.,]\d+\s+(start of measurement|stop of measurement)", 
 _LIN = re.compile(
     r"(?P<time>\d+[.,]\d+)\s+(?P<channel>L(?:i|\d+))\s+(?P<id>[0-9A-Fa-f]+)\s+(?P<way>[RT]x)\s+(?P<count>\d+)(?P<data>(?:\s+[0-9A-Fa-f]{1,3}\b)*)"
 )
-_LENGTHS: tuple[int, ...] = (*range(9), 12, 16, 20, 24, 32, 48, 64)
-
-
-def fd_length(code: int) -> int:
-    """Data bytes of a length code from 0 to 15 (ISO 11898-1:2015, table of DLC)."""
-    return _LENGTHS[min(code, 15)]
-
-
-def fd_code(length: int) -> int:
-    """The smallest length code that holds so many data bytes."""
-    return next(code for code in range(16) if fd_length(code) >= length)
 
 
 class AscReader(TextReader):
@@ -169,7 +159,7 @@ class AscReader(TextReader):
         base = self._base or 16
         if mark == "r":
             asked = int(rest[4], base) if len(rest) > 4 and rest[4].isalnum() and rest[4].lower() != "length" else 0
-            return from_fields(time, identity, kind | REMOTE, place, b"", min(asked, 8))
+            return from_fields(time, identity, kind | REMOTE, place, b"", asked)
         code = int(rest[4], base)
         if not 0 <= code <= 15:
             return None
@@ -189,7 +179,7 @@ class AscReader(TextReader):
         kind |= FD | (BRS if rest[at] == "1" else 0) | (ESI if rest[at + 1] == "1" else 0) | (SENT if way != "rx" else 0)
         code, length = int(rest[at + 2], base), int(rest[at + 3])
         if not length and code:
-            return from_fields(time, identity, kind & ~(FD | BRS | ESI) | REMOTE, place, b"", min(code, 8))
+            return from_fields(time, identity, kind & ~(FD | BRS | ESI) | REMOTE, place, b"", code)
         data = rest[at + 4 : at + 4 + length]
         if length > 64 or len(data) < length:
             return None

@@ -99,15 +99,15 @@ class CandumpReader(TextReader):
         if kind & EXTENDED and identity & _ERROR_BIT:
             return from_fields(float(found["time"]), 0, ERROR, self.channels.place(found["channel"]), b"")
         rest = rest.partition("_")[0]  # a length code beyond 8 of a frame of 8 bytes
-        if rest[:1] in ("R", "r") or (identity & _REMOTE_BIT and kind & EXTENDED):
-            asked = int(rest[1:], 16) if rest[1:] else 0
-            return from_fields(
-                float(found["time"]), identity & 0x1FFFFFFF, kind | REMOTE, self.channels.place(found["channel"]), b"", min(asked, 8)
-            )
-        if len(rest) % 2 or "R" in rest.upper() or len(rest) > (128 if kind & FD else 16):
+        remote = rest[:1] in ("R", "r") or bool(identity & _REMOTE_BIT and kind & EXTENDED)
+        digits = rest[1:] if rest[:1] in ("R", "r") else rest
+        if "R" in digits.upper() or (not remote and len(digits) % 2) or len(digits) > (128 if kind & FD else 16):
             odd.tell("wrong", f"{line[:60]!r}")
             return None
-        return from_fields(float(found["time"]), identity & 0x1FFFFFFF, kind, self.channels.place(found["channel"]), bytes.fromhex(rest))
+        time, identity, place = float(found["time"]), identity & 0x1FFFFFFF, self.channels.place(found["channel"])
+        if remote:
+            return from_fields(time, identity, kind | REMOTE, place, b"", int(digits, 16) if digits else 0)
+        return from_fields(time, identity, kind, place, bytes.fromhex(rest))
 
     def _shown(self, line: str, odd: Odd) -> Frames | None:
         found = _SHOWN.match(line)

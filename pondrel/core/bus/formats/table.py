@@ -149,7 +149,7 @@ class TableReader:
         kind = (EXTENDED if extended else 0) | (SENT if self._is(row, "sent") else 0)
         asked = self._cell(row, "length")
         if self._is(row, "remote"):
-            return from_fields(time, identity, kind | REMOTE, place, b"", min(int(asked or 0), 8))
+            return from_fields(time, identity, kind | REMOTE, place, b"", int(asked or 0))
         data = self._data(row)
         flexible = self._is(row, "fd") or len(data) > 8
         if flexible:

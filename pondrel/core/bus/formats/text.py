@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from typing import Protocol
 
@@ -30,13 +31,18 @@ class Reader(Protocol):
 
 
 def from_fields(time: float, identity: int, flags: int, channel: int, data: bytes, asked: int | None = None) -> Frames:
-    """One frame; ``asked``: the length that a remote frame asks for."""
+    """One frame; ``asked``: the length that a remote frame asks for, of which 8 is the most.
+
+    Raises ValueError where its time or that length is no such number.
+    """
+    if not math.isfinite(time) or (asked or 0) < 0:
+        raise ValueError(f"{time} s, length {asked}")
     return Frames(
         np.array([time]),
         np.array([identity], np.uint32),
         np.array([flags], np.uint8),
         np.array([channel], np.uint8),
-        np.array([len(data) if asked is None else asked], np.uint8),
+        np.array([len(data) if asked is None else min(asked, 8)], np.uint8),
         np.frombuffer(data, np.uint8) if not flags & REMOTE else np.zeros(0, np.uint8),
     )
 
@@ -71,7 +77,11 @@ class TextReader:
         before = np.cumsum(regular)
         found: list[tuple[int, Frames]] = []
         for place in others:
-            own = self._odd_line(lines, int(place))
+            try:
+                own = self._odd_line(lines, int(place))
+            except ValueError:
+                self.odd.tell("wrong", f"{lines.line(int(place))[:60]!r}")
+                continue
             if own is not None:
                 found.append((int(before[place]), own))
         return _woven(frames, found)
