@@ -183,19 +183,20 @@ def test_several_databases_are_matched_by_channel_and_clashes_are_told():
     assert any("same identifier 123" in note for note in twice.notes)
 
 
-def test_signals_that_share_bits_are_decoded_as_cantools_does_it():
+def test_signals_that_share_bits_are_read_where_they_stand_and_those_of_one_name_as_cantools_does_it():
+    data = bytes([0x12, 0x34, 0x56, 0x78, 0x9A, 0xBC, 0xDE, 0xF0])
     text = ONE + ' SG_ Z : 4|8@1+ (1,0) [0|0] "" A\n SG_ B : 23|8@0+ (1,0) [0|0] "" A\n'
     own = database_from(text.encode(), "overlap.dbc")
     assert any("overlapping" in note for note in own.notes)
-    reference = cantools.database.load_string(text, "dbc", strict=False)
-    data = bytes([0x12, 0x34, 0x56, 0x78, 0x9A, 0xBC, 0xDE, 0xF0])
+    with pytest.raises(cantools.database.errors.DecodeError):
+        cantools.database.load_string(text, "dbc", strict=False).decode_message(291, data)
     rows, short = rows_of(from_fields(1.0, 291, 0, 0, data), own)
-    try:
-        wanted = reference.decode_message(291, data)
-    except cantools.database.errors.DecodeError:
-        wanted = {}
-    assert {row[4]: row[6] for row in rows} == wanted
+    assert {row[4]: row[6] for row in rows} == {"X": 0x12, "Z": 0x41, "B": 0x56}
     assert any("share bits" in note for note in short.notes)
+    text = ONE + ' SG_ X : 16|8@1+ (1,0) [0|0] "" A\n'
+    rows, short = rows_of(from_fields(1.0, 291, 0, 0, data), database_from(text.encode(), "namesakes.dbc"))
+    assert {row[4]: row[6] for row in rows} == cantools.database.load_string(text, "dbc", strict=False).decode_message(291, data)
+    assert any("signals of one name" in note for note in short.notes)
 
 
 @pytest.mark.parametrize(

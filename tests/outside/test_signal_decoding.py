@@ -51,7 +51,7 @@ def test_signals_that_share_bits_so_that_cantools_reads_none_are_each_read_where
         data = frames.bytes_of(place, begins)
         wanted = {signal.name: at(data, signal) for signal in signals if max(bits_of(signal)) < 8 * len(data)}
         assert rows[frames.time[place]] == wanted
-    assert found.short.notes[0].startswith("Shared, signals share bits or a name, and cantools decodes no frame of it: 200.")
+    assert any(note.startswith("Shared, signals share bits, and cantools decodes no frame of it: ") for note in found.short.notes)
 
 
 def test_a_signal_beyond_its_message_is_told_and_the_others_are_read():

@@ -65,8 +65,8 @@ class Short:
             "multiplexer": "{message}, frames with a multiplexer value unknown to the database: {count}. What hangs on it is not read.",
             "unreadable": "{message}, frames that cannot be decoded by the database: {count}.",
             "outside": "{message}, signals that lie beyond its own length in the database: not read, {count} times.",
-            "overlap": "{message}, signals that share bits or a name: its frames, {count}, are decoded one by one, as cantools does it.",
-            "apart": "{message}, signals share bits or a name, and cantools decodes no frame of it: {count}. Each is read where it stands.",
+            "namesakes": "{message}, signals of one name: its frames, {count}, are decoded one by one, as cantools does it.",
+            "overlap": "{message}, signals share bits, and cantools decodes no frame of it: {count}. Each is read where it stands.",
             "container": "{message}, messages in it that the database does not know: {count}.",
         }
         return tuple(says[kind].format(count=count, message=name) for (kind, name), count in sorted(self.counts.items()))
@@ -114,15 +114,12 @@ def _order(node: Mapping[str, Any], found: dict[str, int]) -> dict[str, int]:
 def _of_node(message: Message, node: Mapping[str, Any], payload: Payload, places: Codes, length: int, short: Short) -> list[DecodedSignal]:
     """The signals of a node of the multiplexers' tree and of all below it that the frames choose."""
     signals: list[Signal] = node["signals"]
-    if overlapping(signals) or len({signal.name for signal in signals}) < len(signals):
-        found, left = _one_by_one(message, payload, places, length)
-        short.tell("overlap", message.name, len(places) - len(left))
-        short.tell("apart", message.name, len(left))
-        if not len(left):
-            return found
-        payload, places = Payload(payload.data[left]), places[left]
-    else:
-        found = []
+    if len({signal.name for signal in signals}) < len(signals):
+        short.tell("namesakes", message.name, len(places))
+        return _one_by_one(message, payload, places, length, short)
+    if overlapping(signals):
+        short.tell("overlap", message.name, len(places))
+    found: list[DecodedSignal] = []
     by_name: dict[str, DecodedSignal] = {}
     for signal in signals:
         if not fits_within(signal, message.length):
@@ -163,27 +160,25 @@ def _chosen(own: DecodedSignal) -> Codes:
     return np.array(numbers, object if max(map(abs, numbers), default=0) >= 1 << 63 else np.int64)[back.reshape(-1)]
 
 
-def _one_by_one(message: Message, payload: Payload, places: Codes, length: int) -> tuple[list[DecodedSignal], Codes]:
-    """Frames that only cantools' own loop decodes; and which of them it does not decode either, by their place among these."""
+def _one_by_one(message: Message, payload: Payload, places: Codes, length: int, short: Short) -> list[DecodedSignal]:
+    """Frames that only cantools' own loop decodes."""
     columns: dict[str, tuple[list[int], list[object], list[object]]] = {}
-    left: list[int] = []
-    for number, (place, row) in enumerate(zip(places.tolist(), payload.data, strict=True)):
+    for place, row in zip(places.tolist(), payload.data, strict=True):
         try:
             raw = message.decode_simple(row[:length].tobytes(), decode_choices=False, scaling=False, allow_truncated=True)
             value = message.decode_simple(row[:length].tobytes(), decode_choices=False, allow_truncated=True)
         except (DatabaseError, ValueError):
-            left.append(number)
+            short.tell("unreadable", message.name, 1)
             continue
         for name in raw:
             own = columns.setdefault(name, ([], [], []))
             own[0].append(place)
             own[1].append(raw[name])
             own[2].append(value[name])
-    found = [
+    return [
         DecodedSignal(message.get_signal_by_name(name), message.name, np.array(at), np.array(raw, object), np.array(value, object))
         for name, (at, raw, value) in columns.items()
     ]
-    return found, np.array(left, np.int64)
 
 
 def _contained(frames: Frames, begins: Codes, message: Message, places: Codes, short: Short) -> list[DecodedSignal]:

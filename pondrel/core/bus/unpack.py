@@ -37,7 +37,7 @@ def fits_within(signal: Signal, length: int) -> bool:
 
 
 def overlapping(signals: list[Signal]) -> bool:
-    """Whether two signals of one byte order share bits: cantools then reads neither where it stands."""
+    """Whether two signals of one byte order share bits: cantools then decodes no frame of their message."""
     for order in ("little_endian", "big_endian"):
         own = sorted((first_bit(signal), signal.length) for signal in signals if signal.byte_order == order)
         if any(before + width > after for (before, width), (after, _) in pairwise(own)):

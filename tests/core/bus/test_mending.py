@@ -7,7 +7,7 @@ import pytest
 from pondrel.core.base.errors import ReadingError
 from pondrel.core.bus.database import database_from
 
-WHOLE = '''VERSION ""
+WHOLE = """VERSION ""
 
 BU_: Pump Board
 
@@ -20,7 +20,7 @@ BO_ 257 LampState: 2 Board
 
 CM_ SG_ 256 Speed "how fast it turns";
 VAL_ 256 Blocked 0 "free" 1 "blocked" ;
-'''
+"""
 
 
 def read(text):
@@ -49,7 +49,7 @@ ALL = {"PumpState": ["Speed", "Blocked"], "LampState": ["Lit"]}
         ("Blocked", "1Blocked", {"PumpState": ["Speed", "_1Blocked"], "LampState": ["Lit"]},
          "names that begin with a digit are given an underscore: _1Blocked"),
         ("(0.5,0) [0|4000]", "(.5,-.25) [-.25|4000]", ALL, "numbers that begin with a point, as in line 6, are given a 0 before it"),
-        ("16|1@1+", "16|0@1+", {"PumpState": ["Speed"], "LampState": ["Lit"]}, "Blocked in PumpState has no bits; it is left out"),
+        ("16|1@1+", "16|0@1+", {"PumpState": ["Speed"], "LampState": ["Lit"]}, "Blocked in PumpState has no bits"),
         ("BO_ 257 LampState: 2 Board", "BO_ LampState 2 Board", {"PumpState": ["Speed", "Blocked"]}, "line 9 cannot be read and is left out"),
     ],
 )  # fmt: skip
