@@ -50,7 +50,7 @@ ALL = {"PumpState": ["Speed", "Blocked"], "LampState": ["Lit"]}
          "names that begin with a digit are given an underscore: _1Blocked"),
         ("(0.5,0) [0|4000]", "(.5,-.25) [-.25|4000]", ALL, "numbers that begin with a point, as in line 6, are given a 0 before it"),
         ("16|1@1+", "16|0@1+", {"PumpState": ["Speed"], "LampState": ["Lit"]}, "Blocked in PumpState has no bits"),
-        ("BO_ 257 LampState: 2 Board", "BO_ LampState 2 Board", {"PumpState": ["Speed", "Blocked"]}, "line 9 cannot be read and is left out"),
+        ("BO_ 257 LampState: 2 Board", "BO_ LampState 2 Board", {"PumpState": ["Speed", "Blocked"]}, "line 9 cannot be read and is left"),
     ],
 )  # fmt: skip
 def test_what_is_plainly_meant_is_read_and_said(old, new, wanted, said):
