@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gzip
+import html
 import io
 import re
 import threading
@@ -151,6 +152,28 @@ def test_a_bus_that_is_down_leads_to_its_wires(client, conn):
     kinds = [entry.kind for entry in entries_of(conn, 15) if entry.trace_id is not None]
     assert kinds == ["see"] * 3
     assert "chafed through to ground" in text_of(client.get(answer.headers["Location"]))
+
+
+def drawing_of(client, log):
+    page = client.get(f"/bus/{log}").get_data(as_text=True)
+    found = re.search(r'class="bus-plan"[^>]*aria-label="([^"]*)"', page)
+    return html.unescape(found[1]) if found else ""
+
+
+def test_the_bus_is_drawn_with_who_talks_and_where_the_fault_is_likely(client):
+    says = drawing_of(client, SEAT)
+    assert says.startswith("Two-wire bus between door, ramp and dash module: Dash module stopped, Door module stopped, Ramp module stopped")
+    shares = [int(number) for number in re.findall(r"(\d+) %", says)]
+    assert "body plug" in says and 25 < sum(shares) <= 100
+    assert drawing_of(client, HELD) == ""  # no circuit of the library has two of its modules
+
+
+def test_the_drawing_of_a_sound_bus_accuses_nobody(client):
+    lines = gzip.decompress(LOGS["body_chafed"][2]()).decode().splitlines()
+    calm = lines[: len(lines) // 3]
+    address = taken(client, "\n".join(calm).encode(), "calm.log", [((SIGNALS / "hop-body.dbc").read_bytes(), "b.dbc")]).headers["Location"]
+    says = drawing_of(client, address.rpartition("/")[2])
+    assert says.endswith("Dash module talks, Door module talks, Ramp module talks")
 
 
 def test_two_logs_beside_each_other(client):

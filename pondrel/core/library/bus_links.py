@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from ..bus.words import words_in
 from ..circuit.sheet import Sheet
 from ..circuit.sights import SEEN, sight_of
 from ..circuit.solve import solve
 
-__all__ = ["about", "lines_for_bus", "lines_for_flag", "lines_for_silence"]
+__all__ = ["about", "lines_for_bus", "lines_for_flag", "lines_for_silence", "sender_of"]
 
 _SAYS_NOTHING = frozenset({"module", "state", "info", "the", "of", "not", "a", "is", "fault", "missing", "control", "unit"})
 
@@ -45,6 +45,18 @@ def lines_for_silence(sheet: Sheet, says: str) -> tuple[str, ...]:
     return _closest(list(found.values()), says)
 
 
+def sender_of(sheet: Sheet, parts: Sequence[str], senders: Sequence[str]) -> Mapping[str, str]:
+    """The sender that each of some modules of a sheet is, by the words of their names; a sender is one module only."""
+    found: dict[str, str] = {}
+    for part in parts:
+        words = about(sheet.parts[part].called)
+        free = (name for name in senders if name not in found.values() and about(name) and about(name) <= words)
+        sender = next(free, None)
+        if sender is not None:
+            found[part] = sender
+    return found
+
+
 def lines_for_bus(sheet: Sheet, heard: Mapping[str, bool]) -> tuple[str, ...]:
     """Lines that say who is heard and who is not: for each state in which one module of the sheet talks, what a listener of the sheet
     hears then. ``heard``: by the name of a sender, whether it is heard; a sender and a module belong together by the words of their
@@ -58,8 +70,7 @@ def lines_for_bus(sheet: Sheet, heard: Mapping[str, bool]) -> tuple[str, ...]:
         talking = [name for name in sheet.parts if sheet.position(state, name) == "dominant"]
         if len(talking) != 1:
             continue
-        words = about(sheet.parts[talking[0]].called)
-        sender = next((name for name in heard if name not in found and about(name) and about(name) <= words), None)
+        sender = sender_of(sheet, talking, [name for name in heard if name not in found]).get(talking[0])
         if sender is not None:
             found[sender] = f"{state} see {listener} {something if heard[sender] else nothing}"
     return tuple(found.values()) if len(found) > 1 else ()

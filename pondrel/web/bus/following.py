@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 from flask import Blueprint, Flask, render_template, request, url_for
 from werkzeug.wrappers import Response as WerkzeugResponse
@@ -36,6 +36,7 @@ from ..shell.words import reading_text
 from ..shell.workups import workups
 from .desk import log_row
 from .page import BusPage, page_key
+from .plan import BusSheet
 
 __all__ = ["Walk", "first_to_follow", "followed", "init_app"]
 
@@ -50,8 +51,8 @@ _ALIKE = 0.05  # V that make no difference where it is said what to expect
 @dataclass(frozen=True, slots=True)
 class Walk:
     """The way from a flag or a silent sender: its key and what it says, the circuit with its line of evidence (None where none is known),
-    whether that is a guess that nobody confirmed, the next test in words with its minutes, and what its outcomes
-    would mean."""
+    whether that is a guess that nobody confirmed, the next test in words with its minutes, what its outcomes
+    would mean, and how the suspicion is shared, by part."""
 
     key: str
     says: str
@@ -66,6 +67,7 @@ class Walk:
     outcomes: Sequence[tuple[str, str]] = ()
     caution: str = ""
     error: str = ""
+    shares: Mapping[str, float] = field(default_factory=dict)
 
 
 def first_to_follow(page: BusPage) -> str:
@@ -78,10 +80,10 @@ def first_to_follow(page: BusPage) -> str:
     return flag or next((page_key(own) for own in page.senders if own.key in alone), "")
 
 
-def followed(page: BusPage, key: str, record: Record | None) -> Walk | None:
-    """The way from what is followed; None where nothing is."""
+def followed(page: BusPage, key: str, record: Record | None, bus: BusSheet | None) -> Walk | None:
+    """The way from what is followed; None where nothing is. ``bus``: that of the library that the log's modules are on."""
     if key == THE_BUS:
-        return _bus_walk(page, record)
+        return _bus_walk(page, record, bus)
     flag = next((own for own in page.flags if own.key == key), None)
     sender = next((own for own in page.senders if page_key(own) == key), None)
     if flag is None and (sender is None or not sender.key):
@@ -98,19 +100,13 @@ def followed(page: BusPage, key: str, record: Record | None) -> Walk | None:
     return _walk(Walk(key, says, silent, stored.id, stored.title, line, guessed=True), record)
 
 
-def _bus_walk(page: BusPage, record: Record | None) -> Walk:
+def _bus_walk(page: BusPage, record: Record | None, bus: BusSheet | None) -> Walk:
     """The way from who is heard and who is not to the bus itself."""
-    heard = {own.key: own.state not in ("silent", "stopped") for own in page.senders if own.key}
     walk = Walk(THE_BUS, "Nobody is heard any more" if page.verdict.kind == "bus down" else "Some are not heard", True)
-    words = {word for name in heard for word in about(name)}
-    cards = {card.id: card for word in sorted(words)[:MOST_LOOKED_AT] for card in sheet_cards(get_db(), word)}
-    best: tuple[int, Walk] = (1, walk)
-    for number in list(cards)[: 4 * MOST_LOOKED_AT]:
-        stored = get_sheet(get_db(), number)
-        lines, _ = attempt(lambda stored=stored: lines_for_bus(workups().sheet(stored), heard) if stored else ())  # type: ignore[misc]
-        if stored is not None and lines and len(lines) > best[0]:
-            best = len(lines), replace(walk, sheet_id=stored.id, title=stored.title, line="\n".join(lines), guessed=True)
-    return _walk(best[1], record) if best[1].sheet_id is not None else walk
+    lines, _ = attempt(lambda: lines_for_bus(bus.sheet, page.heard) if bus is not None else ())
+    if bus is None or not lines:
+        return walk
+    return _walk(replace(walk, sheet_id=bus.stored.id, title=bus.stored.title, line="\n".join(lines), guessed=True), record)
 
 
 def _items_of(sheet: Sheet, lines: str) -> list[tuple[Item, str]]:
@@ -147,7 +143,11 @@ def _walk(walk: Walk, record: Record | None) -> Walk:
         items = (*known, *(item for item, _ in _items_of(sheet, walk.line) if not any(_alike(item, own) for own in known)))
         isolation = workups().isolation(stored, items)
         advice = isolation.next[0] if isolation.next else None
-        found = replace(walk, caution=sheet.caution if isinstance(sheet.caution, str) else "")
+        shares: dict[str, float] = {}
+        for one in isolation.suspects:
+            if one.part is not None:
+                shares[one.part] = shares.get(one.part, 0.0) + one.probability
+        found = replace(walk, caution=sheet.caution if isinstance(sheet.caution, str) else "", shares=shares)
         if advice is None:
             return found
         test = advice.test

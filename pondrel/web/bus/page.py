@@ -17,7 +17,7 @@ from ...core.bus.words import called, spelled_out
 from ...store.buses import BusLogRow, BusMarkRow, LinkRow
 from ..shell.letters import letter
 
-__all__ = ["BusPage", "FlagShown", "SenderRow", "Timeline", "found_signals", "page_key", "page_of"]
+__all__ = ["STATES", "BusPage", "FlagShown", "SenderRow", "Timeline", "found_signals", "page_key", "page_of"]
 
 WIDTH, LEFT, RIGHT = 1226, 84, 20
 TOP, BOTTOM, ERRORS, FOOT = 8, 70, 84, 108
@@ -89,6 +89,11 @@ class BusPage:
     def messages(self) -> str:
         """How many messages there are, in groups of three digits."""
         return f"{self.row.frames:,}".replace(",", "\u202f")
+
+    @property
+    def heard(self) -> Mapping[str, bool]:
+        """By the name of each sender, whether it is heard to the end."""
+        return {own.key: own.state not in ("silent", "stopped") for own in self.senders if own.key}
 
     @property
     def wrong_guards(self) -> Sequence[str]:

@@ -40,7 +40,8 @@ from ..shell.rooms import Room, add_room
 from ..shell.who import me
 from .desk import census_for, decoded_for, kept_for, known_for, log_row, worked_out
 from .following import first_to_follow, followed
-from .page import found_signals, page_of
+from .page import STATES, found_signals, page_of
+from .plan import bus_sheet, drawn
 from .taking import taken_databases
 
 __all__ = ["LONGEST_MARK", "MOST_MARKS", "MOVES", "init_app"]
@@ -71,9 +72,14 @@ def _page(log_id: int, given: Mapping[str, str], error: str) -> str:
     wanted = request.args.get("follow", "") or first_to_follow(page)
     text = request.args.get("q", "").strip()[:80]
     plotted = ", ".join(key.rpartition("|")[2] for key in request.args.getlist("plot"))
+    bus = bus_sheet(list(page.heard), record)
+    walk = followed(page, wanted, record, bus)
+    shares = walk.shares if bus is not None and walk is not None and walk.sheet_id == bus.stored.id else {}
+    drawing = drawn(bus, {one.key: one.state for one in page.senders}, shares) if bus is not None else None
     return render_template(
-        "bus/show.html", page=page, record=record, others=bus_logs_beside(conn, row), chosen=chosen_databases(conn, row.id),
-        databases=all_databases(conn), walk=followed(page, wanted, record), wanted=wanted, found=found_signals(census, text), text=text,
+        "bus/show.html", page=page, drawing=drawing, record=record, others=bus_logs_beside(conn, row),
+        chosen=chosen_databases(conn, row.id), databases=all_databases(conn), walk=walk, wanted=wanted,
+        found=found_signals(census, text), text=text, states=STATES,
         moves=MOVES, plotted_names=plotted, typed=given, error=error or (str(wrong) if wrong else ""),
     )  # fmt: skip
 

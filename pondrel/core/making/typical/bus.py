@@ -56,6 +56,8 @@ def _build(m: Maker) -> None:
         node = f"diag.{line}"
         m.add(m.next_code("W"), "wire", {"a": first[line], "b": node}, f"stub to the diagnosis socket, {line}", length_m=1.0, csa_mm2=0.5)
         m.place(node, f"diagnosis socket pin {cavity}", connector="DIAG", cavity=cavity)
+    logger = m.add(m.next_code("N"), "bus_listener", {"high": "diag.high", "low": "diag.low"}, "logger at the diagnosis socket")
+    m.see(logger, "hears")
     m.state("asleep", note="key off, doors shut, until nothing talks any more", **dict.fromkeys((name for name, _ in names), "off"))
     m.state("quiet", key="on", note="between two messages: seen with a scope, since no meter is fast enough")
     for name, label in names:
