@@ -156,7 +156,7 @@ def test_a_bus_that_is_down_leads_to_its_wires(client, conn):
 
 def drawing_of(client, log):
     page = client.get(f"/bus/{log}").get_data(as_text=True)
-    found = re.search(r'class="bus-plan"[^>]*aria-label="([^"]*)"', page)
+    found = re.search(r'class="bus-plan [^"]*"[^>]*aria-label="([^"]*)"', page)
     return html.unescape(found[1]) if found else ""
 
 
