@@ -139,6 +139,27 @@ GALLERY: dict[str, tuple[str, str]] = {
         """,
         "recessive: {}, dominant: {A: dominant}, talking: {B: pulsed}, asleep: {A: 'off', B: 'off'}",
     ),
+    "lin": (
+        f"""
+        {BATTERY}
+        MA: {{kind: lin_node, pins: {{line: l1, gnd: b-, supply: b+}}, ohms: 1000}}
+        WL: {{kind: wire, pins: {{a: l1, b: l2}}, length_m: 4, csa_mm2: 0.35}}
+        SL: {{kind: lin_node, pins: {{line: l2, gnd: b-, supply: b+}}}}
+        LG: {{kind: lin_listener, pins: {{line: l2, gnd: b-, supply: b+}}}}
+        """,
+        "recessive: {}, dominant: {MA: dominant}, answering: {SL: dominant}, talking: {SL: pulsed}, asleep: {MA: 'off', SL: 'off'}",
+    ),
+    "low_speed": (
+        f"""
+        {BATTERY}
+        A: {{kind: low_speed_transceiver, pins: {{high: h1, low: l1, gnd: b-, supply: b+}}, ohms: 200}}
+        B: {{kind: low_speed_transceiver, pins: {{high: h2, low: l2, gnd: b-, supply: b+}}, ohms: 200}}
+        WH: {{kind: wire, pins: {{a: h1, b: h2}}, length_m: 6, csa_mm2: 0.35}}
+        WL: {{kind: wire, pins: {{a: l1, b: l2}}, length_m: 6, csa_mm2: 0.35}}
+        LG: {{kind: low_speed_listener, pins: {{high: h2, low: l2, gnd: b-}}}}
+        """,
+        "recessive: {}, dominant: {A: dominant}, answering: {B: dominant}, talking: {B: pulsed}, asleep: {A: asleep, B: asleep}",
+    ),
     "unfed": (
         f"""
         {BATTERY}

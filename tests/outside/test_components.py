@@ -38,6 +38,27 @@ def test_bus_levels_are_those_of_iso_11898_2():
     assert 1.5 <= loud["h2"] - loud["l2"] <= 3.0
 
 
+def test_levels_of_a_lin_line_are_those_of_iso_17987_4():
+    """ISO 17987-4 (from memory): recessive above 80 % of the supply, dominant below 20 %; 1 kΩ in the master, 30 kΩ in the others."""
+    sheet = sheet_of(GALLERY["lin"][0], states=GALLERY["lin"][1])
+    places = {state: solve(sheet, state).places for state in sheet.states}
+    assert places["recessive"]["l2"] > 0.8 * 12.6
+    assert places["dominant"]["l2"] < 0.2 * 12.6 and places["answering"]["l1"] < 0.2 * 12.6
+    assert places["talking"]["l1"] == pytest.approx(12.6 / 2, abs=0.4)  # a meter shows the mean
+    grounded = solve(sheet, "dominant")
+    assert grounded.currents["MA"] == pytest.approx((12.6 - 0.6 - 0.69) / 1000, rel=0.05)
+
+
+def test_levels_of_a_low_speed_bus_are_those_of_iso_11898_3():
+    """ISO 11898-3 (from memory): at rest the high line below 0.3 V and the low line above 4.7 V; dominant above 3.6 V and below 1.4 V with
+    100 Ω in all; asleep the low line at the battery's volts."""
+    sheet = sheet_of(GALLERY["low_speed"][0], states=GALLERY["low_speed"][1])
+    rest, loud, asleep = (solve(sheet, state).places for state in ("recessive", "dominant", "asleep"))
+    assert rest["h2"] < 0.3 and rest["l2"] > 4.7
+    assert loud["h1"] > 3.6 and loud["l1"] < 1.4
+    assert asleep["l1"] == pytest.approx(12.6, abs=0.1) and asleep["h1"] < 0.1
+
+
 def test_a_rested_battery_s_volts_are_the_trade_council_s_table():
     """Open-circuit volts at 25 °C by state of charge (table from memory)."""
     for percent, volts in ((100, 12.65), (75, 12.45), (50, 12.24), (25, 12.06), (0, 11.89)):

@@ -22,7 +22,8 @@ from .sheet import Sheet
 __all__ = ["HEARD_FOR_SURE", "SEEN", "sight_of", "sight_values", "word_chances"]
 
 MISTAKEN = judged("MISTAKEN", 0.04, "share", "observations that are simply wrong")
-HEARD_FOR_SURE = 0.9  # V between both lines of a bus, from which on every receiver takes it (ISO 11898-2, from memory)
+# Of what a receiver decides at, how much every one takes for a message: 0.9 V between two lines for 0.7 V (ISO 11898-2, from memory).
+HEARD_FOR_SURE = 0.9 / 0.7
 HEAT = "heat"  # a joint's own warmth
 _LEAST = 1e-4
 
@@ -71,7 +72,7 @@ _SCALES = {
     "moves": _Scale((1.0,), (0.15,), False),
     "clicks": _Scale((0.5,), (0.1,), False),
     "answers": _Scale((0.5,), (0.1,), False),
-    "hears": _Scale((0.7,), (0.15,), False),  # ISO 11898-2, from memory: receivers decide between 0.5 and 0.9 V
+    "hears": _Scale((1.0,), (0.15,), False),
     "sounds": _Scale((0.45, 0.82), (0.15, 0.1), True),
     "indicates": _Scale((0.85, 1.15), (0.06, 0.06), True),
     "heats": _Scale((0.03, 0.75), (0.6, 0.15), True),

@@ -12,9 +12,10 @@ from ..circuit.sheet import Sheet
 __all__ = ["BusPlan", "Stop", "Stretch", "bus_plan"]
 
 # By kind of part: its pin on the line that is followed, and the one on the other line, empty where there is one line only.
-_MODULES: Mapping[str, tuple[str, str]] = {"bus_transceiver": ("high", "low")}
-_LISTENERS: Mapping[str, tuple[str, str]] = {"bus_listener": ("high", "low")}
-_ENDS: Mapping[str, tuple[str, str]] = {"bus_terminator": ("high", "low")}
+_PAIR, _SINGLE = ("high", "low"), ("line", "")
+_MODULES: Mapping[str, tuple[str, str]] = {"bus_transceiver": _PAIR, "low_speed_transceiver": _PAIR, "lin_node": _SINGLE}
+_LISTENERS: Mapping[str, tuple[str, str]] = {"bus_listener": _PAIR, "low_speed_listener": _PAIR, "lin_listener": _SINGLE}
+_ENDS: Mapping[str, tuple[str, str]] = {"bus_terminator": _PAIR}
 _ON_A_BUS = {**_MODULES, **_LISTENERS, **_ENDS}
 _MOST_OHMS = 10.0  # of what a line runs through: wires, plugs, joints
 _FEWEST = 2
@@ -133,7 +134,9 @@ def _trunk(sheet: Sheet, edges: Edges, at: Mapping[str, list[str]], start: str) 
     ends = [node for node in stops if any(sheet.parts[name].kind.name in _ENDS for name in at[node])]
     between = ends if len(ends) >= _FEWEST else stops
     ways = [_way(_ways(edges, first, set()), last) for first in between for last in between if first != last]
-    return max(ways, key=len)[::-1] if ways else [start]
+    longest = max(ways, key=len, default=[start])
+    # Read from where the sheet begins, as far as the first module lies on it.
+    return longest[::-1] if start in longest[(len(longest) + 1) // 2 :] else longest
 
 
 def _stubs(

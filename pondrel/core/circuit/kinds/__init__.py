@@ -7,6 +7,7 @@ import re
 
 from ..part import Kind
 from . import (
+    buses,
     components,
     conductors,
     control_units,
@@ -16,6 +17,7 @@ from . import (
     rectifiers,
     relays,
     sensors,
+    slow_buses,
     sources,
     starters,
     stators,
@@ -30,7 +32,7 @@ FAMILIES: dict[str, tuple[Kind, ...]] = {
     "Relays": relays.KINDS,
     "Loads": loads.KINDS,
     "Starting and generating": (*starters.KINDS, *stators.KINDS, *rectifiers.KINDS),
-    "Modules, their pins and buses": (*control_units.KINDS, *modules.KINDS),
+    "Modules, their pins and buses": (*control_units.KINDS, *modules.KINDS, *buses.KINDS, *slow_buses.KINDS),
     "Sensors and gauges": sensors.KINDS,
     "Components": components.KINDS,
 }

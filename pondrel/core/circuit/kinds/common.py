@@ -161,3 +161,8 @@ def word(params: Params, name: str, otherwise: str) -> str:
     """A parameter that is a choice, or ``otherwise`` where the sheet is silent."""
     value = params.get(name)
     return otherwise if value is None else str(value)
+
+
+def duty_check(params: Params) -> str | None:
+    """What is wrong with a share of time in per cent; None for nothing."""
+    return "duty must be from 0 to 100 %" if number(params, "duty", 50.0) > 100.0 else None

@@ -1,4 +1,4 @@
-"""Pins of control modules: outputs that switch, inputs that judge, and what hangs on a bus."""
+"""Pins of control modules: outputs that switch, and inputs that judge."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ from .common import (
     JOINT_TOLERANCE,
     UNSTATED_TOLERANCE,
     Params,
+    duty_check,
     fed,
     grounds,
     inner,
@@ -17,10 +18,8 @@ from .common import (
     number,
     opens,
     resists,
-    shorts,
     spread_of,
     sticks,
-    tolerance,
 )
 
 ON_OHMS, LIMIT_AMPS = 0.08, 6.0
@@ -152,65 +151,6 @@ def _input_says(seen: Seen) -> tuple[Sight, ...]:
     return tuple(sights)
 
 
-def _terminator(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
-    return (Element("", "high", "low", number(params, "ohms", 120.0), number(params, "tolerance", 0.01)),)
-
-
-# A high-speed CAN transceiver (ISO 11898-2, from memory): recessive about 2.5 V on both lines through tens of kilohms, dominant about
-# 3.5 V and 1.5 V into 60 Ω.
-RECESSIVE_VOLTS, RECESSIVE_OHMS = 2.5, 30e3
-DRIVE_OHMS, DRIVE_VOLTS = 22.5, 1.75
-
-
-def _transceiver(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
-    drives = Contact(
-        positions=frozenset({"dominant", PULSED}), duty=number(params, "duty", 50.0) / 100.0, hertz=number(params, "hertz", 500e3)
-    )
-    alive = Contact(positions=frozenset({"recessive", "dominant", PULSED}))
-    feeds, told = fed("supply", "gnd")
-    power = feeds if "supply" in pins else None
-
-    def side(name: str, pin: str, volts: float, ohms: float, contact: Contact) -> Element:
-        return Element(
-            name,
-            pin,
-            "gnd",
-            ohms,
-            0.02,
-            law=Law.EMF,
-            volts=volts,
-            ohms_tolerance=UNSTATED_TOLERANCE,
-            contact=contact,
-            powered=True,
-            power=power,
-        )
-
-    drivers = (
-        side("", "high", RECESSIVE_VOLTS, RECESSIVE_OHMS, alive),
-        side("low", "low", RECESSIVE_VOLTS, RECESSIVE_OHMS, alive),
-        side("drive_high", "high", RECESSIVE_VOLTS + DRIVE_VOLTS, DRIVE_OHMS, drives),
-        side("drive_low", "low", RECESSIVE_VOLTS - DRIVE_VOLTS, DRIVE_OHMS, drives),
-        leak("high"),
-        Element("input", "high", "low", RECESSIVE_OHMS, UNSTATED_TOLERANCE, drawn=False),
-    )
-    return (*drivers, told) if power else drivers
-
-
-# Between these two a receiver decides by itself (ISO 11898-2, from memory).
-HEARD_FROM, HEARD_FOR_SURE = 0.5, 0.9
-
-
-def _hears(seen: Seen) -> tuple[Sight, ...]:
-    """What reaches a receiver of the module that talks in this state: the volts between both lines, none where they are crossed."""
-    between = max(seen.volts.get("input", seen.volts[""]), 0.0)
-    heard = between > (HEARD_FROM + HEARD_FOR_SURE) / 2.0
-    return (Sight("hears", between, f"hears {between:.2f} V between the lines: {'a message' if heard else 'nothing'}"),)
-
-
-def _listener(params: Params, pins: tuple[str, ...]) -> tuple[Element, ...]:
-    return (Element("", "high", "low", RECESSIVE_OHMS, UNSTATED_TOLERANCE, drawn=False),)
-
-
 _ON = Param("on_ohms", "Ω", "ohms", "resistance when on", default=f"{ON_OHMS:g}")
 _LIMIT = Param("limit", "A", "amperes", "current at which it shuts itself down", default=f"{LIMIT_AMPS:g}")
 _DUTY = Param("duty", "%", "percent", "share of time that it is on when pulsed", default="50")
@@ -221,12 +161,6 @@ _DIAGNOSIS = (
 )
 
 
-def _duty_check(params: Params) -> str | None:
-    return "duty must be from 0 to 100 %" if number(params, "duty", 50.0) > 100.0 else None
-
-
-_LOADED_BUS = "A bus line carries a few milliamperes: a lamp or load on it stops the bus and may burn a transceiver."
-_BUS_LINES = {pin: {"lamp": _LOADED_BUS, "load": _LOADED_BUS} for pin in ("high", "low")}
 _FED_BACK = "Power on a module's output while it is plugged in feeds back into the module and may burn it: unplug it first."
 _OUTPUT = {"out": {"power": _FED_BACK}}
 
@@ -244,7 +178,7 @@ KINDS = (
         built="module",
         current="from supply to out",
         shows=_high_side_says,
-        check=_duty_check,
+        check=duty_check,
         never=_OUTPUT,
         also=("high side driver", "hsd", "module output", "driver", "ecu output", "output", "smart switch", "mosfet", "fet"),
     ),
@@ -264,7 +198,7 @@ KINDS = (
         notes="With the pin `supply` it works only while that is fed, and has a freewheel diode to it, as outputs that pulse have; "
         "without, it works in every state and has a clamp at 45 V. With the battery off it rests, whatever the state says.",
         shows=_low_side_says,
-        check=_duty_check,
+        check=duty_check,
         never=_OUTPUT,
         also=("low side driver", "lsd", "ground driver", "open collector", "sink", "switched ground"),
     ),
@@ -285,7 +219,7 @@ KINDS = (
         built="module",
         current="of the upper driver, from supply to out; the lower is listed as `NAME.low`",
         shows=_bridge_says,
-        check=_duty_check,
+        check=duty_check,
         never=_OUTPUT,
         also=("h bridge", "bridge", "motor driver", "push pull"),
     ),
@@ -317,65 +251,5 @@ KINDS = (
         shows=_input_says,
         notes="With the pin `supply` it pulls up only while that is fed; without, in every state, but not with the battery off.",
         also=("ecu input", "input", "pull up", "sense input", "adc"),
-    ),
-    Kind(
-        "bus_terminator",
-        "The resistor at one end of a two-wire bus.",
-        ("high", "low"),
-        _terminator,
-        (
-            opens(1.0, words="open or not fitted"),
-            resists(0.3, words="too many ohms: the wrong one, or corroded"),
-            shorts(0.1, "lines shorted at it", ""),
-        ),
-        (Param("ohms", "Ω", "ohms", "resistance", default="120"), tolerance(0.01)),
-        symbol="resistor",
-        built="component",
-        current="from high to low",
-        never=_BUS_LINES,
-        also=("terminator", "termination", "end resistor", "can resistor", "terminating resistor"),
-    ),
-    Kind(
-        "bus_listener",
-        "A logger or tester on a bus: it hears who talks, and what it hears is evidence; it is no part of the vehicle.",
-        ("high", "low"),
-        _listener,
-        (),
-        symbol="module",
-        built="module",
-        current="from high to low",
-        shows=_hears,
-        never=_BUS_LINES,
-        also=("logger", "listener", "bus logger", "sniffer"),
-    ),
-    Kind(
-        "bus_transceiver",
-        "A module's bus pins: both lines held at 2.5 V when recessive, driven apart when dominant, a static mean when it talks.",
-        ("high", "low", "gnd"),
-        _transceiver,
-        (
-            Mode("drive_high_open", 0.1, (("drive_high", Effect.OPEN),), words="does not drive the high line"),
-            Mode("drive_low_open", 0.1, (("drive_low", Effect.OPEN),), words="does not drive the low line"),
-            Mode(
-                "holds_dominant",
-                0.1,
-                (("drive_high", Effect.CLOSED), ("drive_low", Effect.CLOSED)),
-                words="holds the bus and lets nobody talk",
-            ),
-            Mode("shorted", 0.2, (("input", Effect.VALUE),), shorts(0.1, "").severity, "lines shorted inside"),
-            grounds(0.2, words="high line shorted to ground inside"),
-        ),
-        (_DUTY, Param("hertz", "Hz", "hertz", "how often a second it goes dominant", default="500000")),
-        optional_pins=("supply",),
-        positions=("off", "recessive", "dominant", PULSED),
-        momentary=frozenset({"dominant"}),
-        rest="recessive",
-        symbol="module",
-        built="module",
-        current="of the high line's bias, from high to gnd",
-        shows=_hears,
-        check=_duty_check,
-        never=_BUS_LINES,
-        also=("transceiver", "can", "can node", "bus", "bus node", "lin"),
     ),
 )

@@ -14,12 +14,14 @@ from . import (
     bus,
     gauges,
     interlock,
+    lin,
     module_valve,
     pedal,
     relay,
     reversed_motor,
     sensor,
     shared_ground,
+    slow_bus,
     starter,
     stator,
     switched_load,
@@ -35,7 +37,7 @@ TYPICALS: Mapping[str, Typical] = {
     each.TYPICAL.name: each.TYPICAL
     for each in (
         switched_load, relay, shared_ground, module_valve, valves, two_speed, reversed_motor, sensor, pedal, gauges, interlock, bus,
-        starter, alternator, stator, trailer,
+        slow_bus, lin, starter, alternator, stator, trailer,
     )
 }  # fmt: skip
 
