@@ -19,7 +19,7 @@ from .operate import Points
 from .part import Seen
 from .sheet import Sheet
 
-__all__ = ["HEARD_FOR_SURE", "SEEN", "sight_of", "sight_values", "word_chances"]
+__all__ = ["HEARD_FOR_SURE", "SEEN", "listener_of", "sight_of", "sight_values", "talker_in", "word_chances"]
 
 MISTAKEN = judged("MISTAKEN", 0.04, "share", "observations that are simply wrong")
 # Of what a receiver decides at, how much every one takes for a message: 0.9 V between two lines for 0.7 V (ISO 11898-2, from memory).
@@ -106,6 +106,18 @@ def sight_of(sheet: Sheet, subject: str) -> tuple[str, str, str] | None:
     what = next((own for own in found if own.startswith(wanted)), found[0])
     # A pump drawn as a plain load runs all the same.
     return part, what, wanted if wanted in _SCALES and _SCALES[what].relative and _SCALES[wanted].relative else what
+
+
+def talker_in(sheet: Sheet, state: str) -> str | None:
+    """The one module of a bus that talks in a state; None where none or several do."""
+    talking = [name for name in sheet.parts if sheet.position(state, name) == "dominant"]
+    return talking[0] if len(talking) == 1 else None
+
+
+def listener_of(sheet: Sheet) -> tuple[str, str] | None:
+    """What the sheet has looked at to hear who talks on a bus: what that is called, and its part; None where it has nothing."""
+    seen = ((name, sight_of(sheet, name)) for name in sheet.observe)
+    return next(((name, own[0]) for name, own in seen if own is not None and own[1] == "hears"), None)
 
 
 def sight_values(points: Points, state: str, part_name: str, what: str) -> Floats:

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 
 from ..bus.words import words_in
 from ..circuit.sheet import Sheet
-from ..circuit.sights import SEEN, sight_of
+from ..circuit.sights import SEEN, listener_of, sight_of, talker_in
 from ..circuit.solve import solve
 
 __all__ = ["about", "lines_for_bus", "lines_for_flag", "lines_for_silence", "sender_of"]
@@ -61,16 +61,16 @@ def lines_for_bus(sheet: Sheet, heard: Mapping[str, bool]) -> tuple[str, ...]:
     """Lines that say who is heard and who is not: for each state in which one module of the sheet talks, what a listener of the sheet
     hears then. ``heard``: by the name of a sender, whether it is heard; a sender and a module belong together by the words of their
     names. Empty where the sheet has no listener that is looked at, or fewer than two senders are on it."""
-    listener = next((name for name in sheet.observe if (seen := sight_of(sheet, name)) is not None and seen[1] == "hears"), None)
+    listener = listener_of(sheet)
     if listener is None:
         return ()
     nothing, something = SEEN["hears"]
     found: dict[str, str] = {}
     for state in sheet.states:
-        talking = [name for name in sheet.parts if sheet.position(state, name) == "dominant"]
-        if len(talking) != 1:
+        talker = talker_in(sheet, state)
+        if talker is None:
             continue
-        sender = sender_of(sheet, talking, [name for name in heard if name not in found]).get(talking[0])
+        sender = sender_of(sheet, (talker,), [name for name in heard if name not in found]).get(talker)
         if sender is not None:
-            found[sender] = f"{state} see {listener} {something if heard[sender] else nothing}"
+            found[sender] = f"{state} see {listener[0]} {something if heard[sender] else nothing}"
     return tuple(found.values()) if len(found) > 1 else ()

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import pytest
 
+from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.making.checks import check_made
 from pondrel.core.making.dry_run import dry_run
+from pondrel.core.making.typical import TYPICALS, made
 
 from ...circuits import sheet_of
 
@@ -103,3 +105,12 @@ def test_the_dry_run_tells_what_every_load_gets_where_it_gets_most():
     lines = {line.part: line for line in dry_run(sheet)}
     assert lines["LA1"].state == "on" and lines["LA1"].says.startswith("step lamp gets 12.5") and "draws 1.7" in lines["LA1"].says
     assert not lines["LA2"].works and "fed in no state" in lines["LA2"].says
+
+
+def test_the_dry_run_tells_who_is_heard_on_a_bus():
+    text = made(TYPICALS["lin"], {})
+    heard = {line.part: line for line in dry_run(parse_sheet(text))}
+    assert all(line.works for line in heard.values()) and "rain sensor talks: logger at the diagnosis socket hears" in heard["N2"].says
+    parted = "\n".join(line for line in text.splitlines() if not line.startswith("  W1:"))  # what joins the body module to all others
+    heard = {line.part: line for line in dry_run(parse_sheet(parted))}
+    assert heard["N1"].works and not heard["N2"].works and heard["N2"].says.endswith("nothing")
