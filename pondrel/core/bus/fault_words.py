@@ -105,7 +105,8 @@ def wrong_values(signal: Signal) -> Mapping[int, str]:
             continue
         told = fault_told(name)
         if told:
-            found[raw] = told
+            # Beside valid, invalid tells of a fault; among several values it mostly stands for one that is not told.
+            found[raw] = WARNING if len(names) > 2 and set(words_in(name)) & _FAULT == {"invalid"} else told
         elif raw and not _denied(words_in(name)):
             neutral.append(raw)
     if found or not by_name:

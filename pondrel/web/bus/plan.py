@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import textwrap
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
@@ -19,7 +20,7 @@ from ..shell.workups import workups
 
 __all__ = ["BusDrawing", "BusSheet", "bus_sheet", "drawn"]
 
-MOST_LOOKED_AT, MOST_SHEETS = 6, 24
+MOST_WORDS, MOST_SHEETS = 16, 12
 LEFT, RIGHT = 34, 706
 BOX_HEIGHT = 66
 _WIDE, _TIGHT_BELOW = 132, 96  # of a box
@@ -100,9 +101,10 @@ def bus_sheet(names: Sequence[str], record: Record | None) -> BusSheet | None:
     two of them."""
     traced = [trace.sheet_id for trace in record.traces] if record is not None else []
     words = {word for name in names for word in about(name)}
-    looked_up = {card.id: card for word in sorted(words)[:MOST_LOOKED_AT] for card in sheet_cards(get_db(), word)}
+    hits = Counter(card.id for word in sorted(words)[:MOST_WORDS] for card in sheet_cards(get_db(), word))
+    likely = [number for number, count in hits.most_common(MOST_SHEETS) if count >= _FEWEST]
     best: BusSheet | None = None
-    for number in dict.fromkeys([*traced, *list(looked_up)[:MOST_SHEETS]]):
+    for number in dict.fromkeys([*traced, *likely]):
         stored = get_sheet(get_db(), number)
         sheet, _ = attempt(lambda stored=stored: workups().sheet(stored) if stored else None)  # type: ignore[misc]
         plan = bus_plan(sheet) if sheet is not None else None

@@ -45,6 +45,8 @@ def signal(name, bits=1, comment=None, **values):
         (signal("RampState", 4, v0="rest", v1="moving", v2="failed", v3="disabled"), {2: FAULT, 3: WARNING}),
         (signal("RampWarningMode", 4, v0="quiet", v1="loud", v2="blinking"), {}),
         (signal("RampWarning", v0="off", v1="lit"), {1: WARNING}),
+        (signal("RampPlaceQuality", v0="invalid", v1="valid"), {0: FAULT}),
+        (signal("RampLanguage", 4, v0="invalid", v1="old", v2="new"), {0: WARNING}),
         (signal("Ramp", comment="Ramp fault"), {1: FAULT}),
         (signal("Ramp", comment="Chime of the belt warning"), {}),
     ],
