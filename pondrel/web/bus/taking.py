@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import io
 import shutil
 import sqlite3
@@ -9,7 +10,7 @@ from collections.abc import Mapping
 from pathlib import Path
 from typing import Any, BinaryIO, cast
 
-from flask import Blueprint, Flask, redirect, render_template, request, url_for
+from flask import Blueprint, Flask, current_app, redirect, render_template, request, url_for
 from werkzeug.datastructures import FileStorage
 from werkzeug.wrappers import Response as WerkzeugResponse
 
@@ -31,6 +32,7 @@ from ..shell.database import get_db
 from ..shell.fields import checked, typed, whole
 from ..shell.once import written_once
 from ..shell.who import me
+from .desk import census_for, log_row
 
 __all__ = ["LONGEST_SAYS", "init_app", "kept_log", "taken_databases"]
 
@@ -105,15 +107,18 @@ def _taken(given: Mapping[str, str]) -> str:
             return written_once(write)
         finally:
             file.unlink(missing_ok=True)
-    database = folder / "pondrel.sqlite"
+    database, app = folder / "pondrel.sqlite", cast(Any, current_app)._get_current_object()
 
     def finish(read: Mapping[str, Any]) -> int:
         conn = opened(database)
         try:
             with file.open("rb") as own, atomic(conn):
-                return kept_log(conn, folder, own, about, read)
+                log_id = kept_log(conn, folder, own, about, read)
         finally:
             conn.close()
+        with app.app_context(), contextlib.suppress(PondrelError):
+            census_for(log_row(log_id))  # so that its page need not wait for that
+        return log_id
 
     comings().begin(token, name, file, ["pondrel.logs.keep_apart", str(file), str(target), name], finish)
     return url_for("logs_taken.coming", token=token)
