@@ -42,7 +42,7 @@ def called(signal: Signal) -> str:
     """What a signal is called: the database's own words where they are short and no remark, else its name spelled out."""
     comment = (signal.comment or "").strip().rstrip(".")
     plain = 0 < len(comment) <= _LONGEST and not set("\n=#|?") & set(comment) and not set(words_in(comment)) & _REMARK
-    return comment if plain else spelled_out(signal.name)
+    return f"{comment[0].upper()}{comment[1:]}" if plain else spelled_out(signal.name)
 
 
 def is_counter(message: Message, signal: Signal) -> bool:

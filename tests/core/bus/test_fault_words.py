@@ -58,7 +58,7 @@ def test_of_a_flag_these_values_tell_of_a_fault(own, wrong):
 @pytest.mark.parametrize(
     ("comment", "says"),
     [
-        ("Ramp is too steep.", "Ramp is too steep"),
+        ("ramp is too steep.", "Ramp is too steep"),
         ("Signal not transmitted on long ramps", "Ramp steep"),
         ("1 = steep", "Ramp steep"),
         ("Measured by the second of two sensors, where there are two, and else by the only one", "Ramp steep"),
