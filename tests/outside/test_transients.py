@@ -159,6 +159,7 @@ SHIPPED = {
     "two_wire_bus": ("asleep", "dash dominant"),
     "under_seat_crash_loop": ("away", "key on"),
     "wake_heater_module": ("away", "key on"),
+    "wired_cart_bus": ("asleep", "dash dominant"),
 }
 
 

@@ -138,6 +138,8 @@ def load_paths(sheet: Sheet) -> tuple[Path, ...]:
     passed = {segment.part for path in paths for segment in path.segments}
     while left := [s for s in tree.segments if s.part not in passed and not tree.is_source(s)]:
         path = max((ways.of(segment) for segment in left), key=lambda way: sum(s in left for s in way.segments))
+        if not any(s in left for s in path.segments):  # what lies beside a line's own wires is on no way along that line
+            path = ways.through(left[0])
         fresh = [s for s in path.segments if s in left]
         # It is called by what it is there for, rather than by a wire that leads there.
         own = next((s for s in fresh if sheet.parts[s.part].kind.symbol not in _FUSED_LINE), fresh[0])

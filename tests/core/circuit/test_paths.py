@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pondrel.core.circuit.paths import load_paths
 from pondrel.core.circuit.read.sheet import parse_sheet
+from pondrel.demo.load import SHEETS
 
 from ...circuits import RELAY_PUMP
 
@@ -40,6 +41,13 @@ def test_a_bus_line_is_followed_from_end_to_end(demo_sheets):
     lines = [path for path in load_paths(demo_sheets["two_wire_bus"]) if "X5" in path.parts and "N11" not in path.parts]
     ends = {frozenset((path.nodes[0], path.nodes[-1])) for path in lines}
     assert ends == {frozenset(("rear.high", "dash.high")), frozenset(("rear.low", "dash.low"))}
+
+
+def test_a_wire_beside_another_one_of_a_bus_line_has_a_way_too():
+    text = (SHEETS / "two_wire_bus.yaml").read_text()
+    wire = next(line for line in text.splitlines() if line.startswith("  W2H:"))
+    paths = load_paths(parse_sheet(text.replace(wire, f"{wire}\n{wire.replace('W2H', 'W9H')}")))
+    assert {"W2H", "W9H"} <= {part for path in paths for part in path.parts}
 
 
 def test_a_part_is_called_by_its_label_with_the_word_that_it_lacks(demo_sheets):
