@@ -190,6 +190,17 @@ def test_damage_to_one_container_costs_its_frames_and_no_others(tmp_path, level)
     assert any("damaged" in note for note in file.notes)
 
 
+def test_objects_in_no_container_are_read_too(tmp_path):
+    data = written_as_blf(tmp_path / "log.blf", messages(7, 900), 0)
+    whole = read(tmp_path / "log.blf")[0]
+    objects = b"".join(bytes(data[at + 32 : at + size]) for at, size in boxes(data))
+    heading = bytes(data[: int.from_bytes(data[4:8], "little")])
+    (tmp_path / "plain.blf").write_bytes(heading[:16] + len(heading + objects).to_bytes(8, "little") + heading[24:] + objects)
+    own, file = read(tmp_path / "plain.blf")
+    assert_same(own, whole)
+    assert not any("damaged" in note or "breaks off" in note for note in file.notes)
+
+
 @pytest.mark.parametrize("size", [0, 1, 15, 0x7FFFFFFF, 0xFFFFFFFF])
 def test_an_object_that_lies_about_its_size_neither_hangs_nor_hides_what_follows(tmp_path, size):
     """An object of no size at all would be read again and again."""

@@ -85,6 +85,7 @@ class BlfReader:
         if self._start is None and not self._heading():
             return no_frames()
         found: list[Frames] = []
+        plain: list[bytes] = []
         at, end = 0, len(self._kept)
         while at + _HEADER.size <= end:
             signature, own, _, size, kind = _HEADER.unpack_from(self._kept, at)
@@ -94,10 +95,12 @@ class BlfReader:
             if at + size > end:
                 break
             if kind == _BOX:
-                found.append(self._objects(self._opened(self._kept[at + _HEADER.size : at + size])))
-            else:  # an unpacked log has its objects side by side
-                found.append(self._objects(self._kept[at : at + size]))
+                found.append(self._objects(b"".join([*plain, self._opened(self._kept[at + _HEADER.size : at + size])])))
+                plain = []
+            else:  # some logs have their objects side by side, in no container
+                plain.append(self._kept[at : at + size])
             at += size + size % 4
+        found.append(self._objects(b"".join(plain)))
         self._kept = self._kept[at:] if at < end else b""
         return joined([frames for frames in found if len(frames)])
 
