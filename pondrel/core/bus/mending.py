@@ -19,6 +19,7 @@ _NAME_FROM_A_DIGIT = re.compile(
     r"""^(\s*(?:BO_\s+\d+|SG_|(?:CM_\s+|BA_\s+"[^"]*"\s+)SG_\s+\d+|VAL_\s+\d+|SIG_VALTYPE_\s+\d+)\s+)(\d\w*[A-Za-z_]\w*)""", re.MULTILINE
 )
 _NUMBER_FROM_A_POINT = re.compile(r"^(\s*SG_\s[^\"]*?[(,\[|])(-?)\.(\d)", re.MULTILINE)
+_VALUES = re.compile(r'\bVAL_\s+(\d+)\s+(\w+)\s(?:[^";]|"[^"]*")*;')
 _SHOWN = 60
 
 
@@ -99,9 +100,8 @@ def _without_message(text: str, found: re.Match[str]) -> Correction | None:
 
 def _unused_values(text: str, found: re.Match[str]) -> Correction | None:
     owners = re.findall(r"VAL_ (\d+) (\w+)", found[0])
-    better = text
-    for identity, name in owners:
-        better = re.sub(rf'\bVAL_\s+{identity}\s+{re.escape(name)}\s(?:[^";]|"[^"]*")*;', "", better)
+    unused = set(owners)
+    better = _VALUES.sub(lambda own: "" if own.groups() in unused else own[0], text)
     if better == text:
         return None
     shown = ", ".join(name for _, name in owners[:5]) + (f" and {len(owners) - 5} more" if len(owners) > 5 else "")
