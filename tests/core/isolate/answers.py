@@ -3,8 +3,8 @@
 The kept ones were made by the engine of 0.17.0, which kept its rows in another way and worked out everything beforehand, with four things
 put right in it first: slopes of curved parts exact and not within 2 %, tears halved thirty times and not ten, what is equal in the sheet's
 order, and of an ohmmeter's ways through diodes the plain one where they are equal. Those of ``two_wire_bus`` and the
-sheets behind it are of 0.20.0, whose bus parts fail in more ways; ``wired_cart_bus`` came with it. Made anew by ``python -m tests.core.isolate.answers``
-where what is believed was changed on purpose.
+sheets behind it are of 0.20.0, whose bus parts fail in more ways; ``wired_cart_bus`` came with it. Made anew by
+``python -m tests.core.isolate.answers`` where what is believed was changed on purpose.
 """
 
 from __future__ import annotations
