@@ -179,6 +179,23 @@ def test_the_drawing_of_a_sound_bus_accuses_nobody(client):
     assert says.endswith("Dash module talks, Door module talks, Ramp module talks")
 
 
+def test_a_warning_is_said_to_be_one_and_is_followed_last(client):
+    text = """VERSION ""
+BU_: Pump Roof
+BO_ 256 PumpState: 8 Pump
+ SG_ PumpWarning : 0|1@1+ (1,0) [0|1] "" Roof
+BO_ 768 RoofState: 8 Roof
+ SG_ RoofPlace : 0|8@1+ (1,0) [0|100] "%" Pump
+BA_DEF_ BO_ "GenMsgCycleTime" INT 0 10000;
+BA_DEF_DEF_ "GenMsgCycleTime" 0;
+BA_ "GenMsgCycleTime" BO_ 256 10;
+BA_ "GenMsgCycleTime" BO_ 768 50;
+"""
+    content = LOG.replace(b"100#00", b"100#01")
+    page = text_of(client.get(taken(client, content, "w.log", [(text.encode(), "w.dbc")]).headers["Location"]))
+    assert "Pump warning" in page and "only warns" in page and "Roof alone is silent" in page and "From the silence to the pin" in page
+
+
 def test_two_logs_beside_each_other(client):
     page = text_of(client.get(f"/bus/{HELD}?with={DRIVES}"))
     assert "What differs from Key on and off the yard" in page

@@ -216,7 +216,7 @@ def census_json(own: Census, against: Sequence[Change] | None = None) -> dict[st
             {
                 "channel": flag.channel, "frame": flag.frame, "signal": flag.signal, "says": flag.says, "text": flag.text,
                 "senders": list(flag.senders), "since": flag.since, "from_first": flag.from_first, "share": flag.share,
-                "still": flag.still, "behind": flag.behind, "silent": flag.silent or None,
+                "still": flag.still, "behind": flag.behind, "silent": flag.silent or None, "warns": flag.warns,
             }
             for flag in own.flags
         ],

@@ -71,13 +71,15 @@ class Walk:
 
 
 def first_to_follow(page: BusPage) -> str:
-    """What is worth following before all else: the bus where several are not heard, then a flag that no silence explains, then the sender
-    that is silent alone."""
+    """What is worth following before all else: the bus where several are not heard, then a flag of a fault that no silence explains,
+    then the sender that is silent alone, then a flag that only warns."""
     if page.verdict.kind in ("bus down", "some silent"):
         return THE_BUS
-    flag = next((own.key for own in page.flags if not own.flag.silent), "")
+    flags = [own for own in page.flags if not own.flag.silent]
+    fault = next((own.key for own in flags if not own.flag.warns), "")
     alone = page.verdict.senders if page.verdict.kind == "one silent" else ()
-    return flag or next((page_key(own) for own in page.senders if own.key in alone), "")
+    sender = next((page_key(own) for own in page.senders if own.key in alone), "")
+    return fault or sender or next((own.key for own in flags), "")
 
 
 def followed(page: BusPage, key: str, record: Record | None, bus: BusSheet | None) -> Walk | None:

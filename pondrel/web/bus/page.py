@@ -139,6 +139,8 @@ def _flags(census: Census, links: Mapping[tuple[str, str], LinkRow]) -> list[Fla
     for place, flag in enumerate(census.flags):
         if flag.silent:
             relation = "follows from its silence"
+        elif flag.warns:
+            relation = "only warns"
         elif not place:
             relation = "follow this"
         elif flag.behind is not None:

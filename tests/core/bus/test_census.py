@@ -132,6 +132,15 @@ def test_a_flag_that_came_later_may_follow_and_a_missing_partner_explains_anothe
     assert json.dumps(census_json(own), allow_nan=False)
 
 
+def test_what_only_warns_comes_behind_a_fault_that_came_later():
+    warned = DBC.replace("RoofPlace : 0|8@1+", "RoofWarning : 8|1@1+")
+    roofs = [bytes([0, 1, 0, 0, 0, 0, 0, 0])] * 80
+    frames = log((256, 0.02, pump(200, open_from=100)), (512, 0.1, lamp(40)), (768, 0.05, roofs))
+    own = whole(frames, Known([database_from(warned.encode(), "pump.dbc")]))
+    assert [(flag.signal, flag.warns) for flag in own.flags] == [("PumpCircuitOpen", False), ("RoofWarning", True)]
+    assert [flag["warns"] for flag in census_json(own)["flags"]] == [False, True]
+
+
 def test_names_are_spelled_out():
     assert spelled_out("CrashLoopOpen") == "Crash loop open" and spelled_out("ABS_Lamp_2") == "ABS lamp 2"
     assert speaks_of("Heater module missing", "HeaterModule") and not speaks_of("Heater module missing", "SeatHeater")
