@@ -22,6 +22,7 @@ COMMANDS: Mapping[str, tuple[str, str, str]] = {
     "power": ("power", "power", "Starting and charging judged from readings and captures."),
     "wave": ("waves", "wave", "Captures measured, judged, and read as data lines."),
     "bus": ("buses", "bus", "Logs of network buses read, decoded, looked through and converted."),
+    "module": ("modules", "module", "Control modules asked, moved and cleared; chains of conditions."),
     "wire": ("wires", "wire", "A section for a load, and what one drop means."),
     "solve": ("circuits", "solve_command", "Volts at every place and amperes in every part."),
     "measure": ("circuits", "measure_command", "What an instrument shows on a sheet."),

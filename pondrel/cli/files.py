@@ -5,17 +5,20 @@ from __future__ import annotations
 import io
 import os
 import sys
+from collections.abc import Callable
 from pathlib import Path
-from typing import BinaryIO
+from typing import BinaryIO, TypeVar
 
 import click
 
 from ..core.base.errors import SheetError
 from ..core.circuit.read.sheet import parse_sheet
 from ..core.circuit.sheet import Sheet
+from ..core.module.roster import Roster, parse_roster
 from ..core.wave.read import MOST_BYTES
 
-__all__ = ["data_folder", "sheet_in", "stream_of", "text_in"]
+T = TypeVar("T")
+__all__ = ["data_folder", "roster_in", "sheet_in", "stream_of", "text_in"]
 
 
 def text_in(path: str) -> str:
@@ -41,8 +44,17 @@ def stream_of(path: str) -> BinaryIO:
 
 def sheet_in(path: str) -> Sheet:
     """A file's sheet; a wrong one is told line by line, and the command ends with exit 1."""
+    return _read(path, parse_sheet)
+
+
+def roster_in(path: str) -> Roster:
+    """A file's roster of modules; a wrong one is told as a sheet is."""
+    return _read(path, parse_roster)
+
+
+def _read(path: str, parse: Callable[[str], T]) -> T:
     try:
-        return parse_sheet(text_in(path))
+        return parse(text_in(path))
     except SheetError as error:
         for line in error.lines(path):
             click.echo(line, err=True)

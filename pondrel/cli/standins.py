@@ -15,14 +15,18 @@ from ..core.bus.frames import joined
 from ..core.circuit.fault import parse_fault
 from ..core.circuit.read.sheet import parse_sheet
 from ..core.making.typical import made, typical_called
+from ..core.module.roster import Speaks
 from ..logs.reading import LogFile
 from ..standins.bus import BusServer, Rhythm, silent_senders
 from ..standins.hidden import hidden_world
 from ..standins.meter import Meter
+from ..standins.modules.life import Life
+from ..standins.modules.on_bus import ModulesOnBus
+from ..standins.modules.on_line import KLineServer
 from ..standins.scpi import Scpi
 from ..standins.server import InstrumentServer
 from ..standins.world import World
-from .files import sheet_in
+from .files import roster_in, sheet_in
 
 __all__ = ["standin"]
 
@@ -34,9 +38,38 @@ def standin() -> None:
     """Stand-in instruments."""
 
 
-def _bus(log: Path, database: Path | None, port: int, world: World) -> BusServer:
-    """The vehicle's bus: a log said again; modules of the circuit that do not answer are silent, where a database says who they are."""
-    frames = joined(list(LogFile(log)))
+def _life(roster_file: str | None, world: World, silent: tuple[str, ...], facts: tuple[str, ...]) -> Life | None:
+    """What the modules of a roster know of the vehicle; None where it has none."""
+    if roster_file is None:
+        return None
+    life = Life(roster_in(roster_file), world, silent=silent)
+    for text in facts:
+        name, value = pair_of(text, "a fact such as speed=0")
+        life.set(name, value)
+    return life
+
+
+def _modules(life: Life, bus: BusServer, kline_port: int, renewed: tuple[str, ...], running: ExitStack) -> None:
+    on_bus = ModulesOnBus(life, bus.send)
+    for name in renewed:
+        on_bus.renew(name)
+    bus.hearers.append(on_bus.heard)
+    on_bus.start()
+    running.callback(on_bus.stop)
+    click.echo(f"{len(life.roster.modules)} modules: {', '.join(module.title for module in life.roster.modules.values())}.")
+    if any(module.speaks is Speaks.KLINE for module in life.roster.modules.values()):
+        try:
+            line = running.enter_context(KLineServer(life, kline_port))
+        except OSError as error:
+            raise click.ClickException(f"Port {kline_port} cannot be used ({error.strerror}): choose another with --kline-port.") from None
+        threading.Thread(target=line.serve_forever, daemon=True).start()
+        click.echo(f"Its K-line is at kline:rfc2217://127.0.0.1:{line.port}.")
+
+
+def _bus(log: Path | None, database: Path | None, port: int, world: World) -> BusServer:
+    """The vehicle's bus: a log said again, where there is one; modules of the circuit that do not answer are silent, where a database says
+    who they are."""
+    frames = joined(list(LogFile(log))) if log is not None else None
     senders: dict[int, list[str]] = {}
     if database is not None:
         try:
@@ -64,6 +97,11 @@ def _bus(log: Path, database: Path | None, port: int, world: World) -> BusServer
 @click.option("--bus", "bus_log", type=click.Path(path_type=Path), help="A log that its bus says again, round and round.")
 @click.option("--bus-db", "bus_database", type=click.Path(path_type=Path), help="The signal database of that log: who sends what.")
 @click.option("--bus-port", type=click.IntRange(0, 65535), default=29536, show_default=True, help="The bus's port; 0 for a free one.")
+@click.option("--modules", "roster_file", type=click.Path(), help="A roster: its modules answer a tester on the bus and on the K-line.")
+@click.option("--silent", multiple=True, metavar="MODULE", help="A module that does not answer, whatever its supply.")
+@click.option("--renewed", multiple=True, metavar="MODULE", help="A module that was renewed and is not yet taught.")
+@click.option("--fact", "facts", multiple=True, metavar="NAME=NUMBER", help="What no circuit tells, as in speed=0.")
+@click.option("--kline-port", type=click.IntRange(0, 65535), default=29540, show_default=True, help="The K-line's port; 0 for a free one.")
 @click.option("--seed", type=int, default=0, help="Where within its accuracy the meter stands, and its noise.")
 def vehicle(
     file: str | None,
@@ -76,9 +114,15 @@ def vehicle(
     bus_log: Path | None,
     bus_database: Path | None,
     bus_port: int,
+    roster_file: str | None,
+    silent: tuple[str, ...],
+    renewed: tuple[str, ...],
+    facts: tuple[str, ...],
+    kline_port: int,
     seed: int,
 ) -> None:
-    """Start the simulated vehicle with its meter, which speaks SCPI, and its bus, which speaks socketcand, until it is stopped."""
+    """Start the simulated vehicle until it is stopped: its meter speaks SCPI, its bus socketcand, its modules UDS and OBD on that bus, and
+    ISO 14230 on a K-line (a serial port on the network, RFC 2217)."""
     if file and typical:
         raise click.ClickException("Give --sheet or --typical, not both.")
     if typical:
@@ -93,17 +137,20 @@ def vehicle(
     world = hidden_world(circuit, hidden) if hidden is not None else World(circuit, tuple(parse_fault(circuit, text) for text in faults))
     if state:
         world.turn(state)
+    life = _life(roster_file, world, silent, facts)
     try:
-        server = InstrumentServer(Scpi(Meter(world, seed)), meter_port)
+        server = InstrumentServer(Scpi(Meter(world, seed), life=life), meter_port)
     except OSError as error:
         raise click.ClickException(f"Port {meter_port} cannot be used ({error.strerror}): choose another with --meter-port.") from None
     with ExitStack() as running:
         running.enter_context(server)
         click.echo(f"{circuit.title}: the meter is at {server.address}")
-        if bus_log is not None:
+        if bus_log is not None or life is not None:
             bus = running.enter_context(_bus(bus_log, bus_database, bus_port, world))
             threading.Thread(target=bus.serve_forever, daemon=True).start()
             click.echo(f"Its bus is at 127.0.0.1 port {bus.port}, channel can0, by socketcand.")
+            if life is not None:
+                _modules(life, bus, kline_port, renewed, running)
         click.echo(
             'Probes: ROUTe:PROBes "place","place"; states: ROUTe:STATe "state"; what is seen and heard: ROUTe:SIGHts?.\n'
             "The display settles within a second after the probes were moved. Ctrl-C stops it."

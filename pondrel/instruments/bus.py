@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import re
 import socket
 import time
 from collections.abc import Callable, Iterator, Mapping
@@ -12,7 +13,7 @@ import can
 
 from ..core.base.errors import PondrelError
 
-__all__ = ["INTERFACES", "Interface", "messages_from"]
+__all__ = ["INTERFACES", "Interface", "interface_from", "messages_from"]
 
 # By python-can's names: what is asked for besides the channel.
 INTERFACES: Mapping[str, tuple[str, ...]] = {
@@ -49,6 +50,35 @@ class Interface:
         except Exception as error:  # each driver raises what it likes
             said = str(error).strip().splitlines()[0][:160] if str(error).strip() else type(error).__name__
             raise PondrelError(f"The bus on {self.name} {self.channel} cannot be reached: {said.rstrip('.')}.") from error
+
+
+_ADDRESS = re.compile(r"(?P<name>[a-z_]+):(?://)?(?P<where>[^?]*)(?:\?(?P<more>.*))?", re.DOTALL)
+_HOST = re.compile(r"(?P<host>\[[0-9a-fA-F:]+\]|[^/:]+)(?::(?P<port>\d{1,5}))?(?:/(?P<channel>.*))?")
+
+
+def interface_from(address: str) -> Interface:
+    """The interface that an address in one line names: ``socketcand://127.0.0.1:29536/can0``, ``socketcan:can0``,
+    ``slcan:/dev/ttyACM0?bit_rate=500000``. Raises PondrelError with one sentence."""
+    found = _ADDRESS.fullmatch(address.strip()[:300])
+    if found is None or found["name"] not in INTERFACES:
+        name = found["name"] if found else address[:40]
+        raise PondrelError(
+            f"'{name}' is no interface that is known here: {', '.join(INTERFACES)}; an address is such as socketcan:can0 or "
+            "socketcand://127.0.0.1:29536/can0."
+        )
+    more = dict(pair.partition("=")[::2] for pair in (found["more"] or "").split("&") if pair)
+    rate = more.pop("bit_rate", more.pop("bitrate", "0"))
+    if more or not rate.isdecimal() or not int(rate) <= 5_000_000:
+        raise PondrelError(f"Behind the ? of a bus's address stands only bit_rate, such as ?bit_rate=500000, got '{found['more'][:40]}'.")
+    where = found["where"]
+    if "host" in INTERFACES[found["name"]]:
+        host = _HOST.fullmatch(where)
+        if host is None or (host["port"] and int(host["port"]) > 65_535):
+            raise PondrelError(f"'{where[:60]}' is no address of a bus on the network: it is such as 127.0.0.1:29536/can0.")
+        return Interface(found["name"], host["channel"] or "can0", int(rate), host["host"].strip("[]"), int(host["port"] or 29536))
+    if not where:
+        raise PondrelError(f"Say which channel: {found['name']}:can0, or the name of the device.")
+    return Interface(found["name"], where, int(rate))
 
 
 def _reachable(host: str, port: int) -> None:

@@ -15,7 +15,6 @@ from collections.abc import Callable, Collection, Mapping
 from queue import Empty, SimpleQueue
 
 from ..core.bus.frames import ERROR, EXTENDED, FD, LIN, REMOTE, Frames
-from ..core.circuit.solve import solve
 from ..core.library.bus_links import about
 from .world import World
 
@@ -34,24 +33,32 @@ class Rhythm:
     """What is sent and when: of each frame the second from the beginning, its text, and its identifier; only classical frames with data
     go over this protocol."""
 
-    def __init__(self, frames: Frames, senders: Mapping[int, Collection[str]] | None = None) -> None:
+    def __init__(self, frames: Frames | None = None, senders: Mapping[int, Collection[str]] | None = None) -> None:
         self.senders = senders or {}
+        self.frames: list[tuple[float, int, str]] = []
+        self.seconds = _PAUSE_S
+        if frames is not None:
+            self._lay(frames)
+
+    def _lay(self, frames: Frames) -> None:
         begins = frames.begins
         plain = (frames.flags & (ERROR | FD | LIN | REMOTE)) == 0
         start = float(frames.time[0]) if len(frames) else 0.0
-        self.frames: list[tuple[float, int, str]] = []
         for place in plain.nonzero()[0].tolist():
             identity, extended = int(frames.id[place]), bool(frames.flags[place] & EXTENDED)
-            known = f"{identity:08X}" if extended else f"{identity:03X}"
-            self.frames.append(
-                (float(frames.time[place]) - start, identity, f"{known} {{time:.6f}} {frames.bytes_of(place, begins).hex().upper()}")
-            )
+            said = _said(identity, extended, frames.bytes_of(place, begins))
+            self.frames.append((float(frames.time[place]) - start, identity, said))
         self.seconds = (self.frames[-1][0] if self.frames else 0.0) + _PAUSE_S
+
+
+def _said(identity: int, extended: bool, data: bytes) -> str:
+    """A frame as the protocol says it, but for its time."""
+    return f"{identity:08X} {{time:.6f}} {data.hex().upper()}" if extended else f"{identity:03X} {{time:.6f}} {data.hex().upper()}"
 
 
 def silent_senders(world: World, names: Collection[str]) -> frozenset[str]:
     """The senders whose module on the circuit does not answer as it stands now, by the words of their names."""
-    sights = solve(world.sheet, world.state, world.faults).sights
+    sights = world.point().sights
     dead = [
         about(world.sheet.parts[part].called)
         for part, shown in sights.items()
@@ -118,8 +125,11 @@ class _Session(socketserver.BaseRequestHandler):
                 kept = kept[said.end() :]
                 sent = _SEND.match(said[1].decode("ascii", "replace"))
                 if sent is not None:
-                    data = "".join(f"{int(word, 16):02X}" for word in sent[3].split())[: 2 * int(sent[2])]
-                    self.server.tell(f"{sent[1].upper()} {{time:.6f}} {data}", own)
+                    data = bytes(int(word, 16) for word in sent[3].split())[: int(sent[2])]
+                    identity, extended = int(sent[1], 16), len(sent[1]) > 3
+                    self.server.tell(_said(identity, extended, data), own)
+                    for hears in self.server.hearers:
+                        hears(identity, data)
 
     def _play(self, others: SimpleQueue[str]) -> None:
         rhythm, began = self.server.rhythm, time.monotonic()
@@ -141,7 +151,8 @@ class _Session(socketserver.BaseRequestHandler):
                     break
             if ready:
                 self.request.sendall("".join(f"< frame {text} >" for text in ready).encode("ascii"))
-            time.sleep(0.002)
+            else:
+                time.sleep(0.002)
 
 
 class BusServer(socketserver.ThreadingTCPServer):
@@ -156,6 +167,7 @@ class BusServer(socketserver.ThreadingTCPServer):
         self._asked, self._silent, self._told = silent, frozenset[str](), -1.0
         self._lock = threading.Lock()
         self._joined: list[SimpleQueue[str]] = []
+        self.hearers: list[Callable[[int, bytes], None]] = []  # modules: told of every frame that a client sends
         super().__init__((host, port), _Session)
 
     @property
@@ -181,7 +193,11 @@ class BusServer(socketserver.ThreadingTCPServer):
         with self._lock:
             self._joined = [one for one in self._joined if one is not own]
 
-    def tell(self, text: str, own: SimpleQueue[str]) -> None:
+    def send(self, identity: int, data: bytes) -> None:
+        """A module puts a frame on the bus."""
+        self.tell(_said(identity, identity > 0x7FF, data), None)
+
+    def tell(self, text: str, own: SimpleQueue[str] | None) -> None:
         """What one client sends goes to all others."""
         with self._lock:
             joined = [one for one in self._joined if one is not own]

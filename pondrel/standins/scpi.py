@@ -14,6 +14,7 @@ from functools import partial
 from .. import __version__
 from ..core.base.errors import PondrelError
 from .meter import FUNCTIONS, OVER, Meter
+from .modules.life import Life
 from .scope import CHANNELS, Scope
 
 __all__ = ["LONGEST_LINE", "Scpi"]
@@ -77,7 +78,8 @@ class ScpiError(Exception):
 class Scpi:
     """A session of the language over one meter. ``answer`` takes a line and gives what is sent back, None for nothing."""
 
-    def __init__(self, meter: Meter, scope: Scope | None = None):
+    def __init__(self, meter: Meter, scope: Scope | None = None, life: Life | None = None):
+        self.life = life
         self.meter = meter
         self.scope = scope or Scope(meter.world)
         self.form, self.swapped = "ASC", False
@@ -128,7 +130,15 @@ class Scpi:
         self._add("ROUTe:SIGHts?", lambda given: ",".join(f'"{part}","{says}"' for part, says in world.seen().items()))
         self._add("ROUTe:UNPLug", lambda given: world.unplug(given[0] if given else ""))
         self._register_scope()
+        if self.life is not None:
+            self._register_life(self.life)
+        self._add("ROUTe:MEND", lambda given: world.mend())
         self._add("ROUTe:UNPLug?", lambda given: f'"{", ".join(world.without)}"')
+
+    def _register_life(self, life: Life) -> None:
+        """What modules know beside the circuit."""
+        self._add("ROUTe:FACT", lambda given: life.set(*([*given, "", ""][:2])))
+        self._add("ROUTe:FACT:CATalog?", lambda given: ",".join(f'"{name}",{value:g}' for name, value in life.facts.items()))
 
     def _register_scope(self) -> None:
         """The scope beside the meter: sweep, acquisition and traces (SCPI 1999: SENSe:SWEep, INITiate, FORMat, TRACe)."""

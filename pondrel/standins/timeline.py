@@ -49,7 +49,7 @@ class Timeline:
 
     def _stage(self) -> _Stage:
         world = self.world
-        key = (world.state, world.without, world.faults)
+        key = world.stands
         if self._now is None or key != self._key:
             since, before = self.clock(), self._state if self._now is not None else ""
             self._before = self._now

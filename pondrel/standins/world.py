@@ -6,14 +6,14 @@ from __future__ import annotations
 
 import math
 import threading
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
 
 from ..core.base.errors import PondrelError, ReadingError
 from ..core.circuit.fault import Fault
 from ..core.circuit.measure import Leads, measure
 from ..core.circuit.sheet import Sheet
-from ..core.circuit.solve import solve
+from ..core.circuit.solve import OperatingPoint, solve
 from ..core.circuit.unplug import unplugged
 
 __all__ = ["FUNCTIONS", "World"]
@@ -35,12 +35,14 @@ class World:
 
     def __init__(self, sheet: Sheet, faults: tuple[Fault, ...] = (), name: str = "sound"):
         self.sheet, self.faults, self.name = sheet, faults, name
+        self._as_drawn, self.driven = sheet, dict[str, str]()
         self.state = next(iter(sheet.states))
         self.probes = Probes()
         self.without: tuple[str, ...] = ()
         self.watchers: list[Callable[[], None]] = []  # told when anything was moved
         self._lock = threading.RLock()
         self._known: dict[tuple[object, ...], float] = {}
+        self._point: tuple[tuple[object, ...], OperatingPoint] | None = None
 
     def put(self, red: str, black: str = "") -> None:
         """Put the probes on two places; an empty black one is battery minus, two empty ones are in the air. Raises ReadingError."""
@@ -60,6 +62,30 @@ class World:
         """Unplug plugs and parts (``C2, K1`` or ``Y1 alone``), or with an empty text nothing. Raises ReadingError."""
         with self._lock:
             self._moved(without=unplugged(self.sheet, what) if what.strip() else ())
+
+    def drive(self, positions: Mapping[str, str]) -> None:
+        """Let modules put parts of the circuit into positions, whatever the state says; parts that are not named follow the state again.
+        Safe to be called again and again: nothing happens where nothing is changed."""
+        with self._lock:
+            wanted = {part: position for part, position in positions.items() if part in self._as_drawn.parts}
+            if wanted != self.driven:
+                self.driven = wanted
+                states = {name: replace(state, positions={**state.positions, **wanted}) for name, state in self._as_drawn.states.items()}
+                self.sheet = replace(self._as_drawn, states=states)
+                self._known.clear()
+                self._told()
+
+    @property
+    def stands(self) -> tuple[object, ...]:
+        """What its circuit hangs on just now: as long as this is the same, so is all that is measured on it."""
+        return self.state, self.without, self.faults, tuple(sorted(self.driven.items()))
+
+    def point(self) -> OperatingPoint:
+        """The whole circuit as it stands."""
+        with self._lock:
+            if self._point is None or self._point[0] != self.stands:
+                self._point = self.stands, solve(self.sheet, self.state, self.faults, self.without)
+            return self._point[1]
 
     def mend(self) -> None:
         """Put right whatever is wrong with it."""
@@ -92,8 +118,7 @@ class World:
 
     def seen(self) -> dict[str, str]:
         """What is seen and heard of the parts that show something, in the state that it is in: by part a sentence."""
-        with self._lock:
-            found = solve(self.sheet, self.state, self.faults)
+        found = self.point()
         wanted = {str(entry["part"]) for entry in self.sheet.observe.values()} or set(found.sights)
         return {
             self.sheet.parts[part].called: "; ".join(one.says for one in shown) for part, shown in found.sights.items() if part in wanted

@@ -13,6 +13,7 @@ from .network import BLOW_FACTOR, LEAK_SIEMENS, Cases, Network
 from .operate import Points, operating_points
 from .part import Seen, Sight, Span
 from .sheet import Sheet
+from .unplug import taken_off
 
 __all__ = ["OperatingPoint", "solve"]
 
@@ -46,15 +47,18 @@ class OperatingPoint:
         return {"state": self.state, "places": self.places, "currents": self.currents, "notes": list(self.notes)}
 
 
-def solve(sheet: Sheet, state: str, faults: tuple[Fault, ...] = ()) -> OperatingPoint:
-    """Operating point of ``sheet`` in ``state`` with any set of ``faults``.
+def solve(sheet: Sheet, state: str, faults: tuple[Fault, ...] = (), without: tuple[str, ...] = ()) -> OperatingPoint:
+    """Operating point of ``sheet`` in ``state`` with any set of ``faults``; ``without`` names what is unplugged, as `unplugged` gives it.
 
     Fuses are taken as whole, so that a dead short shows the current that would melt them; the notes say which would blow.
     Raises ReadingError for an unknown state, FaultError for a fault that the sheet cannot have.
     """
     sheet.state(state)
     network = Network.of(sheet, state)
-    points = operating_points(network, one_case(network, faults), network.positions(state))
+    case = one_case(network, faults)
+    if without:
+        case = case.also(Cases.opening(1, taken_off(network, without)))
+    points = operating_points(network, case, network.positions(state))
     volts = {node: float(v) for node, v in zip(network.nodes, points.volts[0], strict=True)}
     volts[sheet.minus] = 0.0
     floating = _floating(points, tuple(sheet.places))

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from ..base.errors import PondrelError
 from ..base.written import Content, EntryField, EntryKind, Value
 from ..module.fault_code import FaultCode
+from ..module.moving import check_clear
 from ..module.read_out import LONGEST_READ_OUT, codes_kept, kept_codes
 from ..module.readings_out import Cleared, CodeStanding, Noted, Scan, standings
 from ..module.roll_call import RollCall, modules_named, roll_call
@@ -22,7 +23,6 @@ CLEARING_LOSES = (
     "Clearing deletes the codes and freeze frames in the vehicle, and its readiness monitors are lost: it has to be driven again before an "
     "inspection. What was read out here stays in the record."
 )
-_CRASH = "crash"
 
 
 def _scan_reads(content: Content) -> str:
@@ -154,13 +154,10 @@ def _set_here(scans: Iterable[Scan], came_in: Mileage | None) -> frozenset[str]:
     return frozenset(found)
 
 
-def check_clearing(entries: Sequence[Entry]) -> None:
-    """Raises PondrelError where codes may not be cleared now: none read out since they were cleared last, or a crash among them."""
+def check_clearing(entries: Sequence[Entry], loss_is_known: bool) -> None:
+    """Raises PondrelError where codes may not be cleared now: none read out since they were cleared last, a crash among them, or nobody
+    said to know what is lost."""
     found = codes_of(entries)
     if not found.scans or found.cleared_since:
         raise PondrelError("Read the codes out first and keep them with their freeze frames: what is cleared is gone.")
-    crash = next((one.code for one in found.codes if _CRASH in one.code.text.lower()), None)
-    if crash:
-        raise PondrelError(
-            f"{crash.name} tells of a crash: that is not cleared from here. It is for people who are trained for that system."
-        )
+    check_clear([one.code for one in found.codes], loss_is_known)

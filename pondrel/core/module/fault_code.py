@@ -17,7 +17,7 @@ from .failure_type import FAILURE_GROUPS, FAILURE_TYPES
 __all__ = ["FLASH", "STATUSES", "CodeError", "FaultCode", "code_from_bytes", "parse_code"]
 
 SYSTEMS: Mapping[str, str] = {"P": "powertrain", "C": "chassis", "B": "body", "U": "network"}
-STATUSES = ("stored", "pending", "history", "")
+STATUSES = ("present", "stored", "pending", "permanent", "history", "")
 FLASH = "flash"
 _CODE = re.compile(r"([PCBU])([0-3])([0-9A-F]{3})(?:[-:/ ]?([0-9A-F]{2}))?", re.IGNORECASE)
 _FLASH = re.compile(r"flash\s*(\d{1,2})(?:\s*[-.]\s*(\d{1,2}))?", re.IGNORECASE)
@@ -59,6 +59,11 @@ class FaultCode:
     def is_flash(self) -> bool:
         """Whether it is counted in blinks."""
         return self.code.startswith(FLASH)
+
+    @property
+    def tells_of_crash(self) -> bool:
+        """Whether its words tell of a crash."""
+        return "crash" in self.text.lower()
 
     @property
     def system(self) -> str:

@@ -128,9 +128,7 @@ def clear(job_id: int) -> Response | tuple[str, int]:
     given = typed("why", "known")
 
     def written() -> None:
-        check_clearing(record.entries)
-        if given["known"] != "yes":
-            raise PondrelError("Say first that you know what clearing loses: the readiness monitors.")
+        check_clearing(record.entries, given["known"] == "yes")
         add_entry(conn, job_id, "cleared", {"text": given["why"]}, person=me())
 
     return _written(record, {}, written)

@@ -1,0 +1,45 @@
+"""What is locked until it is made safe: commanding an output, running a routine, clearing codes. Held here, so that no screen and no
+command goes around it."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable
+
+from ..base.brief import listed
+from ..base.errors import PondrelError
+from ..evidence.hazards import DEFERS, HAZARDS, Hazard
+from .fault_code import FaultCode
+
+__all__ = ["CRASH_STAYS", "LockedError", "check_clear", "check_made_safe", "locks_of"]
+
+CAUTION_READ = "caution"
+CRASH_STAYS = "A crash flag is not cleared from here: it is for people who are trained for that system."
+
+
+class LockedError(PondrelError):
+    """Something that waits until it is made safe."""
+
+
+def locks_of(hazards: Iterable[str], caution: str, made_safe: Collection[str]) -> tuple[Hazard, ...]:
+    """What still has to be made safe: hazards that nobody said to have made safe, and an own caution that nobody said to have read."""
+    found = [HAZARDS[name] for name in hazards if name not in made_safe]
+    if caution and CAUTION_READ not in made_safe:
+        found.append(Hazard(CAUTION_READ, "Before it moves", caution))
+    return tuple(found)
+
+
+def check_made_safe(title: str, hazards: Iterable[str], caution: str, made_safe: Collection[str]) -> None:
+    """Raises LockedError naming what has to be made safe first."""
+    open_ones = locks_of(hazards, caution, made_safe)
+    if open_ones:
+        names = listed([own.name for own in open_ones])
+        raise LockedError(f"{title} is locked until this is made safe ({names}): {open_ones[0].caution} {DEFERS}")
+
+
+def check_clear(codes: Iterable[FaultCode], loss_is_known: bool) -> None:
+    """Raises PondrelError where codes are not cleared from here: a crash among them, or nobody said to know what is lost."""
+    crash = next((code for code in codes if code.tells_of_crash), None)
+    if crash is not None:
+        raise LockedError(f"{crash.name} tells of a crash. {CRASH_STAYS}")
+    if not loss_is_known:
+        raise LockedError("Say first that you know what clearing loses: codes, freeze frames and the readiness monitors.")

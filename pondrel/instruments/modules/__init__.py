@@ -1,0 +1,1 @@
+"""A tester that speaks to control modules: over a bus, over a K-line."""

@@ -1,0 +1,102 @@
+"""Simulated modules on the simulated bus: each hears what it is asked on, and answers by the transport protocol."""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections.abc import Callable
+
+from ...core.module.roster import Speaks
+from ...core.talk.emission import ASKED_ALL
+from ...core.talk.segments import Endpoint, TransportFault
+from .life import Life
+from .unit import Unit
+
+__all__ = ["ModulesOnBus"]
+
+_TICK_S, _LOOK_S = 0.002, 0.05
+
+
+class ModulesOnBus:
+    """All modules of a roster that speak on a bus. ``send`` puts a frame on the bus: identifier and data."""
+
+    def __init__(self, life: Life, send: Callable[[int, bytes], None]):
+        self.life, self.send = life, send
+        self.units = {module.name: Unit(module, life) for module in life.roster.modules.values()}
+        self._ends = {name: Endpoint() for name, unit in self.units.items() if unit.module.speaks is not Speaks.KLINE}
+        self._asked = {self.units[name].module.asks: name for name in self._ends}
+        self._lock = threading.Lock()
+        self._ended = threading.Event()
+        self._thread = threading.Thread(target=self._live, daemon=True)
+
+    def renew(self, name: str) -> None:
+        """Fit another module of the same sort: nothing that was taught is in it. Raises RosterError where there is none of that name."""
+        with self._lock:
+            self.units[self.life.roster.module(name).name].memory.renewed()
+
+    def start(self) -> None:
+        """Begin to live."""
+        self._look()
+        self._thread.start()
+
+    def stop(self) -> None:
+        """End."""
+        self._ended.set()
+
+    def heard(self, identity: int, data: bytes) -> None:
+        """A frame that somebody else put on the bus."""
+        with self._lock:
+            if identity == ASKED_ALL:
+                # Who asks everybody asks in one frame.
+                if data and data[0] >> 4 == 0 and 0 < data[0] < len(data):
+                    for name in self._ends:
+                        self._answer(name, data[1 : 1 + data[0]], True)
+                return
+            asked = self._asked.get(identity)
+            if asked is None or not self.units[asked].alive:
+                return
+            frames, request = self._ends[asked].heard(data, time.monotonic())
+            self._put(asked, frames)
+            if request is not None:
+                self._answer(asked, request, False)
+
+    def _answer(self, name: str, request: bytes, asked_all: bool) -> None:
+        unit = self.units[name]
+        self.life.go_on()
+        unit.go_on()
+        answer = unit.answer(request, asked_all)
+        self._drive()
+        if answer is None:
+            return
+        try:
+            self._put(name, self._ends[name].send(answer, time.monotonic()))
+        except TransportFault:
+            return  # asked again before its answer was through: the first one goes on
+
+    def _put(self, name: str, frames: list[bytes]) -> None:
+        for frame in frames:
+            self.send(self.units[name].module.answers, frame)
+
+    def _look(self) -> None:
+        self.life.go_on()
+        for unit in self.units.values():
+            unit.go_on()
+        self._drive()
+
+    def _drive(self) -> None:
+        positions: dict[str, str] = {}
+        for unit in self.units.values():
+            positions |= unit.positions()
+        self.life.world.drive(positions)
+
+    def _live(self) -> None:
+        looked = 0.0
+        while not self._ended.wait(_TICK_S):
+            with self._lock:
+                now = time.monotonic()
+                for name, end in self._ends.items():
+                    if self.units[name].alive or end.busy:
+                        self._put(name, end.due(now))
+                if now - looked > _LOOK_S:
+                    self._look()
+                    looked = now
