@@ -31,6 +31,21 @@ class Life:
         self.lock = threading.RLock()
         self._values = {name: own.start for name, own in roster.stepped.items()}
         self._at = clock()
+        self._put: dict[str, tuple[Mapping[str, str], frozenset[str]]] = {}
+
+    @property
+    def commanded(self) -> frozenset[str]:
+        """The outputs that are on by a tester's command, as ``MODULE.OUTPUT``."""
+        return frozenset(name for _, own in self._put.values() for name in own)
+
+    def put(self, module: str, positions: Mapping[str, str], commanded: Collection[str]) -> None:
+        """A module puts parts of the circuit into positions, and has outputs on by command."""
+        with self.lock:
+            self._put[module] = dict(positions), frozenset(f"{module}.{name}" for name in commanded)
+            merged: dict[str, str] = {}
+            for own, _ in self._put.values():
+                merged |= own
+            self.world.drive(merged)
 
     def set(self, name: str, value: str) -> None:
         """Change what no circuit tells. Raises ReadingError where it is no number."""
@@ -49,7 +64,8 @@ class Life:
             now = self.clock()
             passed, self._at = now - self._at, now
             for name, own in self.roster.stepped.items():
-                speed = own.per_s if own.part and self.works(own.part) else own.leaks
+                moves = (own.part and self.works(own.part)) or (own.output and own.output in self.commanded)
+                speed = own.per_s if moves else own.leaks
                 self._values[name] = min(max(self._values[name] + speed * passed, own.least), own.most)
 
     def works(self, part: str) -> bool:

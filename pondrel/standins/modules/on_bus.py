@@ -22,8 +22,8 @@ class ModulesOnBus:
 
     def __init__(self, life: Life, send: Callable[[int, bytes], None]):
         self.life, self.send = life, send
-        self.units = {module.name: Unit(module, life) for module in life.roster.modules.values()}
-        self._ends = {name: Endpoint() for name, unit in self.units.items() if unit.module.speaks is not Speaks.KLINE}
+        self.units = {module.name: Unit(module, life) for module in life.roster.modules.values() if module.speaks is not Speaks.KLINE}
+        self._ends = {name: Endpoint() for name in self.units}
         self._asked = {self.units[name].module.asks: name for name in self._ends}
         self._lock = threading.Lock()
         self._ended = threading.Event()
@@ -65,7 +65,7 @@ class ModulesOnBus:
         self.life.go_on()
         unit.go_on()
         answer = unit.answer(request, asked_all)
-        self._drive()
+        unit.act()
         if answer is None:
             return
         try:
@@ -81,13 +81,7 @@ class ModulesOnBus:
         self.life.go_on()
         for unit in self.units.values():
             unit.go_on()
-        self._drive()
-
-    def _drive(self) -> None:
-        positions: dict[str, str] = {}
-        for unit in self.units.values():
-            positions |= unit.positions()
-        self.life.world.drive(positions)
+            unit.act()
 
     def _live(self) -> None:
         looked = 0.0

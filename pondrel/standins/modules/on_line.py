@@ -173,7 +173,7 @@ class _Session(socketserver.BaseRequestHandler):
             self.server.life.go_on()
             unit.go_on()
             answer = unit.answer(opened.data)
-            self.server.life.world.drive(unit.positions())
+            unit.act()
         if answer is None:
             return
         for piece in _pieces(answer) if emission else [answer]:

@@ -64,20 +64,10 @@ class Unit:
             return
         self.memory.look()
 
-    def positions(self) -> dict[str, str]:
-        """By part of the circuit, the position that this module puts it into just now."""
-        found = {}
-        for name, output in self.module.outputs.items():
-            if output.link is None or not self.life.here(output.link):
-                continue
-            part = output.link.part
-            if name in self.memory.taken_away:
-                found[part] = self.life.world.sheet.parts[part].rest
-            elif name in self.held:
-                told = next((c.position for c in output.commands.values() if c.data == self.held[name]), "")
-                if told:
-                    found[part] = told
-        return found
+    def act(self) -> None:
+        """Put what hangs on its outputs into the positions that they are in now."""
+        on = [name for name, told in self.held.items() if told == next(iter(self.module.outputs[name].commands.values())).data]
+        self.life.put(self.module.name, self._positions(), on)
 
     def answer(self, request: bytes, asked_all: bool = False) -> bytes | None:
         """The answer to a request; None where it says nothing."""
@@ -99,6 +89,20 @@ class Unit:
             return bytes([0x7F, service, _WRONG_LENGTH])
         quiet = service in (0x10, 0x11, 0x3E, 0x31) and len(request) > 1 and request[1] & 0x80 and self.module.speaks is Speaks.UDS
         return None if quiet else answer
+
+    def _positions(self) -> dict[str, str]:
+        found = {}
+        for name, output in self.module.outputs.items():
+            if output.link is None or not self.life.here(output.link):
+                continue
+            part = output.link.part
+            if name in self.memory.taken_away:
+                found[part] = self.life.world.sheet.parts[part].rest
+            elif name in self.held:
+                told = next((c.position for c in output.commands.values() if c.data == self.held[name]), "")
+                if told:
+                    found[part] = told
+        return found
 
     def _back(self) -> None:
         self.session = 1

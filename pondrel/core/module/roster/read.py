@@ -53,7 +53,7 @@ CONDITION_KEYS = (
     "refers",
 )
 STEP_KEYS = ("name", "output", "until", "seconds")
-STEPPED_KEYS = ("start", "part", "per_s", "leaks", "least", "most")
+STEPPED_KEYS = ("start", "part", "output", "per_s", "leaks", "least", "most")
 MOST_ID, MOST_ADDRESS, LONGEST_S = 0x1FFFFFFF, 0xFF, 60.0
 _SESSIONS = {"ordinary": 1, "extended": 3}
 _HEX = re.compile(r"(?:[0-9A-Fa-f]{2} ?){0,64}")
@@ -342,6 +342,7 @@ def _stepped(reader: Reader, name: str, item: Any, path: str) -> Stepped:
     reader.keys(given, STEPPED_KEYS, path)
     return Stepped(
         _number(reader, given, "start", path, 0.0), reader.text(given.get("part"), f"{path}.part", 60),
+        reader.text(given.get("output"), f"{path}.output", 130),
         _number(reader, given, "per_s", path, 0.0), _number(reader, given, "leaks", path, 0.0),
         _number(reader, given, "least", path, -1e9), _number(reader, given, "most", path, 1e9),
     )  # fmt: skip

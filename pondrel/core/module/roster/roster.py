@@ -178,10 +178,12 @@ class Routine:
 @dataclass(frozen=True, slots=True)
 class Stepped:
     """What a simulated vehicle does with a value that no circuit has: it begins at ``start`` and moves by ``per_s`` a second while a part
-    of the circuit works, between ``least`` and ``most``; ``leaks`` is how fast it goes by itself."""
+    of the circuit works or an output (``MODULE.OUTPUT``) is commanded, between ``least`` and ``most``; ``leaks`` is how fast it goes by
+    itself."""
 
     start: float
     part: str = ""
+    output: str = ""
     per_s: float = 0.0
     leaks: float = 0.0
     least: float = -1e9
