@@ -304,8 +304,10 @@ def output_command(
         told = thing.command(command)
         longest = min(seconds or thing.longest_s, thing.longest_s)
         seen: list[Value] = []
-        began = time.monotonic()
         with own.tester.hold(one, thing, told, made_safe) as held:
+            if held.before is not None:
+                seen.append(replace(held.before, at=0.0))
+            began = time.monotonic()
             while time.monotonic() - began < longest:
                 held.keep()
                 value = held.look()

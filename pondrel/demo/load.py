@@ -49,6 +49,7 @@ from ..store.meters import OwnMeter, all_meters, keep_meter
 from ..store.own_limits import add_limit
 from ..store.rates import keep_rates
 from ..store.reports import Letterhead, keep_letterhead
+from ..store.rosters import add_roster
 from ..store.sheets import add_sheet
 from ..store.traces import add_trace
 from ..store.vehicle_entries import add_vehicle_entry
@@ -57,9 +58,10 @@ from .buses import LOGS, SIGNALS
 from .pictures import PICTURES
 from .waves import WAVES
 
-__all__ = ["SHEETS", "load_demo"]
+__all__ = ["ROSTERS", "SHEETS", "load_demo"]
 
 SHEETS = Path(__file__).parent / "sheets"
+ROSTERS = Path(__file__).parent / "rosters"
 DEPOT = Path(__file__).parent / "depot.yaml"
 READING = "reading"
 
@@ -110,6 +112,8 @@ def _fill(conn: sqlite3.Connection, folder: Path) -> None:
         _add_capture(conn, folder, told, vehicles[told["vehicle"]], jobs[told["job"] - 1] if "job" in told else None)
     _add_buses(conn, folder, depot.get("buses", {}), vehicles, jobs, sheets)
     _add_bench(conn, depot.get("bench", {}), vehicles)
+    for file in sorted(ROSTERS.glob("*.yaml")):
+        add_roster(conn, file.read_text(encoding="utf-8"), depot["rosters"]["person"], depot["rosters"]["made_at"])
     if workshop := depot.get("workshop"):
         keep_letterhead(conn, Letterhead(**workshop["letterhead"]))
         keep_rates(conn, workshop["rates"])

@@ -16,7 +16,7 @@ from .db import now
 
 __all__ = [
     "SheetCard", "StoredSheet", "add_sheet", "families_of_sheets", "get_sheet", "phrases_of_sheets", "replaced_by", "sheet_cards",
-    "sheet_of_digest", "sheet_titles", "sum_up_sheets", "versions_of",
+    "sheet_called", "sheet_of_digest", "sheet_titles", "sum_up_sheets", "versions_of",
 ]  # fmt: skip
 
 
@@ -184,6 +184,12 @@ def phrases_of_sheets(conn: sqlite3.Connection) -> dict[int, tuple[Phrase, ...]]
     """What every current sheet says of itself in words, by its id."""
     sql = f"SELECT sheet.id, words FROM sheet JOIN sheet_summary ON sheet_summary.sheet_id = sheet.id WHERE {_CURRENT} ORDER BY sheet.id"
     return {row[0]: kept_phrases(row[1]) for row in conn.execute(sql)}
+
+
+def sheet_called(conn: sqlite3.Connection, title: str) -> StoredSheet | None:
+    """The newest sheet of a title that is no vehicle's own drawing; None where there is none."""
+    row = conn.execute(f"SELECT {_COLUMNS} FROM sheet WHERE title = ? AND {_CURRENT} ORDER BY id DESC LIMIT 1", (title,)).fetchone()
+    return StoredSheet(*row) if row else None
 
 
 def get_sheet(conn: sqlite3.Connection, sheet_id: int) -> StoredSheet | None:

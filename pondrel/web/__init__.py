@@ -17,7 +17,7 @@ from ..store.db import DATABASE, StoreError, atomic, opened, sentence_of
 from ..store.folder import prepared, secret
 from ..store.sheets import sum_up_sheets
 from ..store.written import forget_old_keys
-from . import bench, bus, history, making, power, proof, refit, remedy, report, scope
+from . import bench, bus, history, making, modules, power, proof, refit, remedy, report, scope
 from .jobs import bay, codes, complaint, look, photos, visit
 from .jobs import views as job_views
 from .library import views as library_views
@@ -82,6 +82,7 @@ def create_app(data_folder: Path, hosts: Sequence[str] = guard.LOOPBACK) -> Flas
         power,
         scope,
         bus,
+        modules,
         remedy,
         refit,
         proof,

@@ -50,6 +50,20 @@ KINDS: Mapping[str, EntryKind] = {
             "bench", "Checked by itself", (_text("What was checked and what came of it"), _PART, EntryField("check", "The check", False)),
         ),
         EntryKind("capture", "Capture", (_text("What was captured"), EntryField("capture", "The capture", False))),
+        EntryKind(
+            "moved", "Moved by its module", (_text("What was commanded, and what came of it"), EntryField("module", "Its module", False)),
+        ),
+        EntryKind(
+            "link",
+            "A link of a function",
+            (
+                EntryField("title", "The function and its link", longest=130),
+                EntryField("word", "What was found", longest=60),
+                EntryField("function", "The function", longest=60),
+                EntryField("condition", "The link", longest=60),
+            ),
+            lambda c: f"{c['title']}: {c['word']}",
+        ),
         EntryKind("bus", "Bus log", (_text("What was logged"), EntryField("log", "The log", False))),
         STEP,
         AGAIN,

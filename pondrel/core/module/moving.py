@@ -10,7 +10,7 @@ from ..base.errors import PondrelError
 from ..evidence.hazards import DEFERS, HAZARDS, Hazard
 from .fault_code import FaultCode
 
-__all__ = ["CRASH_STAYS", "LockedError", "check_clear", "check_made_safe", "locks_of"]
+__all__ = ["CAUTION_READ", "CRASH_STAYS", "LockedError", "check_clear", "check_made_safe", "check_said_safe", "locks_of"]
 
 CAUTION_READ = "caution"
 CRASH_STAYS = "A crash flag is not cleared from here: it is for people who are trained for that system."
@@ -34,6 +34,16 @@ def check_made_safe(title: str, hazards: Iterable[str], caution: str, made_safe:
     if open_ones:
         names = listed([own.name for own in open_ones])
         raise LockedError(f"{title} is locked until this is made safe ({names}): {open_ones[0].caution} {DEFERS}")
+
+
+def check_said_safe(hazards: Iterable[str], caution: str, text: str, by: str) -> None:
+    """Raises LockedError where a text that somebody says to have seen to is none of these cautions, or is for qualified people and nobody
+    is named (``by``)."""
+    known = {HAZARDS[name].caution: HAZARDS[name] for name in hazards}
+    if text not in known and (text != caution or not text):
+        raise LockedError("This caution is not of this output: load the page again and read what stands there.")
+    if text in known and known[text].refers and not by:
+        raise LockedError("This is for qualified people: write down who isolated the system and recorded it, or leave this side alone.")
 
 
 def check_clear(codes: Iterable[FaultCode], loss_is_known: bool) -> None:

@@ -82,13 +82,14 @@ def request_words(module: Module, request: bytes) -> str:
         return f"into session: {SESSIONS.get(request[1] & 0x7F, f'{request[1]:02X}')}"
     if service == READ and len(request) > 2:
         own = [request[at] << 8 | request[at + 1] for at in range(1, len(request) - 1, 2)]
-        return f"{words}: {', '.join(_named(module.data.values(), one) for one in own)}"
+        unknown = [f"{one:04X}" for one in own if one not in sizes_of(module)]
+        return f"{words}: {', '.join(unknown)}" if unknown else words
     if service == OUTPUT and len(request) > 3:
         return f"{_named(module.outputs.values(), number)}: {_control(module, number, request[3], request[4:])}"
     if service == KWP_OUTPUT and len(request) > 2:
         return f"{_named(module.outputs.values(), request[1])}: {_control(module, request[1], request[2], request[3:])}"
     if service == KWP_LOCAL and len(request) > 1 and module.speaks is Speaks.KLINE:
-        return f"{words}: {_named(module.data.values(), request[1])}"
+        return words if request[1] in sizes_of(module) else f"{words}: {request[1]:02X}"
     if service == ROUTINE and len(request) > 3:
         how = {1: "begin", 2: "end", 3: "what came of it"}.get(request[1] & 0x7F, f"{request[1]:02X}")
         return f"{_named(module.routines.values(), request[2] << 8 | request[3])}: {how}"

@@ -84,11 +84,12 @@ class Value:
 
 @dataclass
 class Held:
-    """An output under command: tell it that somebody still holds it, look at its datum meanwhile."""
+    """An output under command: its datum ``before``, how to ``look`` at it meanwhile, and ``keep`` to say that somebody still holds it."""
 
     module: Module
     output: Output
     command: Command
+    before: Value | None
     look: Callable[[], Value | None]
     keep: Callable[[], None]
 
@@ -268,10 +269,11 @@ class Tester:
         """
         check_made_safe(output.title, output.hazards, output.caution, made_safe)
         talk = self.talk(module)
+        watched = module.data.get(output.watch)
+        before = self.data(module, (watched,))[0] if watched else None
         try:
             self._session(talk, output.session)
             talk.ask(_control(module, output, command.data))
-            watched = module.data.get(output.watch)
             last = [time.monotonic()]
 
             def keep() -> None:
@@ -279,7 +281,7 @@ class Tester:
                     talk.ask(bytes([PRESENT, 0x00]) if module.speaks is Speaks.UDS else bytes([PRESENT, 0x01]))
                     last[0] = time.monotonic()
 
-            yield Held(module, output, command, lambda: self.data(module, (watched,))[0] if watched else None, keep)
+            yield Held(module, output, command, before, lambda: self.data(module, (watched,))[0] if watched else None, keep)
         finally:
             self._give_back(talk, output)
 

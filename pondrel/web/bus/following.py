@@ -12,27 +12,18 @@ from ...core.base.brief import capitalized
 from ...core.base.errors import PondrelError
 from ...core.bus.words import spelled_out
 from ...core.circuit.sheet import Sheet
-from ...core.evidence.asked import Measurement
 from ...core.evidence.items import Item
 from ...core.evidence.line import parse_line
-from ...core.evidence.registry import content_of, sort_of
-from ...core.isolate import likely_outcomes
 from ...core.library.bus_links import about, lines_for_bus, lines_for_flag, lines_for_silence
-from ...store.bay import refresh_job
 from ...store.buses import add_link, all_links
-from ...store.carry import carry
-from ...store.entries import add_entry
-from ...store.own_drawings import own_drawing_of
 from ...store.sheets import StoredSheet, get_sheet, sheet_cards, sheet_titles
-from ...store.traces import add_trace
-from ..jobs.docket import Record, docket_in, record_of
+from ..jobs.ahead import items_of_lines, look_ahead, said_of, take_up
+from ..jobs.docket import Record
 from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import checked, whole
 from ..shell.once import answered_once
-from ..shell.titles import measured, part_or_place
 from ..shell.who import me
-from ..shell.words import reading_text
 from ..shell.workups import workups
 from .desk import log_row
 from .page import BusPage, page_key
@@ -44,8 +35,6 @@ bp = Blueprint("bus_follow", __name__, url_prefix="/bus/<id:log_id>/follow")
 
 MOST_LOOKED_AT, LONGEST_LINE = 6, 2000
 THE_BUS = "the bus"  # what is followed where no single module is to blame
-_NAMED = 1
-_ALIKE = 0.05  # V that make no difference where it is said what to expect
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,11 +100,6 @@ def _bus_walk(page: BusPage, record: Record | None, bus: BusSheet | None) -> Wal
     return _walk(replace(walk, sheet_id=bus.stored.id, title=bus.stored.title, line="\n".join(lines), guessed=True), record)
 
 
-def _items_of(sheet: Sheet, lines: str) -> list[tuple[Item, str]]:
-    """The evidence of lines. Raises ReadingError for one that the sheet does not know."""
-    return [parse_line(sheet, line, next(iter(sheet.states))) for line in lines.splitlines() if line.strip()]
-
-
 def _offered(says: str, silent: bool) -> tuple[StoredSheet, str] | None:
     """The circuit of the library that is about the same words, and its line; None where none shares two of them."""
     wanted, best = about(says), 1
@@ -139,58 +123,11 @@ def _walk(walk: Walk, record: Record | None) -> Walk:
     if stored is None:
         return replace(walk, error="The circuit is not in the library any more.")
 
-    def look() -> Walk:
-        sheet = workups().sheet(stored)
-        known = _docket_items(record, stored.id) or ()
-        items = (*known, *(item for item, _ in _items_of(sheet, walk.line) if not any(_alike(item, own) for own in known)))
-        isolation = workups().isolation(stored, items)
-        advice = isolation.next[0] if isolation.next else None
-        shares: dict[str, float] = {}
-        for one in isolation.suspects:
-            if one.part is not None:
-                shares[one.part] = shares.get(one.part, 0.0) + one.probability
-        found = replace(walk, caution=sheet.caution if isinstance(sheet.caution, str) else "", shares=shares)
-        if advice is None:
-            return found
-        test = advice.test
-        place = part_or_place(sheet, test.red)
-        rows: list[tuple[str, str]] = []
-        for outcome in likely_outcomes(isolation, test):
-            if not outcome.parts or len(rows) == 2:
-                continue
-            text = outcome.word or _span(outcome.low, outcome.high, test.instrument)
-            named = [sheet.parts[part].called if part else "nothing wrong" for part in outcome.parts]
-            others = len(named) - _NAMED
-            more = f" or {others} other{'s' if others > 1 else ''}" if others > 0 else ""
-            rows.append((text, ", ".join(named[:_NAMED]) + more))
-        other = isinstance(test, Measurement) and test.black not in ("", sheet.minus)
-        where = f"{measured(test.instrument)} at {place}" + (f", against {part_or_place(sheet, test.black)}" if other else "")
-        return replace(found, test=measured(test.instrument), place=where, minutes=advice.minutes, outcomes=tuple(rows))
-
-    found, wrong = attempt(look)
-    return found if found is not None else replace(walk, error=str(wrong))
-
-
-def _alike(item: Item, other: Item) -> bool:
-    """Whether two items say the same, whatever is noted beside them."""
-    return sort_of(item) is sort_of(other) and _said(item) == _said(other)
-
-
-def _said(item: Item) -> dict[str, object]:
-    return {name: text for name, text in content_of(item, "").items() if name != "note"}
-
-
-def _docket_items(record: Record | None, sheet_id: int) -> tuple[Item, ...] | None:
-    """What a job knows of a circuit already; None where it does not trace it."""
-    trace = next((own for own in record.traces if own.sheet_id == sheet_id), None) if record is not None else None
-    return docket_in(get_db(), record, trace).items if record is not None and trace is not None else None
-
-
-def _span(low: float, high: float, meter: str) -> str:
-    if meter == "volts" and high - low < _ALIKE:
-        low = high = round((low + high) / 2.0, 1)
-    first, last = reading_text(low, meter), reading_text(high, meter)
-    return first if first == last else f"{first} to {last}"
+    found = look_ahead(stored, walk.line, record)
+    return replace(
+        walk, test=found.test, place=found.place, minutes=found.minutes, outcomes=found.outcomes, caution=found.caution, error=found.error,
+        shares=found.shares,
+    )  # fmt: skip
 
 
 @bp.get("")
@@ -219,11 +156,11 @@ def _lines(sheet: Sheet, key: str, silent: bool) -> tuple[tuple[str, str], ...]:
     """What may be meant on a sheet, the likeliest first: each line with what it says in words."""
     first, second = (lines_for_silence, lines_for_flag) if silent else (lines_for_flag, lines_for_silence)
     lines = (*first(sheet, key), *second(sheet, key))
-    return tuple((line, _in_words(item)) for line in lines for item, _ in _items_of(sheet, line))
+    return tuple((line, _in_words(item)) for line in lines for item, _ in items_of_lines(sheet, line))
 
 
 def _in_words(item: Item) -> str:
-    said = _said(item)
+    said = said_of(item)
     return f"{capitalized(str(said['subject']))}: {said['outcome']}, {said['state']}"
 
 
@@ -283,20 +220,8 @@ def measure(log_id: int) -> WerkzeugResponse | tuple[str, int]:
         frame, signal = _link_key(given["key"])
         if signal and given["key"] != THE_BUS and (frame, signal) not in all_links(conn):
             add_link(conn, frame, signal, stored.id, given["line"], me())
-        record = record_of(conn, row.job_id)
-        own = own_drawing_of(conn, record.vehicle.id, stored.id) or stored.id
-        trace = next((one for one in record.traces if one.sheet_id == own), None)
-        if trace is None:
-            trace_id, number = add_trace(conn, row.job_id, own, me()), len(record.traces) + 1
-        else:
-            trace_id, number = trace.id, trace.number
-        known = _docket_items(record, own) or ()
-        for item, value in _items_of(workups().sheet(get_sheet(conn, own) or stored), given["line"]):
-            if not any(_alike(item, one) for one in known):
-                content = {**content_of(item, value), "note": f"as the bus says: {_says(given['key'])}, {row.says}"[:400]}
-                add_entry(conn, row.job_id, sort_of(item).name, content, trace_id=trace_id, person=me())
-        carry(conn, row.job_id, me())
-        refresh_job(conn, row.job_id)
+        note = f"as the bus says: {_says(given['key'])}, {row.says}"
+        number = take_up(conn, row.job_id, stored, given["line"], note)
         return url_for("trace.show", job_id=row.job_id, number=number)
 
     return answered_once(write, lambda error: _choose(log_id, given, error))

@@ -10,6 +10,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from ...base.brief import listed
 from .function import Condition
 from .standing import LinkState, Standing
 
@@ -32,10 +33,10 @@ class Asked:
         """How it is put to a colleague."""
         first = self.conditions[0]
         if self.module and first.answers:
-            return f"Call {first.title.lower()}: does it answer?"
+            return f"call the {first.title.lower()}, does it answer?"
         if self.module:
-            return f"Ask the module that knows: {', '.join(one.title.lower() for one in self.conditions)}"
-        return first.look or f"Is this {first.wants}: {first.title.lower()}?"
+            return f"ask the module that knows {listed([one.title.lower() for one in self.conditions])}"
+        return first.look or f"is the {first.title.lower()} {first.wants}?"
 
     @property
     def worth(self) -> float:

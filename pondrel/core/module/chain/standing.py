@@ -78,9 +78,9 @@ class Standing:
     @property
     def says(self) -> str:
         """What it comes to, in a sentence or two."""
-        what = self.function.title
+        what = f"{self.function.title[:1].lower()}{self.function.title[1:]}"
         if self.complete:
-            return f"All conditions hold: {what} should work. If it does not, look behind the chain: the output itself and its load."
+            return f"All conditions hold: {what} should work. If it does not, look behind the chain: the output itself, and its load."
         if self.root is None:
             return f"Nothing is known to be missing yet: ask the next link of {what}."
         hidden = [link for link in self.links if link.state is LinkState.HIDDEN and link is not self.root]

@@ -1,0 +1,57 @@
+"""What a module's code, its silence or a value of its data says of a circuit: lines of evidence that the circuit's sheet has for it."""
+
+from __future__ import annotations
+
+from ..circuit.sheet import Sheet
+from ..circuit.sights import sight_of
+from ..circuit.solve import solve
+from ..module.roster import Datum, Module, ModuleCode, PinLink
+from .bus_links import lines_for_silence
+
+__all__ = ["line_for_code", "line_for_silence", "line_for_value"]
+
+
+def line_for_code(sheet: Sheet, code: ModuleCode) -> str:
+    """The line that says that a code is set, in a state in which its circuit is asked for something; empty where the sheet has none."""
+    link = code.link
+    if link is None:
+        return ""
+    return _seen(sheet, link) if link.part else _set(sheet, link.place)
+
+
+def _seen(sheet: Sheet, link: PinLink) -> str:
+    """What a module reports of a part, as something that is looked at."""
+    subject = next((name for name in (*sheet.observe, link.part) if (own := sight_of(sheet, name)) and own[0] == link.part), None)
+    if subject is None:
+        return ""
+    rest = sheet.parts[link.part].rest
+    worked = [state for state in sheet.states if sheet.position(state, link.part) != rest and state not in sheet.passing]
+    state = next(iter(worked), next(iter(sheet.states)))
+    return f"{state} see {subject} {link.shows}"
+
+
+def _set(sheet: Sheet, place: str) -> str:
+    """A code of the sheet at a place."""
+    return next((f"{code.state} code {name} set" for name, code in sheet.codes.items() if code.at == place), "")
+
+
+def line_for_silence(sheet: Sheet, module: Module) -> str:
+    """The line that says that a module does not answer; empty where the sheet does not have that module as one that answers."""
+    if module.link is None or not module.link.part:
+        return ""
+    for line in lines_for_silence(sheet, module.title):
+        subject = line.partition(" see ")[2].rpartition(" ")[0]
+        seen = sight_of(sheet, subject)
+        if seen is not None and seen[0] == module.link.part:
+            return line
+    return ""
+
+
+def line_for_value(sheet: Sheet, datum: Datum, value: float) -> str:
+    """The volts that a module reads at its own pin, as a reading there, in the state in which the sound circuit has most of them; empty for
+    anything else."""
+    if datum.link is None or not datum.link.place or datum.unit != "V" or datum.link.place not in sheet.places:
+        return ""
+    place = datum.link.place
+    state = max((name for name in sheet.states if name not in sheet.passing), key=lambda name: solve(sheet, name).places[place])
+    return f"{state} volts {place} {value:.3g}"

@@ -1,0 +1,67 @@
+"""Rosters of modules: kept as their text, the newest of each title counts; which of them fits a vehicle."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+from functools import lru_cache
+
+from ..core.circuit.fits import misfit
+from ..core.module.roster import Roster, parse_roster
+from .db import now
+from .vehicles import Vehicle
+
+__all__ = ["RosterRow", "add_roster", "all_rosters", "roster_fitting", "roster_row"]
+
+_NEWEST = "SELECT id, title, text, person, made_at FROM roster WHERE id IN (SELECT max(id) FROM roster GROUP BY title) ORDER BY title"
+_ONE = "SELECT id, title, text, person, made_at FROM roster WHERE id = ?"
+_INSERT = "INSERT INTO roster (title, text, person, made_at) VALUES (?, ?, ?, ?) RETURNING id"
+
+
+@dataclass(frozen=True, slots=True)
+class RosterRow:
+    """A roster as it is kept."""
+
+    id: int
+    title: str
+    text: str
+    person: str
+    made_at: str
+
+    @property
+    def roster(self) -> Roster:
+        """What its text says. Raises SheetError where it is no roster any more."""
+        return _parsed(self.text)
+
+
+@lru_cache(maxsize=64)
+def _parsed(text: str) -> Roster:
+    return parse_roster(text)
+
+
+def add_roster(conn: sqlite3.Connection, text: str, person: str = "", made_at: str | None = None) -> int:
+    """Keep a roster; the same text again is the one that is there. Returns its id. Raises SheetError for a text that is none."""
+    title = parse_roster(text).title
+    same = next((row.id for row in all_rosters(conn) if row.text == text), None)
+    return same if same is not None else int(conn.execute(_INSERT, (title, text, person, made_at or now())).fetchone()[0])
+
+
+def all_rosters(conn: sqlite3.Connection) -> list[RosterRow]:
+    """The newest roster of each title."""
+    return [RosterRow(*row) for row in conn.execute(_NEWEST)]
+
+
+def roster_row(conn: sqlite3.Connection, roster_id: int) -> RosterRow | None:
+    """A roster; None where there is none of that id."""
+    row = conn.execute(_ONE, (roster_id,)).fetchone()
+    return RosterRow(*row) if row else None
+
+
+def roster_fitting(conn: sqlite3.Connection, vehicle: Vehicle) -> RosterRow | None:
+    """The roster that says that it fits a vehicle; None where none does."""
+    year = int(vehicle.year) if vehicle.year.isdecimal() else None
+    for row in all_rosters(conn):
+        fits = row.roster.fits
+        if fits and vehicle.make and not misfit(fits, vehicle.make, vehicle.model, year, vehicle.options):
+            return row
+    return None

@@ -1,0 +1,16 @@
+"""The room of modules: rosters, the drawn roll call, talks with modules, chains of conditions."""
+
+from __future__ import annotations
+
+from flask import Flask
+
+from . import chain, talking, views
+
+__all__ = ["init_app"]
+
+
+def init_app(app: Flask) -> None:
+    """Register the feature."""
+    views.init_app(app)
+    talking.init_app(app)
+    chain.init_app(app)

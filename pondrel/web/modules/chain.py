@@ -1,0 +1,247 @@
+"""The chain of a function: its links as rings, the one that does not hold with what it hangs on, and what to ask next."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from flask import Blueprint, Flask, abort, current_app, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as WerkzeugResponse
+
+from ...core.base.errors import PondrelError
+from ...core.evidence.hazards import HAZARDS
+from ...core.job.entry import standing
+from ...core.library.module_links import line_for_silence, line_for_value
+from ...core.module.chain.function import Function
+from ...core.module.chain.next_link import asked_next, shares_of
+from ...core.module.chain.standing import Fact, Link, LinkState, Standing, fact_of, standing_of
+from ...core.module.roster import Roster
+from ...store.entries import add_entry
+from ...store.jobs import get_job
+from ...store.rosters import roster_fitting
+from ...store.sheets import StoredSheet, sheet_called
+from ...store.vehicles import get_vehicle
+from ..jobs.ahead import Ahead, look_ahead, take_up
+from ..jobs.docket import Record, record_of
+from ..shell.attempt import attempt
+from ..shell.database import get_db
+from ..shell.fields import checked, typed, whole
+from ..shell.once import answered_once
+from ..shell.who import me
+from ..shell.workups import workups
+from .live import Live, Lives
+from .page import facts_known
+
+__all__ = ["LINK_TOLD", "Ring", "init_app", "rings_of"]
+
+bp = Blueprint("module_chain", __name__, url_prefix="/modules/vehicle/<id:vehicle_id>/function/<function>")
+
+LINK_TOLD = "link"
+STEP, ROW, PER_ROW, PER_ROW_NARROW = 172, 132, 8, 4
+LONGEST_WORD = 60
+
+
+@dataclass(frozen=True, slots=True)
+class Ring:
+    """A ring of the drawing: its corner, what it says, and how it stands."""
+
+    x: float
+    y: float
+    title: str
+    wants: str
+    foot: str
+    state: str
+    share: str
+    joined: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Drawing:
+    """The chain as it is drawn: its rings row by row, and its last piece: what the function does."""
+
+    width: float
+    height: float
+    rings: Sequence[Ring]
+    end_x: float
+    end_y: float
+    end_title: str
+    end_says: str
+
+
+@dataclass(frozen=True, slots=True)
+class Circuit:
+    """The circuit that the unmet link hangs on: its sheet, the line of evidence on it, and what to measure next."""
+
+    stored: StoredSheet
+    line: str
+    ahead: Ahead
+
+
+def rings_of(chain: Standing, most: int = PER_ROW) -> Drawing:
+    """A chain drawn in rows of at most so many pieces, each as long as the others."""
+    shares = shares_of(chain)
+    pieces = len(chain.links) + 1
+    rows = -(-pieces // most)
+    per_row = -(-pieces // rows)
+    rings = []
+    for place, link in enumerate(chain.links):
+        row, column = divmod(place, per_row)
+        share = shares.get(link.condition.name, 0.0)
+        rings.append(
+            Ring(
+                8 + column * STEP, 14 + row * ROW, link.condition.title, _inside(link), link.why or link.state.value,
+                link.state.name.lower(), f"{100 * share:.0f} %" if share >= 0.01 else "", column < per_row - 1,
+            )
+        )  # fmt: skip
+    row, column = divmod(pieces - 1, per_row)
+    says = chain.function.does if chain.complete else "waits"
+    return Drawing(per_row * STEP + 20, rows * ROW, rings, 8 + column * STEP, 14 + row * ROW, chain.function.title, says)
+
+
+def _inside(link: Link) -> str:
+    if link.state is LinkState.HOLDS:
+        return link.says if link.says and len(link.says) <= 14 else link.condition.wants
+    if link.state is LinkState.UNMET:
+        return link.says or f"not {link.condition.wants}"
+    return link.condition.wants
+
+
+@bp.get("")
+def show(vehicle_id: int, function: str) -> str:
+    """The chain."""
+    return _page(vehicle_id, function, {}, "")
+
+
+def _function(vehicle_id: int, name: str) -> tuple[Roster, Function]:
+    vehicle = get_vehicle(get_db(), vehicle_id) or abort(404)
+    row = roster_fitting(get_db(), vehicle) or abort(404)
+    return row.roster, row.roster.functions.get(name) or abort(404)
+
+
+def _record(vehicle_id: int) -> Record | None:
+    number = whole(request.values.get("job", ""))
+    job = get_job(get_db(), number) if number is not None else None
+    return record_of(get_db(), job.id) if job is not None and job.vehicle_id == vehicle_id else None
+
+
+def _talk(vehicle_id: int) -> Live | None:
+    """The talk with this vehicle that was begun last, whether it is over or not."""
+    lives: Lives = current_app.extensions["module_lives"]
+    own = [one for one in lives.known.values() if one.vehicle_id == vehicle_id]
+    return own[-1] if own else None
+
+
+def _told(record: Record | None, function: Function) -> dict[str, Fact]:
+    """What was said by hand: lines of a job's record, or for no job words of the address."""
+    if record is not None:
+        said = [
+            (entry.text("condition"), entry.text("word"))
+            for entry in standing(record.entries, LINK_TOLD)
+            if entry.text("function") == function.name
+        ]
+    else:
+        said = [(name.removeprefix("f."), word) for name, word in request.args.items() if name.startswith("f.")]
+    found: dict[str, Fact] = {}
+    for name, word in said:
+        condition = function.conditions.get(name)
+        fact, _ = attempt(lambda condition=condition, word=word: fact_of(condition, word) if condition else None)  # type: ignore[misc]
+        if fact is not None:
+            found[name] = fact
+        else:
+            found.pop(name, None)
+    return found
+
+
+def _page(vehicle_id: int, name: str, given: Mapping[str, str], error: str) -> str:
+    roster, function = _function(vehicle_id, name)
+    record, talk = _record(vehicle_id), _talk(vehicle_id)
+    asked = facts_known(roster, name, talk.answered, talk.values) if talk is not None else {}
+    facts = {**asked, **_told(record, function)}
+    gone = [own for own, one in talk.answered.items() if not one.answers] if talk is not None else []
+    chain = standing_of(function, facts, gone)
+    hazards = [HAZARDS[own] for own in dict.fromkeys(h for link in chain.links for h in link.condition.hazards)]
+    return render_template(
+        "modules/chain.html", vehicle=get_vehicle(get_db(), vehicle_id), function=function, chain=chain, drawing=rings_of(chain),
+        narrow=rings_of(chain, PER_ROW_NARROW), record=record, talk=talk, asked=asked, circuit=_circuit(roster, chain, talk, record),
+        next=asked_next(chain)[:3], hazards=hazards, typed=given, error=error,
+        facts_typed=[(own, word) for own, word in request.args.items() if own.startswith("f.")],
+    )  # fmt: skip
+
+
+def _circuit(roster: Roster, chain: Standing, talk: Live | None, record: Record | None) -> Circuit | None:
+    """The circuit that the unmet link hangs on; None where it has none in the library."""
+    if chain.root is None or not chain.root.condition.hangs.sheet:
+        return None
+    condition = chain.root.condition
+    stored = sheet_called(get_db(), condition.hangs.sheet)
+    if stored is None:
+        return None
+
+    def line() -> str:
+        sheet = workups().sheet(stored)
+        if condition.answers:
+            return line_for_silence(sheet, roster.modules[condition.answers])
+        told = talk.values.get(condition.module, ()) if talk is not None else ()
+        value = next((own.value for own in told if own.datum.name == condition.datum), None)
+        datum = roster.modules[condition.module].data.get(condition.datum) if condition.module in roster.modules else None
+        return line_for_value(sheet, datum, value) if datum is not None and value is not None else ""
+
+    found, _ = attempt(line)
+    text = found or ""
+    return Circuit(stored, text, look_ahead(stored, text, record))
+
+
+@bp.post("")
+def tell(vehicle_id: int, function: str) -> WerkzeugResponse | tuple[str, int]:
+    """Say how a link stands."""
+    _, own = _function(vehicle_id, function)
+    given = typed("condition", "word")
+    record = _record(vehicle_id)
+
+    def write() -> str:
+        condition = own.condition(checked("The link", given["condition"], LONGEST_WORD))
+        word = checked("What was found", given["word"], LONGEST_WORD)
+        fact_of(condition, word)
+        if record is not None:
+            content = {"function": own.name, "condition": condition.name, "word": word, "title": f"{own.title}: {condition.title}"}
+            add_entry(get_db(), record.job.id, LINK_TOLD, content, person=me())
+            return url_for("module_chain.show", vehicle_id=vehicle_id, function=function, job=record.job.id)
+        words: dict[str, Any] = {name: text for name, text in request.args.items() if name.startswith("f.")}
+        return url_for("module_chain.show", vehicle_id=vehicle_id, function=function, **words | {f"f.{condition.name}": word})
+
+    return answered_once(write, lambda error: _page(vehicle_id, function, given, error))
+
+
+@bp.post("/trace")
+def trace(vehicle_id: int, function: str) -> WerkzeugResponse | tuple[str, int]:
+    """Take the circuit of the unmet link up in the job, with what is known as its first evidence."""
+    roster, own = _function(vehicle_id, function)
+    record, talk = _record(vehicle_id), _talk(vehicle_id)
+
+    def write() -> str:
+        if record is None:
+            raise PondrelError("This is looked at without a job: open a job for the vehicle, and come here from it.")
+        facts = {**(facts_known(roster, function, talk.answered, talk.values) if talk else {}), **_told(record, own)}
+        gone = [name for name, one in talk.answered.items() if not one.answers] if talk is not None else []
+        found = _circuit(roster, standing_of(own, facts, gone), talk, record)
+        if found is None:
+            raise PondrelError("The link that does not hold has no circuit in the library: trace it by a sheet of your own.")
+        number = take_up(get_db(), record.job.id, found.stored, found.line, f"from the chain of {own.title.lower()}")
+        return url_for("trace.show", job_id=record.job.id, number=number)
+
+    return answered_once(write, lambda error: _page(vehicle_id, function, {}, error))
+
+
+@bp.get("/ask")
+def ask(vehicle_id: int, function: str) -> WerkzeugResponse:
+    """To the talk that can ask, or to where one is begun."""
+    talk = _talk(vehicle_id)
+    if talk is not None and not talk.ended:
+        return redirect(url_for("module_talk.show", token=talk.token))
+    return redirect(url_for("module_talk.vehicle", vehicle_id=vehicle_id, job=whole(request.args.get("job", ""))))
+
+
+def init_app(app: Flask) -> None:
+    """Register the blueprint."""
+    app.register_blueprint(bp)

@@ -1,0 +1,102 @@
+"""The room of modules: vehicles whose modules are known, rosters, and talks that were had."""
+
+from __future__ import annotations
+
+from flask import Blueprint, Flask, Response, abort, render_template, request, url_for
+from werkzeug.wrappers import Response as WerkzeugResponse
+
+from ...core.base.brief import quoted
+from ...core.base.errors import PondrelError, SheetError
+from ...core.circuit.read.plain import LONGEST_SHEET
+from ...store.jobs import get_job
+from ...store.rosters import RosterRow, add_roster, all_rosters, roster_fitting, roster_row
+from ...store.talks import exchanges_of, talk_row, talks_of
+from ...store.vehicles import all_vehicles, get_vehicle
+from ..shell.database import get_db
+from ..shell.fields import whole
+from ..shell.once import answered_once
+from ..shell.rooms import Room, add_room
+from ..shell.who import me
+from .page import NOT_ASKED, groups_of, lines_of
+
+__all__ = ["init_app", "roster_for"]
+
+bp = Blueprint("modules", __name__, url_prefix="/modules")
+
+MOST_TALKS, LINES = 20, 200
+
+
+@bp.get("")
+def index() -> str:
+    """Vehicles whose modules are known, and rosters."""
+    return _index("")
+
+
+def _index(error: str) -> str:
+    conn = get_db()
+    vehicles = [(vehicle, row) for vehicle in all_vehicles(conn) if (row := roster_fitting(conn, vehicle)) is not None]
+    return render_template(
+        "modules/index.html", vehicles=vehicles, rosters=all_rosters(conn), talks=talks_of(conn, MOST_TALKS), error=error,
+    )  # fmt: skip
+
+
+@bp.post("/roster")
+def take() -> WerkzeugResponse | tuple[str, int]:
+    """A roster that was chosen."""
+
+    def write() -> str:
+        sent = request.files.get("roster")
+        if sent is None or not sent.filename:
+            raise PondrelError("No file is chosen: a roster is a text (YAML) that begins with 'format: pondrel-modules/1'.")
+        raw = sent.stream.read(LONGEST_SHEET * 4 + 1)
+        try:
+            text = raw.decode("utf-8-sig")
+        except UnicodeDecodeError:
+            raise PondrelError(f"{quoted(sent.filename)} is no text (UTF-8): a roster is a text file.") from None
+        try:
+            return url_for("modules.roster", roster_id=add_roster(get_db(), text, me()))
+        except SheetError as error:
+            raise PondrelError(" ".join(error.lines(sent.filename[:80])[:4])) from None
+
+    return answered_once(write, _index)
+
+
+@bp.get("/roster/<id:roster_id>")
+def roster(roster_id: int) -> str:
+    """A roster: its modules, and what they can be asked."""
+    row = roster_row(get_db(), roster_id) or abort(404)
+    own = row.roster
+    return render_template("modules/roster.html", row=row, roster=own, groups=groups_of(own, {}, {}, ""), not_asked=NOT_ASKED)
+
+
+@bp.get("/roster/<id:roster_id>/file")
+def roster_file(roster_id: int) -> Response:
+    """Its text as a file."""
+    row = roster_row(get_db(), roster_id) or abort(404)
+    return Response(row.text, mimetype="text/yaml", headers={"Content-Disposition": "attachment; filename=modules.yaml"})
+
+
+def roster_for(vehicle_id: int) -> RosterRow | None:
+    """The roster of a vehicle."""
+    vehicle = get_vehicle(get_db(), vehicle_id)
+    return roster_fitting(get_db(), vehicle) if vehicle is not None else None
+
+
+@bp.get("/talk/<id:talk_id>")
+def talk(talk_id: int) -> str:
+    """A talk as it was had."""
+    conn = get_db()
+    row = talk_row(conn, talk_id) or abort(404)
+    own = roster_row(conn, row.roster_id) or abort(404)
+    page = max(whole(request.args.get("page", "")) or 1, 1)
+    lines = lines_of(own.roster, exchanges_of(conn, row.id, LINES, (page - 1) * LINES))
+    job = get_job(conn, row.job_id) if row.job_id is not None else None
+    return render_template(
+        "modules/talk.html", talk=row, roster=own, lines=lines, page=page, pages=max(-(-row.lines // LINES), 1), job=job,
+    )  # fmt: skip
+
+
+def init_app(app: Flask) -> None:
+    """Register the blueprint and the room."""
+    app.register_blueprint(bp)
+    add_room(app, Room("Modules", "modules.index", "g", 50, ("modules", "module_talk", "module_chain")))
