@@ -112,8 +112,9 @@ def _fill(conn: sqlite3.Connection, folder: Path) -> None:
         _add_capture(conn, folder, told, vehicles[told["vehicle"]], jobs[told["job"] - 1] if "job" in told else None)
     _add_buses(conn, folder, depot.get("buses", {}), vehicles, jobs, sheets)
     _add_bench(conn, depot.get("bench", {}), vehicles)
-    for file in sorted(ROSTERS.glob("*.yaml")):
-        add_roster(conn, file.read_text(encoding="utf-8"), depot["rosters"]["person"], depot["rosters"]["made_at"])
+    if rosters := depot.get("rosters"):
+        for file in sorted(ROSTERS.glob("*.yaml")):
+            add_roster(conn, file.read_text(encoding="utf-8"), **rosters)
     if workshop := depot.get("workshop"):
         keep_letterhead(conn, Letterhead(**workshop["letterhead"]))
         keep_rates(conn, workshop["rates"])

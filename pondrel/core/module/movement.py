@@ -7,17 +7,11 @@ from dataclasses import dataclass
 
 from .roster.roster import Command
 
-__all__ = ["Movement", "judged_move"]
+__all__ = ["DEAD", "LOST", "SLOW", "UNSEEN", "WEAK", "WORKS", "WRONG_WAY", "Movement", "judged_move"]
 
 _HELD_SHARE = 0.25  # of what it should move: so much may be lost again and it still counts as held; common practice, no source
-WORKS, WEAK, DEAD, WRONG_WAY, LOST, UNSEEN = (
-    "moves",
-    "moves too little",
-    "does not move",
-    "moves the wrong way",
-    "does not hold",
-    "not watched",
-)
+WORKS, SLOW, WEAK, DEAD = "moves", "moves too slowly", "moves too little", "does not move"
+WRONG_WAY, LOST, UNSEEN = "moves the wrong way", "does not hold", "not watched"
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +41,9 @@ def judged_move(command: Command, values: Sequence[tuple[float, float | None]], 
         return Movement(LOST, sign * most, there, f"It moved by {most:.3g} and lost {most - end:.3g} of it again: it does not hold.")
     if there is not None:
         return Movement(WORKS, sign * most, there, f"It moved by {most:.3g} in {there:.1f} s; it should move by {should}.")
+    if most >= wanted:
+        late = next(at for at, by in moved if sign * by >= wanted)
+        return Movement(SLOW, sign * most, late, f"It moved by {most:.3g}, but only after {late:.1f} s; it should move by {should}.")
     if most > 0.1 * wanted:
         return Movement(WEAK, sign * most, None, f"It moved by {most:.3g} only; it should move by {should}.")
     if least < -0.1 * wanted:

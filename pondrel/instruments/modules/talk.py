@@ -22,7 +22,7 @@ __all__ = ["LONGEST_WAIT_S", "PATIENCE_S", "Talk"]
 ANSWERS_WITHIN_S = 1.0  # what a gateway and an adapter on a network add to the 50 ms of the standard; common practice, no source
 PATIENCE_S = 5.5  # after "it comes later" (P2*: 5 s)
 LONGEST_WAIT_S = 30.0
-_PIECE_S = 0.5
+_PIECE_S, _LEAST_S = 0.5, 0.005
 
 
 class _Told(BaseConnection):
@@ -52,18 +52,22 @@ class _Told(BaseConnection):
     def specific_wait_frame(self, timeout: float | None = None) -> bytes | None:
         end = time.monotonic() + (ANSWERS_WITHIN_S if timeout is None else timeout)
         while True:
-            left = end - time.monotonic()
-            if self.stop() and left > 0.0:
-                left = 0.0
+            left = 0.0 if self.stop() else end - time.monotonic()
             try:
-                found = self.line.wait_frame(timeout=max(min(left, _PIECE_S), 0.001), exception=True)
+                found = self.line.wait_frame(timeout=max(min(left, _PIECE_S), _LEAST_S), exception=True)
             except TimeoutException:
-                if time.monotonic() >= end or self.stop():
+                now = time.monotonic()
+                if (now >= end and not (self._coming() and now < end + LONGEST_WAIT_S)) or self.stop():
                     raise
                 continue
             if found:
                 self.tell(bytes(found))
                 return bytes(found)
+
+    def _coming(self) -> bool:
+        """Whether the beginning of an answer is there and its end is not: then it is not late, and the transport sees to its end."""
+        layer = getattr(self.line, "isotp_layer", None)
+        return layer is not None and bool(layer.is_rx_active())
 
     def tell(self, answer: bytes, fault: str = "") -> None:
         """Tell the listener how the last request ended."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 import time
 from collections.abc import Callable
+from contextlib import suppress
 
 from ...core.module.roster import Speaks
 from ...core.talk.emission import ASKED_ALL
@@ -65,13 +66,10 @@ class ModulesOnBus:
         self.life.go_on()
         unit.go_on()
         answer = unit.answer(request, asked_all)
+        if answer is not None:
+            with suppress(TransportFault):  # asked again before its answer was through: the first one goes on
+                self._put(name, self._ends[name].send(answer, time.monotonic()))
         unit.act()
-        if answer is None:
-            return
-        try:
-            self._put(name, self._ends[name].send(answer, time.monotonic()))
-        except TransportFault:
-            return  # asked again before its answer was through: the first one goes on
 
     def _put(self, name: str, frames: list[bytes]) -> None:
         for frame in frames:

@@ -16,6 +16,7 @@ FORGETS_AFTER_S = 5.0  # S3 of ISO 14229-2: without a word from the tester a mod
 _UNKNOWN, _NO_SUCH_KIND, _WRONG_LENGTH, _CONDITIONS, _SEQUENCE, _PREVENTED, _RANGE, _LOCKED = 0x11, 0x12, 0x13, 0x22, 0x24, 0x26, 0x31, 0x33
 _KIND_NOT_NOW, _NOT_NOW = 0x7E, 0x7F
 _SILENT_WHEN_ALL_ARE_ASKED = (_UNKNOWN, _NO_SUCH_KIND, _RANGE, _KIND_NOT_NOW, _NOT_NOW)
+_TIMING = bytes([0x01, 0xF4, 0x01, 0xF4])  # within 500 ms, since it solves its circuit anew; within 5 s after asking for patience
 _LETTERS = "PCBU"
 _ALL_CODES = 0xFFFFFF
 
@@ -123,7 +124,7 @@ class Unit:
         if wanted == 1:
             self._back()
         self.session = wanted
-        return bytes([0x50, wanted, 0x00, 0x32, 0x01, 0xF4])
+        return bytes([0x50, wanted]) + _TIMING
 
     def _restart(self, request: bytes) -> bytes:
         if request[1] & 0x7F not in (1, 3):

@@ -41,11 +41,11 @@ def test_a_reading_with_something_unplugged_counts_as_well():
 def test_codes_are_cleared_only_after_they_were_read_and_kept():
     for entries in (record(), record(scan("P0201"), ("cleared", {"text": ""}))):
         with pytest.raises(PondrelError, match="Read the codes out first"):
-            check_clearing(entries)
-    check_clearing(record(scan("P0201")))
-    check_clearing(record(("cleared", {"text": ""}), scan("P0201")))
+            check_clearing(entries, True)
+    check_clearing(record(scan("P0201")), True)
+    check_clearing(record(("cleared", {"text": ""}), scan("P0201")), True)
     with pytest.raises(PondrelError, match="tells of a crash"):
-        check_clearing(record(scan("B1A23 crash output locked")))
+        check_clearing(record(scan("B1A23 crash output locked")), True)
 
 
 def test_what_is_moved_without_a_circuit_begins_with_what_was_told():
