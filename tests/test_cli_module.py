@@ -58,7 +58,9 @@ def test_data_with_and_without_a_roster(kneeling):
     assert [(one["name"], one["unit"], one["within"]) for one in found] == [("supply", "V", True), ("tank", "bar", True)]
     assert found[0]["value"] == pytest.approx(25.2, abs=0.1)
     raw = told("data", "0xD112", "--bus", kneeling.bus, "--asks", "0x722", "--answers", "0x72A")["values"]
-    assert raw == [{"name": "0xd112", "title": "0xd112", "id": 0xD112, "value": None, "unit": None, "says": "X", "bytes": "58", "text": "X"}]
+    assert raw == [
+        {"name": "0xd112", "title": "0xd112", "id": 0xD112, "value": None, "unit": None, "says": "X", "bytes": "58", "text": "X"}
+    ]
     assert "no data identifier" in run("data", "0x12345", "--bus", kneeling.bus, "--asks", "0x722", "--answers", "0x72A", exit_code=1)
 
 

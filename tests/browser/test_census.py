@@ -16,12 +16,15 @@ import waitress
 from benchmarks.circuits import text_of_size
 from pondrel.cli.server import SERVER
 from pondrel.core.making.typical import TYPICALS, made
+from pondrel.core.talk.exchange import Exchange
 from pondrel.demo.pictures import PICTURES
 from pondrel.store.db import DATABASE, atomic, opened
 from pondrel.store.drafts import add_draft
 from pondrel.store.jobs import add_job
 from pondrel.store.photos import tidied_photo
+from pondrel.store.rosters import all_rosters
 from pondrel.store.sheets import add_sheet, get_sheet
+from pondrel.store.talks import add_exchanges, add_talk
 from pondrel.store.traces import add_trace
 from pondrel.web import create_app
 
@@ -81,6 +84,11 @@ SCREENS = {
                  "/bus/2?plot=can0|BatteryState|CrashLoopOpen&plot=can0|BodyState|LowVolts"],
     "bus_live.begin": ["/bus/live", f"/bus/live?job={HELD}"],
     "bus_follow.choose": ["/bus/2/follow?key=BatteryState.CrashLoopOpen&sheet=12", "/bus/2/follow?key=sender+HeaterModule"],
+    "modules.index": ["/modules"],
+    "modules.roster": ["/modules/roster/1", "/modules/roster/4"],
+    "modules.talk": ["/modules/talk/1"],
+    "module_talk.vehicle": ["/modules/vehicle/2", f"/modules/vehicle/1?job={LIFT}"],
+    "module_chain.show": [f"/modules/vehicle/1/function/roof?job={LIFT}", "/modules/vehicle/9/function/drive?f.loop=no&f.key=yes"],
     "bench.choose": ["/bench", "/bench?q=injector", "/bench?q=zeppelin"],
     "bench.show": ["/bench/coil", "/bench/stator", "/bench/pedal", "/bench/capacitor", "/bench/socket", "/bench/hold",
                    "/bench/coil?after=5", "/bench/battery", "/bench/draw", "/bench/health"],
@@ -125,6 +133,10 @@ NO_SCREENS = {
     "bus.file",
     "bus_live.show",
     "bus_live.state",
+    "modules.roster_file",
+    "module_talk.show",
+    "module_talk.state",
+    "module_chain.ask",
     "captures_taken.state",
     "scope.view",
     "scope_laid.courses",
@@ -152,6 +164,10 @@ def depot(demo_folder, tmp_path_factory, prepared):
         for number in (5, 11, sheet):
             stored = get_sheet(conn, number)
             add_draft(conn, stored.text, "from the library", "", stored.id)
+        talk = add_talk(conn, 2, LIFT, all_rosters(conn)[0].id, "socketcand://127.0.0.1:29536/can0", "Oda")
+        add_exchanges(
+            conn, talk, [Exchange(0.1, "air", b"\x3e\x00", b"\x7e\x00", 0.01), Exchange(0.4, "air", b"\x22\xd9\x99", b"", 1, "none")]
+        )
     conn.close()
     app = create_app(folder)
     app.config["WTF_CSRF_ENABLED"] = False

@@ -63,7 +63,7 @@ def test_the_search_has_a_key(bench):
     bench.page.keyboard.press("/")
     bench.page.keyboard.type("thermistor")
     bench.page.keyboard.press("Enter")
-    expect(bench.page.get_by_text("2 of 14 sheets")).to_be_visible()
+    expect(bench.page.get_by_text("2 of 16 sheets")).to_be_visible()
 
 
 @pytest.mark.parametrize(("width", "height"), [(1280, 800), (820, 1180), (600, 960)])

@@ -1,8 +1,8 @@
 """Modules and tester against strangers: can-isotp and udsoncan as a client of the simulated vehicle, a responder written on can-isotp alone
 as a vehicle for Pondrel's tester, and examples that the standards print.
 
-Sources: can-isotp 2 and udsoncan 1.26 (open libraries, by others); examples of ISO 15765-2 and ISO 14229-1 as they are commonly quoted, from
-memory; code formats of SAE J2012, from memory.
+Sources: can-isotp 2 and udsoncan 1.26 (open libraries, by others); examples of ISO 15765-2 and ISO 14229-1 as they are commonly quoted,
+from memory; code formats of SAE J2012, from memory.
 """
 
 from __future__ import annotations
@@ -222,7 +222,9 @@ class Responder:
 
 
 ENGINE = Module("engine", "Engine module", Speaks.EMISSION, 0x7E0, 0x7E8)
-BODY = Module("body", "Body module", Speaks.UDS, 0x7E0, 0x7E8, data={"volts": Datum("volts", "Supply", 0xF442, size=2, scale=0.001, unit="V")})
+BODY = Module(
+    "body", "Body module", Speaks.UDS, 0x7E0, 0x7E8, data={"volts": Datum("volts", "Supply", 0xF442, size=2, scale=0.001, unit="V")}
+)
 
 
 @contextlib.contextmanager
@@ -248,7 +250,9 @@ def test_the_tester_reads_another_vehicle_of_the_emission_system():
     with asked("emission", ENGINE, answering(table)) as (tester, _, _said):
         assert tester.roll_call()[0].answers
         values = {value.name: number for value, number in tester.emission_data(ENGINE)}
-        assert values["engine speed"] == 1726.0 and values["coolant"] == 83.0 and values["vehicle speed"] == 50.0  # 1A F8: SAE J1979's example
+        assert (
+            values["engine speed"] == 1726.0 and values["coolant"] == 83.0 and values["vehicle speed"] == 50.0
+        )  # 1A F8: SAE J1979's example
         assert values["supply at the module"] == 13.8 and values["throttle"] == 20.0
         found = tester.codes(ENGINE)
         assert [(code.name, code.status) for code in found.codes] == [("P0113", "stored"), ("U0100", "stored"), ("P0300", "pending")]
@@ -367,7 +371,7 @@ def test_codes_are_spelled_as_the_standard_spells_them():
 
 
 def test_the_first_frames_of_the_standards_examples():
-    """ISO 15765-2, as it is commonly quoted: a message of 20 bytes goes as 10 14, 21, 22; a flow control that lets all through is 30 00 00."""
+    """ISO 15765-2, as it is commonly quoted: 20 bytes go as 10 14, 21, 22; a flow control that lets all through is 30 00 00."""
     end = Endpoint()
     message = bytes(range(1, 21))
     first = end.send(message, 0.0)[0]

@@ -160,6 +160,8 @@ SHIPPED = {
     "under_seat_crash_loop": ("away", "key on"),
     "wake_heater_module": ("away", "key on"),
     "wired_cart_bus": ("asleep", "dash dominant"),
+    "wired_roof_bow": ("away", "unlatched"),
+    "wired_van_gearbox": ("key off", "valve D"),
 }
 
 

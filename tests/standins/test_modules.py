@@ -39,48 +39,56 @@ def names(tester, module) -> list[str]:
     ],
 )
 def test_the_fault_in_the_circuit_sets_the_code_that_the_real_module_would_set(fault, state, codes):
-    with served(roster_named("carrall"), "wired_van_gearbox", [fault] if fault else [], state) as own:
-        with Asker(own.life.roster, lines_at(own.bus)) as tester:
-            assert names(tester, "gearbox") == codes
-            assert tester.roll_call()[1].answers
+    with (
+        served(roster_named("carrall"), "wired_van_gearbox", [fault] if fault else [], state) as own,
+        Asker(own.life.roster, lines_at(own.bus)) as tester,
+    ):
+        assert names(tester, "gearbox") == codes
+        assert tester.roll_call()[1].answers
 
 
 def test_fail_safe_takes_the_output_away_until_the_cause_is_mended_and_the_code_cleared():
-    with served(roster_named("carrall"), "wired_van_gearbox", ["YD.open"], "key on") as own:
-        with Asker(own.life.roster, lines_at(own.bus)) as tester:
-            box = tester.roster.module("gearbox")
-            until(lambda: own.modules.units["gearbox"].memory.taken_away == {"d", "lockup"})
-            with pytest.raises(Refused, match="A fault keeps it from doing that"):
-                with tester.hold(box, box.output("d"), box.output("d").command("on"), ["caution"]):
-                    pass
-            own.world.mend()
-            assert names(tester, "gearbox") == ["P0765-13"]  # mended, and it stays until it is cleared
-            tester.clear(box, tester.codes(box), True)
-            time.sleep(0.3)
-            assert names(tester, "gearbox") == []
-            with tester.hold(box, box.output("d"), box.output("d").command("on"), ["caution"]) as held:
-                assert held.before.value == pytest.approx(0.0, abs=0.01)
-                until(lambda: (held.look().value or 0.0) > 0.7)
-                assert own.life.works("YD") and not own.life.works("YA")
+    with (
+        served(roster_named("carrall"), "wired_van_gearbox", ["YD.open"], "key on") as own,
+        Asker(own.life.roster, lines_at(own.bus)) as tester,
+    ):
+        box = tester.roster.module("gearbox")
+        until(lambda: own.modules.units["gearbox"].memory.taken_away == {"d", "lockup"})
+        on = box.output("d").command("on")
+        with pytest.raises(Refused, match="A fault keeps it"), tester.hold(box, box.output("d"), on, ["caution"]):
+            pass
+        own.world.mend()
+        assert names(tester, "gearbox") == ["P0765-13"]  # mended, and it stays until it is cleared
+        tester.clear(box, tester.codes(box), True)
+        time.sleep(0.3)
+        assert names(tester, "gearbox") == []
+        with tester.hold(box, box.output("d"), box.output("d").command("on"), ["caution"]) as held:
+            assert held.before.value == pytest.approx(0.0, abs=0.01)
+            until(lambda: (held.look().value or 0.0) > 0.7)
+            assert own.life.works("YD") and not own.life.works("YA")
 
 
 def test_a_module_without_supply_is_silent_and_its_neighbour_says_so():
-    with served(roster_named("reader_75"), "wired_roof_bow", ["F31.open"], "latched") as own:
-        with Asker(own.life.roster, lines_at(own.bus)) as tester:
-            assert {one.module.name for one in tester.roll_call() if not one.answers} == {"bow"}
-            assert names(tester, "roof") == ["U0182-87", "B1C40-12"]  # latched by its switch, too
-            with pytest.raises(Silent):
-                tester.data(tester.roster.module("bow"))
-            own.world.mend()
-            assert all(one.answers for one in tester.roll_call())
+    with (
+        served(roster_named("reader_75"), "wired_roof_bow", ["F31.open"], "latched") as own,
+        Asker(own.life.roster, lines_at(own.bus)) as tester,
+    ):
+        assert {one.module.name for one in tester.roll_call() if not one.answers} == {"bow"}
+        assert names(tester, "roof") == ["U0182-87", "B1C40-12"]  # latched by its switch, too
+        with pytest.raises(Silent):
+            tester.data(tester.roster.module("bow"))
+        own.world.mend()
+        assert all(one.answers for one in tester.roll_call())
 
 
 def test_a_silent_gateway_hides_all_behind_it_and_the_roll_call_ends_in_time():
-    with served(roster_named("reader_75"), "wired_roof_bow", state="latched", silent=["gateway"]) as own:
-        with Asker(own.life.roster, lines_at(own.bus)) as tester:
-            began = time.monotonic()
-            assert not any(one.answers for one in tester.roll_call())
-            assert time.monotonic() - began < 10.0  # five modules, called twice each
+    with (
+        served(roster_named("reader_75"), "wired_roof_bow", state="latched", silent=["gateway"]) as own,
+        Asker(own.life.roster, lines_at(own.bus)) as tester,
+    ):
+        began = time.monotonic()
+        assert not any(one.answers for one in tester.roll_call())
+        assert time.monotonic() - began < 10.0  # five modules, called twice each
 
 
 def test_what_no_circuit_has_moves_with_its_part_or_output_and_stays_within_its_ends():

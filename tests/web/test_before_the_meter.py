@@ -141,7 +141,7 @@ def test_a_crash_flag_is_not_cleared_from_here(client):
     job = open_job(client, "does not energise")
     client.post(f"{job}/codes", data={"codes": "B1A23 stored crash output stage locked"})
     refused = client.post(f"{job}/codes/clear", data={"known": "yes"})
-    assert refused.status_code == 400 and "B1A23 tells of a crash: that is not cleared from here" in text_of(refused)
+    assert refused.status_code == 400 and "B1A23 tells of a crash. A crash flag is not cleared from here" in text_of(refused)
 
 
 def test_codes_come_from_a_file_too_and_what_is_none_is_told(client, monkeypatch):

@@ -41,7 +41,7 @@ def test_every_demo_sheet_is_listed_and_can_be_looked_at_in_every_state(client, 
 
 def test_a_search_finds_by_any_word_of_the_text(client):
     page = text_of(client.get("/sheets?q=K5+glass"))
-    assert "1 of 14 sheets" in page and "Heated rear glass" in page
+    assert "1 of 16 sheets" in page and "Heated rear glass" in page
     assert "Tail-lift" not in page
     assert "No sheet holds all of these words" in text_of(client.get("/sheets?q=zeppelin"))
     assert "Two-wire bus" in text_of(client.get("/sheets?family=buses"))
@@ -89,7 +89,7 @@ def test_a_new_version_replaces_the_old_and_jobs_keep_theirs(client, lights):
     changes = text_of(client.get(f"{made.location}/diff"))
     assert re.search(r"− F9: .*rating: \d+", changes) and re.search(r"\+ F9: .*rating: 15", changes)
     assert client.get("/jobs/4/trace").status_code == 200
-    assert "14 sheets" not in text_of(client.get("/sheets"))  # the list counts only when it is narrowed
+    assert "16 sheets" not in text_of(client.get("/sheets"))  # the list counts only when it is narrowed
     assert len(re.findall("Step lights with a shared ground", client.get("/sheets").get_data(as_text=True))) == 1
     late = client.post(f"{lights}/edit", data={"text": rated(text, 20)})
     assert late.status_code == 400 and "saved a newer version" in text_of(late)
@@ -148,21 +148,21 @@ def test_of_very_many_faults_those_are_listed_that_change_most(client, lights, m
 
 
 def test_sheets_are_found_by_a_plug_pin_a_folder_and_a_vehicle(client):
-    assert "Kneeling valves" in text_of(client.get("/sheets?q=N7+pin+31")) and "1 of 14 sheets" in text_of(
+    assert "Kneeling valves" in text_of(client.get("/sheets?q=N7+pin+31")) and "1 of 16 sheets" in text_of(
         client.get("/sheets?q=N7+pin+31")
     )
     assert "No sheet holds" in text_of(client.get("/sheets?q=N7+pin+99"))
     page = text_of(client.get("/sheets"))
     assert "Buses 2" in page
     vehicle = text_of(client.get("/sheets?vehicle=1"))
-    assert "of 14 sheets" in vehicle and vehicle.count("parts,") < page.count("parts,")
+    assert "of 16 sheets" in vehicle and vehicle.count("parts,") < page.count("parts,")
 
 
 def test_all_sheets_go_along_as_one_file_and_come_back_where_they_are_missing(client):
     taken = client.get("/sheets/bundle")
     assert taken.mimetype == "application/zip"
     again = client.post("/sheets/bundle", data={"file": (io.BytesIO(taken.data), "sheets.zip")}, follow_redirects=True)
-    assert "0 taken up, 14 were here already." in text_of(again)
+    assert "0 taken up, 16 were here already." in text_of(again)
     refused = client.post("/sheets/bundle", data={"file": (io.BytesIO(b"hello"), "sheets.zip")})
     assert refused.status_code == 400 and "no ZIP file" in text_of(refused)
     assert client.post("/sheets/bundle", data={}).status_code == 400

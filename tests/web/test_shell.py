@@ -25,7 +25,8 @@ def bar_of(page: str) -> list[tuple[str, str]]:
     return re.findall(r'data-key="(.)"[^>]*>([^<]+)</a>', bar)
 
 
-ROOMS = [("b", "Bay"), ("k", "Bench"), ("y", "Start &amp; charge"), ("o", "Scope"), ("m", "Bus"), ("w", "Wires"), ("l", "Library")]
+ROOMS = [("b", "Bay"), ("k", "Bench"), ("y", "Start &amp; charge"), ("o", "Scope"), ("m", "Bus"), ("g", "Modules"), ("w", "Wires")]
+ROOMS += [("l", "Library")]
 
 
 def test_a_room_that_registers_itself_stands_in_the_bar_and_in_the_list_of_keys(data_folder):

@@ -19,6 +19,7 @@ from ...store.bay import refresh_job
 from ...store.causes import cause_tables, keep_causes, own_causes
 from ...store.entries import add_entry
 from ...store.modules import modules_of_vehicle
+from ...store.rosters import roster_fitting
 from ...store.vehicle_entries import mileage_now
 from ..shell.database import get_db
 from ..shell.fields import checked, typed
@@ -58,6 +59,7 @@ def _page(record: Record, given: Mapping[str, str], error: str) -> str:
         cards=[CodeCard(one, causes_for(one.code, own)) for one in found.codes],
         modules=modules_of_vehicle(conn, record.vehicle.id),
         clearing_loses=CLEARING_LOSES,
+        asks=roster_fitting(conn, record.vehicle) is not None,
         typed=given,
         error=error,
     )

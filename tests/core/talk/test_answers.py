@@ -87,7 +87,12 @@ def test_blocks_of_a_k_line():
     assert kline.wanted_length(long[:3]) is None and kline.wanted_length(long[:4]) == len(long)
     assert kline.wanted_length(made[:1]) == len(made) and kline.wanted_length(b"") is None
     assert kline.opened_block(raw("02 3E 01 41")).data == raw("3E01")  # without addresses
-    for broken, says in [(made[:-1] + b"\x00", "sum"), (made[:2], "broke off"), (raw("83 52 F1 18 DE"), "3 bytes"), (raw("FF FF FF FD"), "63 bytes")]:
+    for broken, says in [
+        (made[:-1] + b"\x00", "sum"),
+        (made[:2], "broke off"),
+        (raw("83 52 F1 18 DE"), "3 bytes"),
+        (raw("FF FF FF FD"), "63 bytes"),
+    ]:
         with pytest.raises((kline.LineFault, IndexError), match=says):
             kline.opened_block(broken)
     for data in (b"", bytes(256)):
