@@ -10,6 +10,7 @@ from pathlib import Path
 import pondrel.core
 from pondrel.core.base.judgement import table
 from pondrel.core.circuit.read.schema import json_schema, kinds_reference
+from pondrel.core.module.roster.schema import json_schema as roster_schema
 
 DOCS = Path(__file__).parents[1] / "docs"
 JUDGEMENT = (
@@ -24,6 +25,7 @@ def main() -> None:
     for module in pkgutil.walk_packages(pondrel.core.__path__, "pondrel.core."):
         import_module(module.name)  # each declares its own numbers
     (DOCS / "pondrel-sheet-1.schema.json").write_text(json.dumps(json_schema(), indent=2) + "\n")
+    (DOCS / "pondrel-modules-1.schema.json").write_text(json.dumps(roster_schema(), indent=2) + "\n")
     page = DOCS / "sheet-format.md"
     head, _, _ = page.read_text().partition(MARK)
     page.write_text(f"{head}{MARK}\n{kinds_reference()}")

@@ -54,6 +54,8 @@ CONDITION_KEYS = (
 )
 STEP_KEYS = ("name", "output", "until", "seconds")
 STEPPED_KEYS = ("start", "part", "output", "per_s", "leaks", "least", "most")
+STAND_IN_KEYS = ("vin", "facts", "values", "routines")
+REHEARSED_KEYS = ("seconds", "wants")
 MOST_ID, MOST_ADDRESS, LONGEST_S = 0x1FFFFFFF, 0xFF, 60.0
 _SESSIONS = {"ordinary": 1, "extended": 3}
 _HEX = re.compile(r"(?:[0-9A-Fa-f]{2} ?){0,64}")
@@ -84,7 +86,7 @@ def parse_roster(text: str) -> Roster:
     modules = _each(reader, top.get("modules"), "modules", "a mapping of names to modules", _module, MOST_MODULES)
     functions = _each(reader, top.get("functions"), "functions", "a mapping of names to functions", _function)
     stand_in = reader.mapping(top.get("stand_in"), "stand_in", "a mapping with facts and values")
-    reader.keys(stand_in, ("vin", "facts", "values", "routines"), "stand_in")
+    reader.keys(stand_in, STAND_IN_KEYS, "stand_in")
     facts = reader.named_mapping(stand_in.get("facts"), "stand_in.facts", "a mapping of names to numbers")
     found = Roster(
         title, modules, fits_of(reader, top.get("fits"), "fits"), reader.text(top.get("note"), "note"),
@@ -350,7 +352,7 @@ def _stepped(reader: Reader, name: str, item: Any, path: str) -> Stepped:
 
 def _rehearsed(reader: Reader, name: str, item: Any, path: str) -> Rehearsed:
     given = reader.mapping(item, path, "a mapping such as {seconds: 3, wants: {speed: [0, 0]}}")
-    reader.keys(given, ("seconds", "wants"), path)
+    reader.keys(given, REHEARSED_KEYS, path)
     wants: dict[str, tuple[float, float]] = {}
     for fact, pair in reader.mapping(given.get("wants"), f"{path}.wants", "a mapping of facts to [least, most]").items():
         if isinstance(pair, list) and len(pair) == 2 and all(isinstance(own, (int, float)) and not isinstance(own, bool) for own in pair):
