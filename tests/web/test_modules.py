@@ -318,3 +318,12 @@ def test_what_was_said_is_never_changed_and_never_deleted(conn):
     for words in ("UPDATE exchange SET fault = 'x'", "DELETE FROM exchange", "UPDATE talk SET person = 'x'", "DELETE FROM roster"):
         with pytest.raises(sqlite3.IntegrityError, match="never"):
             conn.execute(words)
+
+
+def test_what_the_driver_misses_leads_to_a_code_and_what_several_outputs_hang_on_is_said(client, conn):
+    number = next(row.id for row in all_rosters(conn) if "Carrall" in row.title)
+    page = text_of(client.get(f"/modules/roster/{number}?missing=fifth+and+sixth+gear"))
+    assert "P0765-13 Shift valve D circuit open , gearbox module" in page.replace("  ", " ")
+    assert "stop together when one of these is open:" in page and "gearbox fuse" in page
+    assert "No code of these modules takes that away." in text_of(client.get(f"/modules/roster/{number}?missing=the+radio"))
+    assert client.get(f"/modules/roster/{number}?missing=" + "x" * 5000).status_code == 200

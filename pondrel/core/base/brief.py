@@ -8,7 +8,7 @@ import reprlib
 from collections.abc import Iterable
 from itertools import islice
 
-__all__ = ["MOST_QUOTED", "capitalized", "either", "first_unshowable", "listed", "near", "quoted"]
+__all__ = ["MOST_QUOTED", "capitalized", "either", "first_unshowable", "listed", "lowered", "near", "quoted"]
 
 MOST_QUOTED = 80  # characters of what somebody gave that a message repeats
 _LONG_NUMBER_BITS = 200
@@ -57,6 +57,11 @@ def first_unshowable(text: str) -> str:
 def capitalized(text: str) -> str:
     """With a capital letter in front, the rest as it is."""
     return text[:1].upper() + text[1:]
+
+
+def lowered(text: str) -> str:
+    """The text with its first letter small, as it goes on within a sentence: names such as ``Valve D`` keep the rest."""
+    return text[:1].lower() + text[1:]
 
 
 def either(words: Iterable[str]) -> str:

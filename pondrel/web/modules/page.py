@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from ...core.base.brief import lowered
 from ...core.base.errors import PondrelError
 from ...core.evidence.hazards import Hazard
 from ...core.module.causes import CauseList, causes_for
@@ -172,7 +173,7 @@ def module_shown(
 def _code(module: Module, read: Codes, place: int, own: Sequence[CauseList]) -> CodeShown:
     code = read.codes[place]
     known = module.code(code.name)
-    away = ", ".join(module.outputs[name].title.lower() for name in known.takes_away) if known else ""
+    away = ", ".join(lowered(module.outputs[name].title) for name in known.takes_away) if known else ""
     causes = next(iter(causes_for(code, own)), None)
     sheet = known.link.sheet if known is not None and known.link is not None else ""
     return CodeShown(code, read.status[place] if place < len(read.status) else (), known, away, causes, sheet)

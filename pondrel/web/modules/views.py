@@ -5,25 +5,31 @@ from __future__ import annotations
 from flask import Blueprint, Flask, Response, abort, render_template, request, url_for
 from werkzeug.wrappers import Response as WerkzeugResponse
 
-from ...core.base.brief import quoted
+from ...core.base.brief import lowered, quoted
 from ...core.base.errors import PondrelError, SheetError
 from ...core.circuit.read.plain import LONGEST_SHEET
+from ...core.library.supplies import shared_supplies
+from ...core.module.felt import codes_behind
+from ...core.module.roster import Module
 from ...store.jobs import get_job
 from ...store.rosters import RosterRow, add_roster, all_rosters, roster_fitting, roster_row
+from ...store.sheets import sheet_called
 from ...store.talks import exchanges_of, talk_row, talks_of
 from ...store.vehicles import all_vehicles, get_vehicle
+from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import whole
 from ..shell.once import answered_once
 from ..shell.rooms import Room, add_room
 from ..shell.who import me
-from .page import NOT_ASKED, groups_of, lines_of
+from ..shell.workups import workups
+from .page import groups_of, lines_of
 
 __all__ = ["init_app", "roster_for"]
 
 bp = Blueprint("modules", __name__, url_prefix="/modules")
 
-MOST_TALKS, LINES = 20, 200
+MOST_TALKS, LINES, LONGEST_MISSING = 20, 200, 120
 
 
 @bp.get("")
@@ -65,8 +71,31 @@ def take() -> WerkzeugResponse | tuple[str, int]:
 def roster(roster_id: int) -> str:
     """A roster: its modules, and what they can be asked."""
     row = roster_row(get_db(), roster_id) or abort(404)
-    own = row.roster
-    return render_template("modules/roster.html", row=row, roster=own, groups=groups_of(own, {}, {}, ""), not_asked=NOT_ASKED)
+    own, missing = row.roster, request.args.get("missing", "").strip()[:LONGEST_MISSING]
+    shared = {module.name: _shared(module) for module in own.modules.values() if len(module.outputs) > 1}
+    return render_template(
+        "modules/roster.html", row=row, roster=own, groups=groups_of(own, {}, {}, ""), missing=missing,
+        behind=codes_behind(own, missing) if missing else (), shared=shared,
+    )  # fmt: skip
+
+
+def _shared(module: Module) -> list[tuple[str, str]]:
+    """What several outputs of a module hang on, in words: the parts, and the outputs; empty where no sheet of the library has them."""
+    link = next((output.link for output in module.outputs.values() if output.link is not None), None)
+    stored = sheet_called(get_db(), link.sheet) if link is not None else None
+    if stored is None:
+        return []
+    sheet, _ = attempt(lambda: workups().sheet(stored))
+    if sheet is None:
+        return []
+    known = sheet.remembered
+    key = ("shared supplies", module.name, tuple(module.outputs))
+    if key not in known:
+        known[key] = shared_supplies(sheet, module)
+    return [
+        (", ".join(sheet.parts[part].called for part in one.parts), ", ".join(lowered(module.outputs[name].title) for name in one.outputs))
+        for one in known[key]
+    ]
 
 
 @bp.get("/roster/<id:roster_id>/file")

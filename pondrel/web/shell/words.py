@@ -8,7 +8,7 @@ from collections.abc import Iterable, Mapping
 from flask import Flask
 from markupsafe import Markup, escape
 
-from ...core.base.brief import capitalized
+from ...core.base.brief import capitalized, lowered
 from ...core.base.quantity import show
 from ...core.circuit.connector import pin_at
 from ...core.circuit.unplug import in_words
@@ -70,6 +70,7 @@ def init_app(app: Flask) -> None:
     """Register the filters."""
     app.jinja_env.filters.update(
         capitalized=capitalized,
+        lowered=lowered,
         ended=ended_of,
         entry_title=title_of,
         minutes=minutes_text,
