@@ -164,3 +164,10 @@ def test_a_chain_that_cannot_be_read_is_one_sentence(tmp_path):
     assert "describes no function" in run("chain", str(own), exit_code=1)
     own.write_text("format: pondrel-modules/1\ntitle: T\nmodules: {a: {asks: one, answers: 2}}")
     assert "modules.a.asks: must be a whole number" in run("chain", str(own), exit_code=1)
+
+
+def test_what_is_missing_leads_to_the_code():
+    found = told("felt", GEARBOX, "fifth and sixth gear")
+    assert [one["code"] for one in found["codes"]] == ["P0765-13", "P0765-12"]
+    assert found["codes"][0]["takes_away"] == ["Shift valve D", "Lock-up valve"] and found["codes"][0]["leaves"] == []
+    assert "No code of these modules" in run("felt", GEARBOX, "the radio")

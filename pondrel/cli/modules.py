@@ -14,7 +14,9 @@ import click
 
 from ..core.base.errors import PondrelError
 from ..core.module.chain.next_link import asked_next, shares_of
+from ..core.module.chain.order import order_of
 from ..core.module.chain.standing import Standing, fact_of, standing_of
+from ..core.module.felt import codes_behind
 from ..core.module.movement import judged_move
 from ..core.module.roll_call import roll_call
 from ..core.module.roster import Module, Roster, Speaks
@@ -394,6 +396,30 @@ def chain_command(file: str, function: str, facts: tuple[str, ...], silent: tupl
         click.echo(f"  next: {asked.says} ({asked.minutes:g} min)")
 
 
+@module.command("felt")
+@click.argument("file")
+@click.argument("missing")
+@_JSON
+def felt_command(file: str, missing: str, as_json: bool) -> None:
+    """Which codes of a roster would take away what the driver misses, as in 'fifth and sixth gear'."""
+    found = codes_behind(roster_in(file), missing)
+    if as_json:
+        rows = [
+            {
+                "module": one.module.name, "code": one.code.name, "text": one.code.says, "felt": one.code.felt or None,
+                "takes_away": [one.module.outputs[name].title for name in one.code.takes_away],
+                "explains": list(one.explains), "leaves": list(one.leaves),
+            }
+            for one in found
+        ]  # fmt: skip
+        _print({"missing": missing, "codes": rows})
+        return
+    for one in found:
+        click.echo(f"{one.code.name} {one.code.says} ({one.module.title}): {one.code.felt}")
+    if not found:
+        click.echo("No code of these modules takes that away.")
+
+
 def _facts(given: Sequence[str]) -> Iterator[tuple[str, str]]:
     for text in given:
         name, mark, word = text.partition("=")
@@ -422,6 +448,9 @@ def _chain_json(standing: Standing) -> dict[str, Any]:
                 "sheet": link.condition.hangs.sheet or None, "hangs_on": link.condition.hangs.on or None,
             }
             for link in standing.links
+        ],
+        "order": [
+            {"step": one.step.name, "title": one.step.title, "state": one.state, "look": list(one.look)} for one in order_of(standing)
         ],
         "next": [
             {

@@ -327,3 +327,15 @@ def test_what_the_driver_misses_leads_to_a_code_and_what_several_outputs_hang_on
     assert "stop together when one of these is open:" in page and "gearbox fuse" in page
     assert "No code of these modules takes that away." in text_of(client.get(f"/modules/roster/{number}?missing=the+radio"))
     assert client.get(f"/modules/roster/{number}?missing=" + "x" * 5000).status_code == 200
+
+
+def test_a_number_that_was_typed_is_the_first_reading_of_the_circuit(client, conn):
+    job = add_job(conn, CART, "It will not go into drive", person="Oda")
+    chain = f"/modules/vehicle/{CART}/function/drive?job={job}"
+    for link, word in {"key": "yes", "manager": "yes", "loop": "2.1 V"}.items():
+        client.post(chain, data={"condition": link, "word": word})
+    assert "Crash loop should be closed and is not (2.1 V)" in text_of(client.get(chain))
+    answer = client.post(f"/modules/vehicle/{CART}/function/drive/trace?job={job}")
+    assert answer.headers["Location"].startswith(f"/jobs/{job}/trace")
+    seen = entries_of(conn, job)[-1]
+    assert (seen.kind, seen.text("red"), seen.text("value"), seen.text("state")) == ("reading", "n1.loop", "2.1", "key on")

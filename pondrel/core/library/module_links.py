@@ -53,5 +53,6 @@ def line_for_value(sheet: Sheet, datum: Datum, value: float) -> str:
     if datum.link is None or not datum.link.place or datum.unit != "V" or datum.link.place not in sheet.places:
         return ""
     place = datum.link.place
-    state = max((name for name in sheet.states if name not in sheet.passing), key=lambda name: solve(sheet, name).places[place])
+    volts = {name: round(solve(sheet, name).places[place], 2) for name in reversed(list(sheet.states)) if name not in sheet.passing}
+    state = max(volts, key=lambda name: volts[name])  # of several the last: a sheet begins with what is at rest
     return f"{state} volts {place} {value:.3g}"

@@ -15,7 +15,8 @@ from ...core.job.entry import standing
 from ...core.library.module_links import line_for_silence, line_for_value
 from ...core.module.chain.function import Function
 from ...core.module.chain.next_link import asked_next, shares_of
-from ...core.module.chain.standing import Fact, Link, LinkState, Standing, fact_of, standing_of
+from ...core.module.chain.order import order_of
+from ...core.module.chain.standing import Fact, Link, LinkState, Standing, fact_of, number_said, standing_of
 from ...core.module.roster import Roster
 from ...store.entries import add_entry
 from ...store.jobs import get_job
@@ -164,7 +165,7 @@ def _page(vehicle_id: int, name: str, given: Mapping[str, str], error: str) -> s
     return render_template(
         "modules/chain.html", vehicle=get_vehicle(get_db(), vehicle_id), function=function, chain=chain, drawing=rings_of(chain),
         narrow=rings_of(chain, PER_ROW_NARROW), record=record, talk=talk, asked=asked, circuit=_circuit(roster, chain, talk, record),
-        next=asked_next(chain)[:3], hazards=hazards, typed=given, error=error,
+        next=asked_next(chain)[:3], order=order_of(chain), hazards=hazards, typed=given, error=error,
         facts_typed=[(own, word) for own, word in request.args.items() if own.startswith("f.")],
     )  # fmt: skip
 
@@ -173,7 +174,7 @@ def _circuit(roster: Roster, chain: Standing, talk: Live | None, record: Record 
     """The circuit that the unmet link hangs on; None where it has none in the library."""
     if chain.root is None or not chain.root.condition.hangs.sheet:
         return None
-    condition = chain.root.condition
+    condition, said = chain.root.condition, chain.root.says
     stored = sheet_called(get_db(), condition.hangs.sheet)
     if stored is None:
         return None
@@ -183,7 +184,7 @@ def _circuit(roster: Roster, chain: Standing, talk: Live | None, record: Record 
         if condition.answers:
             return line_for_silence(sheet, roster.modules[condition.answers])
         told = talk.values.get(condition.module, ()) if talk is not None else ()
-        value = next((own.value for own in told if own.datum.name == condition.datum), None)
+        value = next((own.value for own in told if own.datum.name == condition.datum), number_said(said))
         datum = roster.modules[condition.module].data.get(condition.datum) if condition.module in roster.modules else None
         return line_for_value(sheet, datum, value) if datum is not None and value is not None else ""
 

@@ -7,8 +7,9 @@ import math
 
 import pytest
 
-from pondrel.core.module.chain.function import ChainError, Condition, Function
+from pondrel.core.module.chain.function import ChainError, Condition, Function, Step
 from pondrel.core.module.chain.next_link import asked_next, shares_of
+from pondrel.core.module.chain.order import order_of
 from pondrel.core.module.chain.standing import Fact, LinkState, fact_of, standing_of
 
 LINKS = (
@@ -129,3 +130,32 @@ def test_a_word_that_means_nothing_is_refused_with_what_would_be_right():
     with pytest.raises(ChainError, match="no condition 'latsh'; near it: latch"):
         ROOF.condition("latsh")
     assert ROOF.condition("roof latch").name == "latch"
+
+
+STEPS = (
+    Step("unlock", "Lock cylinder opens", "roof.pump", "latch"),
+    Step("raise", "Bow rises", "roof.pump", "bow_up"),
+    Step("roll", "Shade rolls", "", "shade"),
+)
+ORDERED = Function("roof", "The roof", "moves", ROOF.conditions, STEPS)
+
+
+@pytest.mark.parametrize(
+    ("facts", "states"),
+    [
+        ({}, ["not known", "not known", "not known"]),
+        ({"latch": Fact(False)}, ["stopped here", "not yet", "not yet"]),
+        ({"latch": Fact(True), "bow_up": Fact(False)}, ["ended", "stopped here", "not yet"]),
+        ({"latch": Fact(True), "bow_up": Fact(True), "shade": Fact(True)}, ["ended", "ended", "ended"]),
+        ({"latch": Fact(True), "shade": Fact(False)}, ["ended", "not known", "stopped here"]),
+    ],
+)
+def test_an_order_of_movements_says_where_it_stopped(facts, states):
+    found = order_of(standing_of(ORDERED, facts))
+    assert [one.state for one in found] == states
+    assert [bool(one.look) for one in found] == [state == "stopped here" for state in states]
+    stopped = next((one for one in found if one.look), None)
+    if stopped is not None and stopped.step.output:
+        assert stopped.look[1].startswith("whether pump is driven")
+    elif stopped is not None:
+        assert len(stopped.look) == 3  # nothing drives it that could be commanded

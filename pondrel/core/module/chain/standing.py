@@ -10,7 +10,7 @@ from enum import Enum
 from ...base.brief import listed, quoted
 from .function import ChainError, Condition, Function
 
-__all__ = ["Fact", "Link", "LinkState", "Standing", "fact_of", "standing_of"]
+__all__ = ["Fact", "Link", "LinkState", "Standing", "fact_of", "number_said", "standing_of"]
 
 _YES = ("yes", "true", "1", "holds", "on", "ok", "met")
 _NO = ("no", "false", "0", "does not hold", "off", "unmet")
@@ -108,12 +108,11 @@ def fact_of(condition: Condition, text: str) -> Fact | None:
         if word in ("silent", "does not answer", *_NO):
             return Fact(False, "silent")
         raise ChainError(f"{condition.title} answers or is silent; {quoted(typed)} is neither.")
-    number = _NUMBER.match(word)
+    number = number_said(word)
     if condition.least is not None or condition.most is not None:
         if number is not None:
-            value = float(number[0].replace(",", "."))
-            above = condition.least is None or value >= condition.least
-            return Fact(above and (condition.most is None or value <= condition.most), typed)
+            above = condition.least is None or number >= condition.least
+            return Fact(above and (condition.most is None or number <= condition.most), typed)
     elif condition.says and word == condition.says.lower():
         return Fact(True, typed)
     if word in _YES or word == condition.wants.lower():
@@ -123,6 +122,12 @@ def fact_of(condition: Condition, text: str) -> Fact | None:
     if condition.says or condition.datum:
         return Fact(False, typed)  # another word than the one that is wanted
     raise ChainError(f"{condition.title}: say yes where it is {condition.wants}, no where it is not; {quoted(typed)} is neither.")
+
+
+def number_said(text: str) -> float | None:
+    """The number that what was said begins with: 2.1 of ``2,1 V``; None where it begins with none."""
+    found = _NUMBER.match(text)
+    return float(found[0].replace(",", ".")) if found else None
 
 
 def standing_of(function: Function, facts: Mapping[str, Fact], silent: Sequence[str] = ()) -> Standing:
