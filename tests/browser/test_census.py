@@ -134,6 +134,7 @@ NO_SCREENS = {
     "bus.file",
     "bus_live.show",
     "bus_live.state",
+    "codes.blinks",
     "modules.roster_file",
     "module_talk.show",
     "module_talk.state",

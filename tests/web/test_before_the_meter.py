@@ -359,3 +359,11 @@ def test_what_the_complaint_says_of_when_it_is_there_is_ticked_until_something_i
     page = client.get("/jobs/18/complaint").get_data(as_text=True)
     assert re.findall(r'name="(?:often|under)" value="(\w+)" checked', page) == ["always", "cold"]
     assert "own words" not in page and 'value="Monday"' not in page
+
+
+def test_blinks_that_were_touched_along_are_counted(client):
+    job = open_job(client, "lamp blinks")
+    told = client.get(f"{job}/codes/blinks?at=0-1.4,2-3.5,4.1-4.5,5-5.4").get_json()
+    assert told == {"code": "flash 2-2", "says": "flash 2-2: 2 long, 2 short."}
+    assert client.get(f"{job}/codes/blinks?at=what").get_json()["code"] == ""
+    assert client.get("/jobs/999/codes/blinks?at=0-1").status_code == 404

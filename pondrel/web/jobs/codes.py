@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from typing import Any, cast
 
 from flask import Blueprint, Flask, render_template, request, url_for
+from flask import Response as FlaskResponse
 from werkzeug.wrappers import Response
 
 from ...core.base.brief import quoted
 from ...core.base.errors import PondrelError
 from ...core.base.written import Value
 from ...core.job.codes import CLEARING_LOSES, check_clearing, codes_of, scan_content
+from ...core.module.blinks import counted, spans_from
 from ...core.module.causes import CauseList, causes_for, lists_from_text
 from ...core.module.read_out import codes_from_text
 from ...core.module.readings_out import CodeStanding
@@ -21,6 +24,7 @@ from ...store.entries import add_entry
 from ...store.modules import modules_of_vehicle
 from ...store.rosters import roster_fitting
 from ...store.vehicle_entries import mileage_now
+from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import checked, typed
 from ..shell.once import answered_once
@@ -104,6 +108,15 @@ def read(job_id: int) -> Response | tuple[str, int]:
         add_entry(conn, job_id, "scan", scan_content(codes, given["text"]), person=me())
 
     return _written(record, given, written)
+
+
+@bp.get("/jobs/<id:job_id>/codes/blinks")
+def blinks(job_id: int) -> FlaskResponse:
+    """The flash code that some blinks spell, with how they were taken."""
+    record_of(get_db(), job_id)
+    found, wrong = attempt(lambda: counted(spans_from(request.args.get("at", ""))))
+    told: Any = {"code": found.code if found else "", "says": f"{found.code}: {found.says}." if found else str(wrong)}
+    return cast(FlaskResponse, told)
 
 
 @bp.post("/jobs/<id:job_id>/codes/note")
