@@ -12,6 +12,7 @@ import pytest
 from pondrel.core.circuit.measure import measure
 from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.making.typical import made, typical_called
+from pondrel.demo.load import ROSTERS, SHEETS
 from pondrel.standins.hidden import hidden_world
 
 from ..circuits import STEP_LIGHT
@@ -84,3 +85,54 @@ def test_a_hidden_vehicle_s_battery_rests_like_one_and_its_stator_has_three_alik
                 world.put(red, black)
                 volts.append(world.truly("ac"))
             assert max(volts) - min(volts) < 0.02 * max(volts) and 14.0 < volts[0] < 30.0
+
+
+def test_its_modules_answer_on_the_bus_and_facts_and_mending_go_by_route_commands():
+    files = {"--sheet": SHEETS / "kneeling_valves.yaml", "--modules": ROSTERS / "hop_16.yaml"}
+    ports = [
+        "--meter-port",
+        "0",
+        "--bus-port",
+        "0",
+        "--kline-port",
+        "0",
+        "--state",
+        "ready",
+        "--fault",
+        "Y2.open",
+        "--fact",
+        "air.tank=6.5",
+    ]
+    words = [text for pair in files.items() for text in map(str, pair)]
+    command = [sys.executable, "-u", "-m", "pondrel", "standin", "vehicle", *words, *ports, "--silent", "dash"]
+    with subprocess.Popen(command, stdout=subprocess.PIPE, text=True) as process:
+        try:
+            meter = int(re.search(r"127\.0\.0\.1::(\d+)::SOCKET", process.stdout.readline())[1])
+            bus = int(re.search(r"port (\d+), channel can0", process.stdout.readline())[1])
+            where = ("--bus", f"socketcand://127.0.0.1:{bus}/can0", "--modules", str(files["--modules"]))
+            called = run("module", "rollcall", *where).output
+            assert "Dash module                  silent" in called and "Air module                   answers" in called
+            assert "6.5 bar" in run("module", "data", "air", "tank", *where).output
+            with socket.create_connection(("127.0.0.1", meter), 5) as line, line.makefile("rw") as stream:
+                stream.write('ROUT:FACT "air.tank","9.1"\nROUT:FACT "air.tank","much"\nSYST:ERR?\nROUT:MEND\nROUT:FACT:CAT?\n')
+                stream.flush()
+                assert "is no number" in stream.readline() and '"air.tank",9.1' in stream.readline()
+            assert "9.1 bar" in run("module", "data", "air", "tank", *where).output
+            run("module", "clear", "air", *where, "--loss-is-known")
+            assert "no code" in run("module", "codes", "air", *where).output
+        finally:
+            process.kill()
+
+
+def test_a_roster_or_a_fact_that_is_none_is_one_sentence(file, tmp_path):
+    wrong = tmp_path / "roster.yaml"
+    wrong.write_text("format: pondrel-modules/1\ntitle: T\nmodules: {a: {asks: 1, answers: 1}}")
+    assert "must differ" in run("standin", "vehicle", "--sheet", file, "--modules", str(wrong)).output
+    good = str(ROSTERS / "hop_16.yaml")
+    for more, says in (
+        (["--fact", "tank=much"], "is no number"),
+        (["--silent", "sir"], "no module 'sir'"),
+        (["--fact", "tank"], "a fact such as"),
+    ):
+        result = run("standin", "vehicle", "--sheet", file, "--modules", good, *more)
+        assert result.exit_code == 1 and says in result.output and "Traceback" not in result.output

@@ -32,7 +32,7 @@ def names(tester, module) -> list[str]:
         ("W84.open", "key on", ["P0765-13"]),  # its wire
         ("N6.23.stuck_open", "key on", []),  # a dead driver is not noticed at rest
         ("N6.23.stuck_open", "valve D", ["P0765-12"]),  # commanded, and the pin stays up: to the module that is a short
-        ("YD.shorted=0.75", "valve D", ["P0765-12"]),  # nearly all turns lost: it draws too much, and the output shuts itself down
+        ("YD.shorted=4", "valve D", ["P0765-12"]),  # most turns lost, 4 Ω left: it draws too much, and the output shuts itself down
         ("YA.open", "key on", ["P0750-13"]),
         ("YL.open", "key on", ["P0740-13"]),
         ("", "valve D", []),
