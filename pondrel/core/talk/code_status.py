@@ -5,11 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-__all__ = ["ALL_BITS", "CodeStatus", "FAILS_NOW", "CONFIRMED", "PENDING", "TESTED_NOT_YET", "FAILED_SINCE_CLEAR", "WARNS"]
+__all__ = ["CodeStatus", "FAILS_NOW", "CONFIRMED", "PENDING", "TESTED_NOT_YET", "FAILED_SINCE_CLEAR", "WARNS"]
 
 FAILS_NOW, FAILED_THIS_CYCLE, PENDING, CONFIRMED = 0x01, 0x02, 0x04, 0x08
 NOT_TESTED_SINCE_CLEAR, FAILED_SINCE_CLEAR, TESTED_NOT_YET, WARNS = 0x10, 0x20, 0x40, 0x80
-ALL_BITS = 0xFF
 _WORDS: Mapping[int, str] = {
     FAILS_NOW: "fails now", FAILED_THIS_CYCLE: "failed since the ignition was switched on", PENDING: "pending", CONFIRMED: "stored",
     NOT_TESTED_SINCE_CLEAR: "not tested since codes were cleared", FAILED_SINCE_CLEAR: "failed since codes were cleared",

@@ -9,7 +9,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 __all__ = [
-    "ANSWER", "CLEAR", "KWP_CLEAR", "KWP_CODES", "MOVES_OR_WRITES", "OUTPUT", "PRESENT", "READ", "REFUSED", "ROUTINE", "SECURITY",
+    "ANSWER", "CLEAR", "KWP_CLEAR", "KWP_CODES", "OUTPUT", "PRESENT", "READ", "REFUSED", "ROUTINE", "SECURITY",
     "SESSION", "SESSIONS", "Refusal", "refusal_of", "service_words",
 ]  # fmt: skip
 
@@ -30,8 +30,6 @@ _WORDS: Mapping[int, str] = {
     0x81: "begin to talk", 0x82: "end of talk", 0x13: "codes", 0x17: "status of a code", 0x32: "end of a routine",
     0x33: "result of a routine",
 }  # fmt: skip
-# What changes something at the module or moves something: never sent without a person who asked for just that.
-MOVES_OR_WRITES = frozenset({0x04, 0x08, RESET, CLEAR, SECURITY, 0x28, 0x2E, OUTPUT, KWP_OUTPUT, ROUTINE, 0x34, 0x36, 0x37, 0x3D, 0x85})
 
 
 @dataclass(frozen=True, slots=True)

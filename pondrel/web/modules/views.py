@@ -12,10 +12,10 @@ from ...core.library.supplies import shared_supplies
 from ...core.module.felt import codes_behind
 from ...core.module.roster import Module
 from ...store.jobs import get_job
-from ...store.rosters import RosterRow, add_roster, all_rosters, roster_fitting, roster_row
+from ...store.rosters import add_roster, all_rosters, roster_fitting, roster_row
 from ...store.sheets import sheet_called
 from ...store.talks import exchanges_of, talk_row, talks_of
-from ...store.vehicles import all_vehicles, get_vehicle
+from ...store.vehicles import all_vehicles
 from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import whole
@@ -25,7 +25,7 @@ from ..shell.who import me
 from ..shell.workups import workups
 from .page import groups_of, lines_of
 
-__all__ = ["init_app", "roster_for"]
+__all__ = ["init_app"]
 
 bp = Blueprint("modules", __name__, url_prefix="/modules")
 
@@ -103,12 +103,6 @@ def roster_file(roster_id: int) -> Response:
     """Its text as a file."""
     row = roster_row(get_db(), roster_id) or abort(404)
     return Response(row.text, mimetype="text/yaml", headers={"Content-Disposition": "attachment; filename=modules.yaml"})
-
-
-def roster_for(vehicle_id: int) -> RosterRow | None:
-    """The roster of a vehicle."""
-    vehicle = get_vehicle(get_db(), vehicle_id)
-    return roster_fitting(get_db(), vehicle) if vehicle is not None else None
 
 
 @bp.get("/talk/<id:talk_id>")

@@ -28,7 +28,7 @@ MODULE_KEYS = (
 CODE_KEYS = ("says", "takes_away", "substitutes", "felt", "circuit", "silent", "until")
 DATUM_KEYS = ("name", "id", "byte", "size", "mask", "signed", "scale", "offset", "unit", "words", "least", "most", "source", "circuit")
 OUTPUT_KEYS = ("name", "id", "commands", "session", "longest_s", "hazards", "caution", "watch", "circuit")
-COMMAND_KEYS = ("bytes", "by", "within_s", "holds_s", "position")
+COMMAND_KEYS = ("bytes", "by", "within_s", "position")
 ROUTINE_KEYS = ("name", "id", "session", "hazards", "caution", "needs", "results", "takes_s", "bytes")
 LINK_KEYS = ("sheet", "part", "place", "shows", "below", "above")
 FUNCTION_KEYS = ("name", "does", "conditions", "steps", "note", "caution", "never")
@@ -249,7 +249,7 @@ def _command(reader: Reader, name: str, item: Any, path: str) -> Command:
     reader.keys(given, COMMAND_KEYS, path)
     return Command(
         name, _bytes(reader, given.get("bytes"), f"{path}.bytes"), _number(reader, given, "by", path, 0.0),
-        _number(reader, given, "within_s", path, 0.0, "zero", LONGEST_S), _number(reader, given, "holds_s", path, 0.0, "zero", LONGEST_S),
+        _number(reader, given, "within_s", path, 0.0, "zero", LONGEST_S),
         reader.text(given.get("position"), f"{path}.position", 60),
     )  # fmt: skip
 

@@ -131,7 +131,6 @@ class Command:
     data: bytes
     by: float = 0.0
     within_s: float = 0.0
-    holds_s: float = 0.0
     position: str = ""
 
 

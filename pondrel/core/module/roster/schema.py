@@ -51,7 +51,7 @@ def json_schema() -> dict[str, Any]:
         },
         ("id",),
     )  # fmt: skip
-    command = _object(read.COMMAND_KEYS, {"bytes": _BYTES, "by": _NUMBER, "within_s": _NUMBER, "holds_s": _NUMBER}, ("bytes",))
+    command = _object(read.COMMAND_KEYS, {"bytes": _BYTES, "by": _NUMBER, "within_s": _NUMBER}, ("bytes",))
     output = _object(
         read.OUTPUT_KEYS,
         {
