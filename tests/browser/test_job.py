@@ -140,7 +140,7 @@ def test_a_photo_goes_with_what_was_written_and_can_be_marked(tablet, tmp_path):
     write(page, "Note", "the stud")
     page.get_by_role("link", name="stud.png").tap()
     # A touch before the script has taken the page up would be lost.
-    page.wait_for_function("[...document.querySelectorAll('[x-data]')].every((own) => own._x_dataStack)")
+    page.wait_for_function("() => [...document.querySelectorAll('[x-data]')].every((own) => own._x_dataStack)")
     page.locator("svg.photo").tap()
     page.get_by_label("What is at mark 1").fill("crust under the ring")
     page.get_by_role("button", name="Keep the marks").tap()
