@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
 from flask import Blueprint, Flask, render_template, request, url_for
@@ -17,7 +17,7 @@ from ...core.evidence.line import parse_line
 from ...core.library.bus_links import about, lines_for_bus, lines_for_flag, lines_for_silence
 from ...store.buses import add_link, all_links
 from ...store.sheets import StoredSheet, get_sheet, sheet_cards, sheet_titles
-from ..jobs.ahead import items_of_lines, look_ahead, said_of, take_up
+from ..jobs.ahead import Ahead, items_of_lines, look_ahead, said_of, take_up
 from ..jobs.docket import Record
 from ..shell.attempt import attempt
 from ..shell.database import get_db
@@ -40,8 +40,7 @@ THE_BUS = "the bus"  # what is followed where no single module is to blame
 @dataclass(frozen=True, slots=True)
 class Walk:
     """The way from a flag or a silent sender: its key and what it says, the circuit with its line of evidence (None where none is known),
-    whether that is a guess that nobody confirmed, the next test in words with its minutes, what its outcomes
-    would mean, and how the suspicion is shared, by part."""
+    whether that is a guess that nobody confirmed, and what to measure next there."""
 
     key: str
     says: str
@@ -50,13 +49,7 @@ class Walk:
     title: str = ""
     line: str = ""
     guessed: bool = False
-    test: str = ""
-    place: str = ""
-    minutes: float = 0.0
-    outcomes: Sequence[tuple[str, str]] = ()
-    caution: str = ""
-    error: str = ""
-    shares: Mapping[str, float] = field(default_factory=dict)
+    ahead: Ahead = field(default_factory=Ahead)
 
 
 def first_to_follow(page: BusPage) -> str:
@@ -121,13 +114,9 @@ def _walk(walk: Walk, record: Record | None) -> Walk:
     """The walk with its circuit looked at: what to measure next once the line is evidence there."""
     stored = get_sheet(get_db(), walk.sheet_id or 0)
     if stored is None:
-        return replace(walk, error="The circuit is not in the library any more.")
+        return replace(walk, ahead=Ahead(error="The circuit is not in the library any more."))
 
-    found = look_ahead(stored, walk.line, record)
-    return replace(
-        walk, test=found.test, place=found.place, minutes=found.minutes, outcomes=found.outcomes, caution=found.caution, error=found.error,
-        shares=found.shares,
-    )  # fmt: skip
+    return replace(walk, ahead=look_ahead(stored, walk.line, record))
 
 
 @bp.get("")

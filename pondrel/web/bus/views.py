@@ -74,7 +74,7 @@ def _page(log_id: int, given: Mapping[str, str], error: str) -> str:
     plotted = ", ".join(key.rpartition("|")[2] for key in request.args.getlist("plot"))
     bus = bus_sheet(list(page.heard), record)
     walk = followed(page, wanted, record, bus)
-    shares = walk.shares if bus is not None and walk is not None and walk.sheet_id == bus.stored.id else {}
+    shares = walk.ahead.shares if bus is not None and walk is not None and walk.sheet_id == bus.stored.id else {}
     drawing = drawn(bus, {one.key: one.state for one in page.senders}, shares) if bus is not None else None
     return render_template(
         "bus/show.html", page=page, drawing=drawing, record=record, others=bus_logs_beside(conn, row),
