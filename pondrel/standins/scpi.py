@@ -138,6 +138,8 @@ class Scpi:
     def _register_life(self, life: Life) -> None:
         """What modules know beside the circuit."""
         self._add("ROUTe:FACT", lambda given: life.set(*([*given, "", ""][:2])))
+        self._add("ROUTe:DRIVe", lambda given: life.drive(self._text(given)))
+        self._add("ROUTe:RENew", lambda given: life.renew(self._text(given)))
         self._add("ROUTe:FACT:CATalog?", lambda given: ",".join(f'"{name}",{value:g}' for name, value in life.facts.items()))
 
     def _register_scope(self) -> None:

@@ -6,6 +6,7 @@ import time
 
 import pytest
 
+from pondrel.core.base.errors import ReadingError
 from pondrel.core.module.roster import RosterError
 from pondrel.instruments.modules.reached import lines_at
 from pondrel.instruments.modules.tester import Tester as Asker
@@ -173,3 +174,55 @@ def test_the_k_line_wakes_fast_and_slowly_and_brings_codes_data_and_outputs(spea
         assert [(code.name, code.status) for code in tester.codes(engine).codes] == [("P0113", "present")]
         own.life.silent.add("winch")
         assert [one.answers for one in tester.roll_call([winch])] == [False]
+
+
+def test_a_module_that_hangs_wakes_after_its_time_without_supply_and_not_before():
+    with served(roster_named("reader_75")) as own, Asker(own.life.roster, lines_at(own.bus)) as tester:
+        shelf, now = tester.roster.module("shelf"), [100.0]
+        own.life.clock = lambda: now[0]
+
+        def supply(off: bool, seconds: float) -> None:
+            own.life.set("shelf.supply_off", "1" if off else "0")
+            own.life.go_on()
+            now[0] += seconds
+            own.life.go_on()
+
+        own.life.set("shelf.hangs", "1")
+        assert not own.life.alive(shelf)
+        supply(True, 8.0)
+        supply(False, 10.0)
+        assert not own.life.alive(shelf)  # its roster says 12 s
+        supply(True, 14.0)
+        supply(False, 1.0)
+        assert not own.life.alive(shelf)  # it is waking
+        supply(False, 3.0)
+        assert own.life.alive(shelf) and tester.roll_call([shelf])[0].answers
+
+
+def test_a_renewed_module_tells_another_number_and_wants_to_be_taught_by_a_drive():
+    with served(roster_named("ferrow")) as own, Asker(own.life.roster, lines_at(own.bus)) as tester:
+        brakes = tester.roster.module("brakes")
+        number = lambda: tester.data(brakes, [brakes.datum("number")])[0].says  # noqa: E731
+        assert number() == "BT-4410-B" and names(tester, "brakes") == []
+        own.life.renew("Brake module")
+        assert number() == "BT-4410-C" and names(tester, "brakes") == ["C1A52-54"]
+        with pytest.raises(RosterError):
+            own.life.renew("nobody")
+
+
+def test_a_drive_moves_its_facts_and_tells_when_it_is_over():
+    with served(roster_named("ferrow")) as own:
+        now = [10.0]
+        own.life.clock = lambda: now[0]
+        brakes = own.life.roster.module("brakes")
+        own.life.drive("yard")
+        now[0] += 6.0
+        own.life.go_on()
+        assert own.life.value(brakes, brakes.datum("speed")) == pytest.approx(9.0)
+        assert own.life.value(brakes, brakes.datum("steering")) == pytest.approx(-420.0)
+        assert own.life.facts["driven.yard"] == 0.0
+        now[0] += 30.0
+        own.life.go_on()
+        assert own.life.value(brakes, brakes.datum("speed")) == 0.0 and own.life.facts["driven.yard"] == 1.0
+        with pytest.raises(ReadingError, match="no drive 'moon'"):
+            own.life.drive("moon")

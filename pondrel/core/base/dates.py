@@ -10,7 +10,10 @@ import re
 from .brief import quoted
 from .errors import PondrelError
 
-__all__ = ["MONTHS", "DateError", "checked_date", "days_between", "first_day", "months_later", "months_to", "said_date"]
+__all__ = [
+    "MONTHS", "DateError", "checked_date", "days_between", "days_in_words", "elapsed_days", "first_day", "months_later", "months_to",
+    "said_date",
+]  # fmt: skip
 
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 _DATE = re.compile(r"(\d{4})(?:-(\d{1,2})(?:-(\d{1,2}))?)?")
@@ -69,6 +72,38 @@ def days_between(earlier: str, later: str) -> int:
     2
     """
     return _ordinal(later) - _ordinal(earlier)
+
+
+def elapsed_days(earlier: str, later: str) -> float:
+    """Days and parts of a day from one moment to another, each as ISO 8601 in UTC; a date alone begins at midnight.
+
+    >>> elapsed_days("2026-11-20T18:00:00Z", "2026-11-22T06:00:00Z")
+    1.5
+    """
+    return days_between(earlier, later) + _of_its_day(later) - _of_its_day(earlier)
+
+
+def _of_its_day(moment: str) -> float:
+    match = re.match(r"\d{4}-\d{2}-\d{2}T(\d{2}):(\d{2})(?::(\d{2}))?", moment)
+    hours, minutes, seconds = (int(part or 0) for part in match.groups()) if match else (0, 0, 0)
+    return (hours * 3600 + minutes * 60 + seconds) / 86400.0
+
+
+def days_in_words(days: float) -> str:
+    """A time as a person says it, as roughly as it is long.
+
+    >>> days_in_words(0.02), days_in_words(0.5), days_in_words(3.6), days_in_words(800)
+    ('29 minutes', '12 hours', '4 days', '2.2 years')
+    """
+    if days < 1.0 / 24.0:
+        count, unit = round(days * 1440.0), "minute"
+    elif days < 2.0:
+        count, unit = round(days * 24.0), "hour"
+    elif days < 730.0:
+        count, unit = round(days), "day"
+    else:
+        return f"{days / 365.25:.1f} years"
+    return f"{count} {unit}{'' if count == 1 else 's'}"
 
 
 def months_later(date: str, months: int) -> str:

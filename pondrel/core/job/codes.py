@@ -17,12 +17,15 @@ from ..vehicle.mileage import Mileage, MileageError, apart, parse_mileage
 from .changes import ACTION, UNPLUGGED
 from .entry import Entry, standing
 
-__all__ = ["CLEARING_LOSES", "CODE_KINDS", "JobCodes", "check_clearing", "codes_of", "scan_content"]
+__all__ = ["BY_PONDREL", "CLEARING_LOSES", "CODE_KINDS", "JobCodes", "check_clearing", "codes_of", "scan_content"]
 
 CLEARING_LOSES = (
     "Clearing deletes the codes and freeze frames in the vehicle, and its readiness monitors are lost: it has to be driven again before an "
     "inspection. What was read out here stays in the record."
 )
+
+
+BY_PONDREL = "by Pondrel from "  # how a reading out is said to be made that names the modules it is of
 
 
 def _scan_reads(content: Content) -> str:

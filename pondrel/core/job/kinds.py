@@ -21,8 +21,10 @@ from .power import AGAIN, CAPTURED, STEP, WHAT_IS_KNOWN
 from .proof import PROOF_KINDS
 from .refit import REFIT_KINDS
 from .remedy import REMEDY_KINDS
+from .renewing import RENEWAL_STEP
 from .report import REPORT_KINDS
 from .reproduce import FLEXED
+from .resets import RESET_KINDS
 from .safety import CAUTION, UNSAFE
 
 __all__ = ["KINDS", "WAITS_FOR", "answer_of", "checked_content", "ended_of", "is_evidence", "title_of", "words_of"]
@@ -77,6 +79,8 @@ KINDS: Mapping[str, EntryKind] = {
         *REFIT_KINDS,
         *PROOF_KINDS,
         *REPORT_KINDS,
+        *RESET_KINDS,
+        RENEWAL_STEP,
         EntryKind(
             "waits",
             "Waits",

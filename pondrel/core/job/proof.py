@@ -16,11 +16,13 @@ from ..remedy.checks import CHECK, DONE, FAILED, Check
 from ..remedy.registry import WAYS
 from ..remedy.tries import ENOUGH, Rate, cured_chance, rate_of, tries_needed
 from ..remedy.way import Way
+from ..renewal.plan import RESTART
 from .codes import codes_of
 from .complaint import told_of
 from .entry import Entry, standing
 from .refit import function_list
 from .remedy import remedy_of
+from .renewing import RENEWAL_STEP, taught_by
 
 __all__ = ["PROOF", "PROOF_KINDS", "RETAKEN", "TRIED", "Pair", "Proving", "Seen", "Tries", "differing", "proving_of", "supply_differs"]
 
@@ -258,6 +260,12 @@ def _by_record(check: str, entries: Sequence[Entry], since: int) -> Seen | None:
     before the repair, while it was looked for, do not count."""
     if check == "functions":
         return _functions(entries)
+    if check == "taught":
+        taught = taught_by(entries, since)
+        return Seen(DONE, f"step by step, {taught.text('module')}", taught.person) if taught else None
+    if check == "restart":
+        again = next((e for e in standing(entries, RENEWAL_STEP.name) if e.id > since and e.text("step") == RESTART), None)
+        return Seen(again.text("result"), again.text("text"), again.person) if again else None
     scans, cleared = standing(entries, "scan"), [entry for entry in standing(entries, "cleared") if entry.id > since]
     last = cleared[-1].id if cleared else 0
     after = [scan for scan in scans if scan.id > last]

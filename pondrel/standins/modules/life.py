@@ -8,7 +8,7 @@ from collections.abc import Callable, Collection, Mapping
 
 import numpy as np
 
-from ...core.base.brief import quoted
+from ...core.base.brief import listed, quoted
 from ...core.base.errors import PondrelError, ReadingError
 from ...core.circuit.sights import SEEN, word_chances
 from ...core.circuit.solve import solve
@@ -27,10 +27,14 @@ class Life:
     def __init__(self, roster: Roster, world: World, clock: Callable[[], float] = time.monotonic, silent: Collection[str] = ()):
         self.roster, self.world, self.clock = roster, world, clock
         self.silent = {roster.module(name).name for name in silent}
-        self.facts = dict(roster.facts)
+        self.facts, self.texts = dict(roster.stand_in.facts), dict(roster.stand_in.texts)
+        self.fitted: dict[str, int] = {}  # how often each module was renewed
         self.lock = threading.RLock()
-        self._values = {name: own.start for name, own in roster.stepped.items()}
+        self._values = {name: own.start for name, own in roster.stand_in.values.items()}
         self._at = clock()
+        self._driven: tuple[str, float] | None = None
+        self._off_since: dict[str, float] = {}
+        self._wakes_at: dict[str, float] = {}
         self._put: dict[str, tuple[Mapping[str, str], frozenset[str]]] = {}
 
     @property
@@ -54,6 +58,22 @@ class Life:
         except ValueError:
             raise ReadingError(f"{quoted(value)} is no number: a fact is such as speed=0.") from None
 
+    def drive(self, name: str) -> None:
+        """Begin a drive of the roster: its facts follow it, and at its end ``driven.NAME`` is 1. Raises ReadingError for an unknown one."""
+        if name not in self.roster.stand_in.drives:
+            raise ReadingError(f"There is no drive {quoted(name)}: {listed(self.roster.stand_in.drives) or 'this roster has none'}.")
+        with self.lock:
+            self.facts[f"driven.{name}"] = 0.0
+            self._driven = name, self.clock()
+
+    def renew(self, name: str) -> None:
+        """Fit another module of the same sort: nothing that was taught is in it, and its texts are those of the new one. Raises RosterError
+        where there is none of that name."""
+        own = self.roster.module(name).name
+        with self.lock:
+            self.texts |= {key: text for key, text in self.roster.stand_in.renewed.items() if key.startswith(f"{own}.")}
+            self.fitted[own] = self.fitted.get(own, 0) + 1
+
     def here(self, link: PinLink | None) -> bool:
         """Whether a link is to the circuit that this vehicle is made of."""
         return link is not None and link.sheet == self.world.sheet.title
@@ -63,10 +83,34 @@ class Life:
         with self.lock:
             now = self.clock()
             passed, self._at = now - self._at, now
-            for name, own in self.roster.stepped.items():
+            self._go_on_driving(now)
+            self._go_on_hanging(now)
+            for name, own in self.roster.stand_in.values.items():
                 moves = (own.part and self.works(own.part)) or (own.output and own.output in self.commanded)
                 speed = own.per_s if moves else own.leaks
                 self._values[name] = min(max(self._values[name] + speed * passed, own.least), own.most)
+
+    def _go_on_driving(self, now: float) -> None:
+        if self._driven is None:
+            return
+        name, began = self._driven
+        course = self.roster.stand_in.drives[name]
+        for fact, corners in course.items():
+            self.facts[fact] = float(np.interp(now - began, [at for at, _ in corners], [value for _, value in corners]))
+        if now - began > max((corners[-1][0] for corners in course.values()), default=0.0):
+            self.facts[f"driven.{name}"] = 1.0
+            self._driven = None
+
+    def _go_on_hanging(self, now: float) -> None:
+        """A module that hangs wakes once it was without supply for long enough, some time after it is back."""
+        for module in self.roster.modules.values():
+            if not self._powered(module):
+                self._off_since.setdefault(module.name, now)
+            elif module.name in self._off_since:
+                off, freezes = now - self._off_since.pop(module.name), self.roster.stand_in.hangs.get(module.name)
+                self._wakes_at[module.name] = now + (freezes.wakes_s if freezes else 0.0)
+                if freezes is None or off >= freezes.off_s:
+                    self.facts[f"{module.name}.hangs"] = 0.0
 
     def works(self, part: str) -> bool:
         """Whether a part of the circuit does what it is for: a valve moves, a motor runs."""
@@ -75,9 +119,15 @@ class Life:
 
     def alive(self, module: Module) -> bool:
         """Whether a module has what it needs to answer, and so has the gateway before it."""
-        if module.name in self.silent or self.facts.get(f"{module.name}.silent"):
+        if module.name in self.silent or self.facts.get(f"{module.name}.silent") or self.facts.get(f"{module.name}.hangs"):
             return False
         if module.behind and not self.alive(self.roster.modules[module.behind]):
+            return False
+        return self._powered(module) and self.clock() >= self._wakes_at.get(module.name, 0.0)
+
+    def _powered(self, module: Module) -> bool:
+        """Whether its supply is there: ``MODULE.supply_off`` is somebody who pulled its fuse."""
+        if self.facts.get(f"{module.name}.supply_off"):
             return False
         if not self.here(module.link) or module.link is None:
             return True
@@ -135,7 +185,7 @@ class Life:
     @property
     def vin(self) -> str:
         """Its identification number."""
-        return self.roster.vin or "0" * 17
+        return self.roster.stand_in.vin or "0" * 17
 
     def bytes_of(self, module: Module, number: int) -> bytes | None:
         """What a module answers under an identifier; None where it has nothing there."""
@@ -144,6 +194,9 @@ class Life:
             return None
         found = bytearray(max(datum.at + datum.size for datum in own))
         for datum in own:
+            if datum.ascii:
+                found[datum.at : datum.at + datum.size] = datum.text_bytes(self.texts.get(f"{module.name}.{datum.name}", ""))
+                continue
             try:
                 told = datum.bytes_of(self.value(module, datum))
             except PondrelError:

@@ -31,9 +31,10 @@ class ModulesOnBus:
         self._thread = threading.Thread(target=self._live, daemon=True)
 
     def renew(self, name: str) -> None:
-        """Fit another module of the same sort: nothing that was taught is in it. Raises RosterError where there is none of that name."""
+        """Fit another module of the same sort. Raises RosterError where there is none of that name."""
+        self.life.renew(name)
         with self._lock:
-            self.units[self.life.roster.module(name).name].memory.renewed()
+            self._look()
 
     def start(self) -> None:
         """Begin to live."""

@@ -7,6 +7,7 @@ from collections.abc import Callable, Mapping
 
 from ...core.module.fault_code import parse_code
 from ...core.module.roster import Module, Output, Routine, Speaks
+from ...core.module.roster.simulated import Rehearsed
 from .life import Life
 from .memory import Memory
 
@@ -35,6 +36,7 @@ class Unit:
     def __init__(self, module: Module, life: Life):
         self.module, self.life = module, life
         self.memory = Memory(module, life)
+        self._fitted = life.fitted.get(module.name, 0)
         self.session, self.spoken_at = 1, life.clock()
         self.held: dict[str, bytes] = {}
         self.running: dict[int, float] = {}  # routines by number, with the time at which they end
@@ -63,6 +65,10 @@ class Unit:
         if not self.alive:
             self._back()
             return
+        if self.life.fitted.get(self.module.name, 0) != self._fitted:
+            self._fitted = self.life.fitted[self.module.name]
+            self._back()
+            self.memory.renewed()
         self.memory.look()
 
     def act(self) -> None:
@@ -215,7 +221,7 @@ class Unit:
         if routine.session != self.session:
             raise _No(_KIND_NOT_NOW)
         if how == 1:
-            self.running[number] = self.life.clock() + self.life.roster.rehearsed_for(self.module, routine).seconds
+            self.running[number] = self.life.clock() + self._rehearsed(routine).seconds
             return bytes([0x71]) + request[1:4]
         if how == 2:
             self.running.pop(number, None)
@@ -226,11 +232,14 @@ class Unit:
             return bytes([0x71]) + request[1:4] + bytes([self._result(routine, number)])
         raise _No(_NO_SUCH_KIND)
 
+    def _rehearsed(self, routine: Routine) -> Rehearsed:
+        return self.life.roster.stand_in.routines.get(f"{self.module.name}.{routine.name}", Rehearsed())
+
     def _result(self, routine: Routine, number: int) -> int:
         """A result that is good, or one that is not; while it runs, none of both: 0xFF."""
         if self.life.clock() < self.running[number]:
             return 0xFF
-        good = self.life.fits(self.life.roster.rehearsed_for(self.module, routine).wants)
+        good = self.life.fits(self._rehearsed(routine).wants)
         if good:
             self.memory.done.add(routine.name)
         return next((byte for byte, (_, is_good) in routine.results.items() if is_good == good), 0)

@@ -13,7 +13,7 @@ from pathlib import Path
 from ...core.base.errors import PondrelError
 from ...core.base.written import Value as Written
 from ...core.evidence.hazards import HAZARDS
-from ...core.job.codes import scan_content
+from ...core.job.codes import BY_PONDREL, scan_content
 from ...core.module.movement import Movement, judged_move
 from ...core.module.moving import CAUTION_READ
 from ...core.module.roll_call import roll_call
@@ -193,12 +193,12 @@ class Live:
             self.version += 1
         if found:
             names = ", ".join(one.module.title for one in found)
-            self._entry("scan", scan_content([code for one in found for code in one.codes], f"by Pondrel from {names}"[:300]))
+            self._entry("scan", scan_content([code for one in found for code in one.codes], f"{BY_PONDREL}{names}"[:300]))
 
     def clear(self, tester: Tester, module: Module, loss_is_known: bool) -> None:
         """Clear a module's codes after they were read once more, and look what comes back at once."""
         read = tester.codes(module)
-        self._entry("scan", scan_content(read.codes, f"by Pondrel from {module.title}, before clearing"))
+        self._entry("scan", scan_content(read.codes, f"{BY_PONDREL}{module.title}, before clearing"))
         tester.clear(module, read, loss_is_known)
         self._entry("cleared", {"text": module.title})
         self.note(f"Codes of {module.title.lower()} cleared")

@@ -3,19 +3,21 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from typing import Any, TypeVar
 
 from ...base.brief import quoted
 from ...base.errors import SheetError
 from ...circuit.read.fits import fits_of
 from ...circuit.read.plain import load_plain
-from ...circuit.read.reader import Reader, allowed
-from ...evidence.hazards import HAZARDS
+from ...circuit.read.reader import Reader
 from ..chain.function import MOST_CONDITIONS, Condition, Function, Hangs, Step
 from ..fault_code import CodeError, parse_code
 from ..roll_call import MOST_MODULES
-from .roster import Command, Datum, Module, ModuleCode, Output, PinLink, Rehearsed, Roster, Routine, Speaks, Stepped
+from .read_renewal import renewal_in, resets_in
+from .read_simulated import simulated_in
+from .roster import Command, Datum, Module, ModuleCode, Output, PinLink, Roster, Routine, Speaks
+from .values import LONGEST_S, each, hazards_in, hex_bytes, names_in, number_of, one_of, optional, whole
 
 __all__ = ["FORMAT", "parse_roster", "parse_roster_if_one"]
 
@@ -23,10 +25,26 @@ FORMAT = "pondrel-modules/1"
 TOP_KEYS = ("format", "title", "note", "source", "fits", "bus", "modules", "functions", "stand_in")
 MODULE_KEYS = (
     *("name", "speaks", "asks", "answers", "address", "start", "behind", "gateway", "at", "circuit"),
-    *("codes", "data", "outputs", "routines"),
+    *("codes", "data", "outputs", "routines", "resets", "renewal"),
 )
 CODE_KEYS = ("says", "takes_away", "substitutes", "felt", "circuit", "silent", "until")
-DATUM_KEYS = ("name", "id", "byte", "size", "mask", "signed", "scale", "offset", "unit", "words", "least", "most", "source", "circuit")
+DATUM_KEYS = (
+    "name",
+    "id",
+    "byte",
+    "size",
+    "mask",
+    "signed",
+    "scale",
+    "offset",
+    "unit",
+    "words",
+    "least",
+    "most",
+    "source",
+    "circuit",
+    "ascii",
+)
 OUTPUT_KEYS = ("name", "id", "commands", "session", "longest_s", "hazards", "caution", "watch", "circuit")
 COMMAND_KEYS = ("bytes", "by", "within_s", "position")
 ROUTINE_KEYS = ("name", "id", "session", "hazards", "caution", "needs", "results", "takes_s", "bytes")
@@ -53,12 +71,9 @@ CONDITION_KEYS = (
     "refers",
 )
 STEP_KEYS = ("name", "output", "until", "seconds")
-STEPPED_KEYS = ("start", "part", "output", "per_s", "leaks", "least", "most")
-STAND_IN_KEYS = ("vin", "facts", "values", "routines")
-REHEARSED_KEYS = ("seconds", "wants")
-MOST_ID, MOST_ADDRESS, LONGEST_S = 0x1FFFFFFF, 0xFF, 60.0
+MOST_ID, MOST_ADDRESS = 0x1FFFFFFF, 0xFF
+LONGEST_NUMBER, LONGEST_WORD = 8, 64  # bytes of a datum
 _SESSIONS = {"ordinary": 1, "extended": 3}
-_HEX = re.compile(r"(?:[0-9A-Fa-f]{2} ?){0,64}")
 T = TypeVar("T")
 
 
@@ -83,18 +98,12 @@ def parse_roster(text: str) -> Roster:
     bus = reader.mapping(top.get("bus"), "bus", "a mapping such as {bit_rate: 500000}")
     reader.keys(bus, ("bit_rate",), "bus")
     rate = reader.number(bus.get("bit_rate", 500_000), "bus.bit_rate", "a number of bits a second", "positive")
-    modules = _each(reader, top.get("modules"), "modules", "a mapping of names to modules", _module, MOST_MODULES)
-    functions = _each(reader, top.get("functions"), "functions", "a mapping of names to functions", _function)
-    stand_in = reader.mapping(top.get("stand_in"), "stand_in", "a mapping with facts and values")
-    reader.keys(stand_in, STAND_IN_KEYS, "stand_in")
-    facts = reader.named_mapping(stand_in.get("facts"), "stand_in.facts", "a mapping of names to numbers")
+    modules = each(reader, top.get("modules"), "modules", "a mapping of names to modules", _module, MOST_MODULES)
+    functions = each(reader, top.get("functions"), "functions", "a mapping of names to functions", _function)
     found = Roster(
         title, modules, fits_of(reader, top.get("fits"), "fits"), reader.text(top.get("note"), "note"),
         reader.text(top.get("source"), "source"), int(rate or 500_000), functions,
-        {name: reader.number(value, f"stand_in.facts.{name}", "a number", "") or 0.0 for name, value in facts.items()},
-        _each(reader, stand_in.get("values"), "stand_in.values", "a mapping of names to values", _stepped),
-        _each(reader, stand_in.get("routines"), "stand_in.routines", "a mapping of MODULE.ROUTINE to how it goes", _rehearsed),
-        reader.text(stand_in.get("vin"), "stand_in.vin", 17),
+        simulated_in(reader, top.get("stand_in"), "stand_in"),
     )  # fmt: skip
     _joined(reader, found)
     if not modules and not functions and not reader.flaws:
@@ -104,26 +113,22 @@ def parse_roster(text: str) -> Roster:
     return found
 
 
-def _each(reader: Reader, value: Any, path: str, what: str, one: Callable[[Reader, str, Any, str], T], most: int = 200) -> dict[str, T]:
-    return {name: one(reader, name, item, f"{path}.{name}") for name, item in reader.named_mapping(value, path, what, most).items()}
-
-
 def _module(reader: Reader, name: str, item: Any, path: str) -> Module:
     given = reader.mapping(item, path, "a mapping with speaks, asks and answers")
     reader.keys(given, MODULE_KEYS, path)
-    speaks = _choice(reader, given.get("speaks", "uds"), f"{path}.speaks", [one.value for one in Speaks])
+    speaks = one_of(reader, given.get("speaks", "uds"), f"{path}.speaks", [one.value for one in Speaks])
     on_line = speaks == Speaks.KLINE.value
     if on_line:
-        asks = answers = _whole(reader, given.get("address"), f"{path}.address", MOST_ADDRESS)
+        asks = answers = whole(reader, given.get("address"), f"{path}.address", MOST_ADDRESS)
     else:
-        asks, answers = (_whole(reader, given.get(key), f"{path}.{key}", MOST_ID) for key in ("asks", "answers"))
+        asks, answers = (whole(reader, given.get(key), f"{path}.{key}", MOST_ID) for key in ("asks", "answers"))
         if asks == answers and asks:
             reader.flaw(f"{path}.answers", f"must differ from what it is asked on ({asks:#x})")
     link = _link(reader, given.get("circuit"), f"{path}.circuit", "")
     sheet = link.sheet if link else ""
 
     def own(key: str, what: str, one: Callable[[Reader, str, Any, str, str], T]) -> dict[str, T]:
-        return _each(reader, given.get(key), f"{path}.{key}", what, lambda r, n, i, p: one(r, n, i, p, sheet))
+        return each(reader, given.get(key), f"{path}.{key}", what, lambda r, n, i, p: one(r, n, i, p, sheet))
 
     return Module(
         name, reader.text(given.get("name"), f"{path}.name", 60) or name, Speaks(speaks), asks, answers,
@@ -131,59 +136,9 @@ def _module(reader: Reader, name: str, item: Any, path: str) -> Module:
         reader.text(given.get("at"), f"{path}.at", 120), link,
         own("codes", "a mapping of codes to what they mean", _code), own("data", "a mapping of names to data", _datum),
         own("outputs", "a mapping of names to outputs", _output), own("routines", "a mapping of names to routines", _routine),
-        _choice(reader, given.get("start", "fast"), f"{path}.start", ["fast", "slow"]) == "slow",
+        one_of(reader, given.get("start", "fast"), f"{path}.start", ["fast", "slow"]) == "slow",
+        resets_in(reader, given.get("resets"), f"{path}.resets"), renewal_in(reader, given.get("renewal"), f"{path}.renewal"),
     )  # fmt: skip
-
-
-def _choice(reader: Reader, value: Any, path: str, choices: list[str]) -> str:
-    if value not in choices:
-        reader.flaw(path, f"must be one of {', '.join(choices)}, got {quoted(value)}")
-        return choices[0]
-    return str(value)
-
-
-def _whole(reader: Reader, value: Any, path: str, most: int, least: int = 0) -> int:
-    if not isinstance(value, int) or isinstance(value, bool) or not least <= value <= most:
-        reader.flaw(path, f"must be a whole number such as {min(most, 0x712):#x}, at most {most:#x}, got {quoted(value)}")
-        return least
-    return value
-
-
-def _bytes(reader: Reader, value: Any, path: str) -> bytes:
-    text = value if isinstance(value, str) else "" if value is None else f"{value:02d}" if isinstance(value, int) else "?"
-    if not _HEX.fullmatch(text):
-        reader.flaw(path, f'must be bytes in hexadecimal digits and quotes, such as "01 F4", got {quoted(value)}')
-        return b""
-    return bytes.fromhex(text)
-
-
-def _optional(reader: Reader, given: Mapping[str, Any], key: str, path: str) -> float | None:
-    return None if given.get(key) is None else reader.number(given[key], f"{path}.{key}", "a number", "")
-
-
-def _number(reader: Reader, given: Mapping[str, Any], key: str, path: str, usual: float, least: str = "", most: float = 1e12) -> float:
-    found = usual if given.get(key) is None else reader.number(given[key], f"{path}.{key}", "a number", least)
-    if found is not None and found > most:
-        reader.flaw(f"{path}.{key}", f"must be at most {most:g}, got {quoted(given[key])}")
-    return usual if found is None else found
-
-
-def _names(reader: Reader, value: Any, path: str) -> tuple[str, ...]:
-    if value is None:
-        return ()
-    items = value if isinstance(value, list) else [value]
-    if not all(isinstance(item, str) for item in items) or len(items) > 40:
-        reader.flaw(path, f"must be a list of names, got {quoted(value)}")
-        return ()
-    return tuple(items)
-
-
-def _hazards(reader: Reader, value: Any, path: str) -> tuple[str, ...]:
-    names = _names(reader, value, path)
-    for name in names:
-        if name not in HAZARDS:
-            reader.flaw(path, f"{quoted(name)} is no hazard that is known here; {allowed(HAZARDS)}")
-    return tuple(name for name in names if name in HAZARDS)
 
 
 def _link(reader: Reader, value: Any, path: str, sheet: str) -> PinLink | None:
@@ -197,7 +152,7 @@ def _link(reader: Reader, value: Any, path: str, sheet: str) -> PinLink | None:
     part, place, shows = (reader.text(given.get(key), f"{path}.{key}", 60) for key in ("part", "place", "shows"))
     if bool(part) == bool(place):
         reader.flaw(path, "must name a part or a place, one of both")
-    return PinLink(own, part, place, shows, _optional(reader, given, "below", path), _optional(reader, given, "above", path))
+    return PinLink(own, part, place, shows, optional(reader, given, "below", path), optional(reader, given, "above", path))
 
 
 def _code(reader: Reader, name: str, item: Any, path: str, sheet: str) -> ModuleCode:
@@ -209,7 +164,7 @@ def _code(reader: Reader, name: str, item: Any, path: str, sheet: str) -> Module
     except CodeError as error:
         reader.flaw(path, str(error))
     return ModuleCode(
-        name, reader.text(given.get("says"), f"{path}.says", 160), _names(reader, given.get("takes_away"), f"{path}.takes_away"),
+        name, reader.text(given.get("says"), f"{path}.says", 160), names_in(reader, given.get("takes_away"), f"{path}.takes_away"),
         reader.text(given.get("substitutes"), f"{path}.substitutes", 200), reader.text(given.get("felt"), f"{path}.felt", 200),
         _link(reader, given.get("circuit"), f"{path}.circuit", sheet),
         reader.text(given.get("silent"), f"{path}.silent", 60), reader.text(given.get("until"), f"{path}.until", 60),
@@ -225,31 +180,33 @@ def _datum(reader: Reader, name: str, item: Any, path: str, sheet: str) -> Datum
             reader.flaw(f"{path}.words.{key}", "a word stands for a whole number")
         else:
             words[int(key)] = reader.text(word, f"{path}.words.{key}", 60)
-    scale = _number(reader, given, "scale", path, 1.0)
+    scale = number_of(reader, given, "scale", path, 1.0)
     if scale == 0.0:
         reader.flaw(f"{path}.scale", "must not be 0")
         scale = 1.0
-    size = _whole(reader, given.get("size", 1), f"{path}.size", 8, 1)
+    is_text = reader.flag(given, "ascii", path)
+    size = whole(reader, given.get("size", 1), f"{path}.size", LONGEST_WORD if is_text else LONGEST_NUMBER, 1)
     return Datum(
-        name, reader.text(given.get("name"), f"{path}.name", 60) or name, _whole(reader, given.get("id"), f"{path}.id", 0xFFFF),
-        _whole(reader, given.get("byte", 0), f"{path}.byte", 250), size,
-        _whole(reader, given.get("mask", 0), f"{path}.mask", (1 << 8 * size) - 1), reader.flag(given, "signed", path), scale,
-        _number(reader, given, "offset", path, 0.0), reader.text(given.get("unit"), f"{path}.unit", 20), words,
-        _optional(reader, given, "least", path), _optional(reader, given, "most", path),
-        reader.text(given.get("source"), f"{path}.source", 160), _link(reader, given.get("circuit"), f"{path}.circuit", sheet),
+        name, reader.text(given.get("name"), f"{path}.name", 60) or name, whole(reader, given.get("id"), f"{path}.id", 0xFFFF),
+        whole(reader, given.get("byte", 0), f"{path}.byte", 250), size,
+        whole(reader, given.get("mask", 0), f"{path}.mask", (1 << 8 * min(size, LONGEST_NUMBER)) - 1),
+        reader.flag(given, "signed", path), scale,
+        number_of(reader, given, "offset", path, 0.0), reader.text(given.get("unit"), f"{path}.unit", 20), words,
+        optional(reader, given, "least", path), optional(reader, given, "most", path),
+        reader.text(given.get("source"), f"{path}.source", 160), _link(reader, given.get("circuit"), f"{path}.circuit", sheet), is_text,
     )  # fmt: skip
 
 
 def _session(reader: Reader, given: Mapping[str, Any], path: str) -> int:
-    return _SESSIONS[_choice(reader, given.get("session", "extended"), f"{path}.session", list(_SESSIONS))]
+    return _SESSIONS[one_of(reader, given.get("session", "extended"), f"{path}.session", list(_SESSIONS))]
 
 
 def _command(reader: Reader, name: str, item: Any, path: str) -> Command:
     given = {"bytes": item} if not isinstance(item, dict) else reader.mapping(item, path, "bytes")
     reader.keys(given, COMMAND_KEYS, path)
     return Command(
-        name, _bytes(reader, given.get("bytes"), f"{path}.bytes"), _number(reader, given, "by", path, 0.0),
-        _number(reader, given, "within_s", path, 0.0, "zero", LONGEST_S),
+        name, hex_bytes(reader, given.get("bytes"), f"{path}.bytes"), number_of(reader, given, "by", path, 0.0),
+        number_of(reader, given, "within_s", path, 0.0, "zero", LONGEST_S),
         reader.text(given.get("position"), f"{path}.position", 60),
     )  # fmt: skip
 
@@ -257,13 +214,13 @@ def _command(reader: Reader, name: str, item: Any, path: str) -> Command:
 def _output(reader: Reader, name: str, item: Any, path: str, sheet: str) -> Output:
     given = reader.mapping(item, path, 'a mapping such as {id: 0xD110, commands: {open: "01", shut: "00"}}')
     reader.keys(given, OUTPUT_KEYS, path)
-    commands = _each(reader, given.get("commands"), f"{path}.commands", "a mapping of words to bytes", _command, 20)
+    commands = each(reader, given.get("commands"), f"{path}.commands", "a mapping of words to bytes", _command, 20)
     if not commands:
         reader.flaw(f"{path}.commands", 'must say what it can be told, such as {open: "01", shut: "00"}')
     return Output(
-        name, reader.text(given.get("name"), f"{path}.name", 60) or name, _whole(reader, given.get("id"), f"{path}.id", 0xFFFF), commands,
-        _session(reader, given, path), _number(reader, given, "longest_s", path, 5.0, "positive", LONGEST_S),
-        _hazards(reader, given.get("hazards"), f"{path}.hazards"), reader.text(given.get("caution"), f"{path}.caution", 300),
+        name, reader.text(given.get("name"), f"{path}.name", 60) or name, whole(reader, given.get("id"), f"{path}.id", 0xFFFF), commands,
+        _session(reader, given, path), number_of(reader, given, "longest_s", path, 5.0, "positive", LONGEST_S),
+        hazards_in(reader, given.get("hazards"), f"{path}.hazards"), reader.text(given.get("caution"), f"{path}.caution", 300),
         reader.text(given.get("watch"), f"{path}.watch", 60), _link(reader, given.get("circuit"), f"{path}.circuit", sheet),
     )  # fmt: skip
 
@@ -281,17 +238,17 @@ def _routine(reader: Reader, name: str, item: Any, path: str, sheet: str) -> Rou
         reader.keys(own, ("says", "good"), at)
         results[int(key)] = reader.text(own.get("says"), f"{at}.says", 160), reader.flag(own, "good", at)
     return Routine(
-        name, reader.text(given.get("name"), f"{path}.name", 60) or name, _whole(reader, given.get("id"), f"{path}.id", 0xFFFF),
-        _session(reader, given, path), _hazards(reader, given.get("hazards"), f"{path}.hazards"),
+        name, reader.text(given.get("name"), f"{path}.name", 60) or name, whole(reader, given.get("id"), f"{path}.id", 0xFFFF),
+        _session(reader, given, path), hazards_in(reader, given.get("hazards"), f"{path}.hazards"),
         reader.text(given.get("caution"), f"{path}.caution", 300), reader.text(given.get("needs"), f"{path}.needs", 300), results,
-        _number(reader, given, "takes_s", path, 10.0, "positive", LONGEST_S), _bytes(reader, given.get("bytes"), f"{path}.bytes"),
+        number_of(reader, given, "takes_s", path, 10.0, "positive", LONGEST_S), hex_bytes(reader, given.get("bytes"), f"{path}.bytes"),
     )  # fmt: skip
 
 
 def _function(reader: Reader, name: str, item: Any, path: str) -> Function:
     given = reader.mapping(item, path, "a mapping with name and conditions")
     reader.keys(given, FUNCTION_KEYS, path)
-    conditions = _each(
+    conditions = each(
         reader, given.get("conditions"), f"{path}.conditions", "a mapping of names to conditions", _condition, MOST_CONDITIONS
     )
     if not conditions:
@@ -300,7 +257,7 @@ def _function(reader: Reader, name: str, item: Any, path: str) -> Function:
         for other in own.after:
             if other not in conditions:
                 reader.flaw(f"{path}.conditions.{own.name}.after", f"there is no condition {quoted(other)}{reader.near(other, conditions)}")
-    steps = _each(reader, given.get("steps"), f"{path}.steps", "a mapping of names to steps", _step, MOST_CONDITIONS)
+    steps = each(reader, given.get("steps"), f"{path}.steps", "a mapping of names to steps", _step, MOST_CONDITIONS)
     return Function(
         name, reader.text(given.get("name"), f"{path}.name", 60) or name, reader.text(given.get("does"), f"{path}.does", 60) or "runs",
         conditions, tuple(steps.values()), reader.text(given.get("note"), f"{path}.note", 300),
@@ -321,12 +278,12 @@ def _condition(reader: Reader, name: str, item: Any, path: str) -> Condition:
     return Condition(
         name, reader.text(given.get("name"), f"{path}.name", 60) or name, wants, module if dot else "", datum,
         reader.text(given.get("is"), f"{path}.is", 60),
-        _optional(reader, given, "least", path), _optional(reader, given, "most", path), answers,
-        _names(reader, given.get("after"), f"{path}.after"), _number(reader, given, "minutes", path, 1.0, "zero", 1e4),
-        _number(reader, given, "weight", path, 1.0, "positive", 1e4),
+        optional(reader, given, "least", path), optional(reader, given, "most", path), answers,
+        names_in(reader, given.get("after"), f"{path}.after"), number_of(reader, given, "minutes", path, 1.0, "zero", 1e4),
+        number_of(reader, given, "weight", path, 1.0, "positive", 1e4),
         Hangs(reader.text(given.get("sheet"), f"{path}.sheet", 200), reader.text(given.get("on"), f"{path}.on", 120)),
         reader.text(given.get("look"), f"{path}.look", 200), reader.text(given.get("caution"), f"{path}.caution", 300),
-        _hazards(reader, given.get("hazards"), f"{path}.hazards"), reader.flag(given, "refers", path),
+        hazards_in(reader, given.get("hazards"), f"{path}.hazards"), reader.flag(given, "refers", path),
     )  # fmt: skip
 
 
@@ -335,31 +292,8 @@ def _step(reader: Reader, name: str, item: Any, path: str) -> Step:
     reader.keys(given, STEP_KEYS, path)
     return Step(
         name, reader.text(given.get("name"), f"{path}.name", 60) or name, reader.text(given.get("output"), f"{path}.output", 130),
-        reader.text(given.get("until"), f"{path}.until", 130), _number(reader, given, "seconds", path, 0.0, "zero", 600.0),
+        reader.text(given.get("until"), f"{path}.until", 130), number_of(reader, given, "seconds", path, 0.0, "zero", 600.0),
     )  # fmt: skip
-
-
-def _stepped(reader: Reader, name: str, item: Any, path: str) -> Stepped:
-    given = reader.mapping(item, path, "a mapping such as {start: 60, part: Y1, per_s: -5}")
-    reader.keys(given, STEPPED_KEYS, path)
-    return Stepped(
-        _number(reader, given, "start", path, 0.0), reader.text(given.get("part"), f"{path}.part", 60),
-        reader.text(given.get("output"), f"{path}.output", 130),
-        _number(reader, given, "per_s", path, 0.0), _number(reader, given, "leaks", path, 0.0),
-        _number(reader, given, "least", path, -1e9), _number(reader, given, "most", path, 1e9),
-    )  # fmt: skip
-
-
-def _rehearsed(reader: Reader, name: str, item: Any, path: str) -> Rehearsed:
-    given = reader.mapping(item, path, "a mapping such as {seconds: 3, wants: {speed: [0, 0]}}")
-    reader.keys(given, REHEARSED_KEYS, path)
-    wants: dict[str, tuple[float, float]] = {}
-    for fact, pair in reader.mapping(given.get("wants"), f"{path}.wants", "a mapping of facts to [least, most]").items():
-        if isinstance(pair, list) and len(pair) == 2 and all(isinstance(own, (int, float)) and not isinstance(own, bool) for own in pair):
-            wants[fact] = float(pair[0]), float(pair[1])
-        else:
-            reader.flaw(f"{path}.wants.{fact}", f"must be [least, most], got {quoted(pair)}")
-    return Rehearsed(_number(reader, given, "seconds", path, 1.0, "zero", LONGEST_S), wants)
 
 
 def _joined(reader: Reader, roster: Roster) -> None:
@@ -375,6 +309,7 @@ def _joined(reader: Reader, roster: Roster) -> None:
                 if number in taken and taken[number] != name and module.speaks is not Speaks.EMISSION:
                     reader.flaw(path, f"{number:#x} is already what {taken[number]} uses")
                 taken.setdefault(number, name)
+        _known_renewal(reader, module, path)
         for output in module.outputs.values():
             if output.watch and output.watch not in module.data:
                 reader.flaw(f"{path}.outputs.{output.name}.watch", f"there is no datum {quoted(output.watch)} of this module")
@@ -401,3 +336,18 @@ def _known_condition(reader: Reader, roster: Roster, condition: Condition, path:
         module = roster.modules.get(condition.module)
         if module is None or condition.datum not in module.data:
             reader.flaw(f"{path}.datum", f"there is no datum {quoted(f'{condition.module}.{condition.datum}')}")
+
+
+def _known_renewal(reader: Reader, module: Module, path: str) -> None:
+    if module.renewal is None:
+        return
+    part = module.renewal.part.datum
+    wanted: list[tuple[str, str, str, Collection[str]]] = [(f"{path}.renewal.part.datum", part, "datum", module.data)] if part else []
+    for step in module.renewal.steps.values():
+        at = f"{path}.renewal.steps.{step.name}"
+        data = [step.datum, *((step.drive.speed, step.drive.steering) if step.drive else ())]
+        wanted += [(at, name, "datum", module.data) for name in data if name]
+        wanted += [(at, step.routine, "routine", module.routines)] if step.routine else []
+    for at, name, what, known in wanted:
+        if name not in known:
+            reader.flaw(at, f"there is no {what} {quoted(name)} of this module{reader.near(name, known)}")

@@ -11,9 +11,12 @@ from ...base.brief import listed, near, quoted
 from ...base.errors import PondrelError
 from ...circuit.fits import Fit
 from ..chain.function import Function
+from .renewal import Renewal
+from .resets import Resets
+from .simulated import Simulated
 
 __all__ = [
-    "Command", "Datum", "Module", "ModuleCode", "Output", "PinLink", "Roster", "RosterError", "Routine", "Rehearsed", "Speaks", "Stepped",
+    "Command", "Datum", "Module", "ModuleCode", "Output", "PinLink", "Roster", "RosterError", "Routine", "Speaks",
 ]  # fmt: skip
 
 
@@ -66,7 +69,7 @@ class ModuleCode:
 class Datum:
     """A value of a module: its ``number`` (a data identifier, or a local one on a K-line), where in the answer it stands: ``at`` which
     byte, how many (``size``), ``mask`` of the bits (0: all), whether ``signed``; it is raw · ``scale`` + ``offset`` in ``unit``, or one of
-    some ``words``; ``least`` and ``most`` are its limits, with their ``source``."""
+    some ``words``, or is a text (``ascii``) that fills its bytes; ``least`` and ``most`` are its limits, with their ``source``."""
 
     name: str
     title: str
@@ -83,6 +86,7 @@ class Datum:
     most: float | None = None
     source: str = ""
     link: PinLink | None = None
+    ascii: bool = False
 
     def raw_in(self, data: bytes) -> int | None:
         """The whole number that stands in an answer's bytes; None where they are missing."""
@@ -93,12 +97,14 @@ class Datum:
         return raw if not self.mask else (raw & self.mask) >> _shift(self.mask)
 
     def value_in(self, data: bytes) -> float | None:
-        """The value of an answer's bytes in its unit."""
-        raw = self.raw_in(data)
+        """The value of an answer's bytes in its unit; None where they are missing, or a text."""
+        raw = None if self.ascii else self.raw_in(data)
         return None if raw is None else raw * self.scale + self.offset
 
     def says_in(self, data: bytes) -> str:
         """The value as it is read to a person: ``12.4 V``, ``open``; a dash where the answer is too short."""
+        if self.ascii:
+            return self.text_in(data) or "–"
         raw = self.raw_in(data)
         if raw is None:
             return "–"
@@ -106,6 +112,15 @@ class Datum:
             return self.words.get(raw, f"{raw}, which has no name")
         digits = max(0, min(4, len(f"{self.scale:.10f}".rstrip("0").partition(".")[2])))
         return f"{raw * self.scale + self.offset:.{digits}f} {self.unit}".rstrip()
+
+    def text_in(self, data: bytes) -> str:
+        """The text of an answer's bytes, what no screen can show left out."""
+        own = data[self.at : self.at + self.size].decode("ascii", "replace")
+        return "".join(sign for sign in own if sign.isprintable() and sign != "\ufffd").strip()
+
+    def text_bytes(self, text: str) -> bytes:
+        """The bytes that tell a text, alone, filled up with blanks."""
+        return text.encode("ascii", "replace")[: self.size].ljust(self.size)
 
     def bytes_of(self, value: float) -> bytes:
         """The bytes that tell a value, alone: what does not fit is the nearest that does."""
@@ -174,29 +189,6 @@ class Routine:
     option: bytes = b""
 
 
-@dataclass(frozen=True, slots=True)
-class Stepped:
-    """What a simulated vehicle does with a value that no circuit has: it begins at ``start`` and moves by ``per_s`` a second while a part
-    of the circuit works or an output (``MODULE.OUTPUT``) is commanded, between ``least`` and ``most``; ``leaks`` is how fast it goes by
-    itself."""
-
-    start: float
-    part: str = ""
-    output: str = ""
-    per_s: float = 0.0
-    leaks: float = 0.0
-    least: float = -1e9
-    most: float = 1e9
-
-
-@dataclass(frozen=True, slots=True)
-class Rehearsed:
-    """How a routine goes in a simulated vehicle: how many ``seconds`` it takes, and between what each fact has to be (``wants``)."""
-
-    seconds: float = 1.0
-    wants: Mapping[str, tuple[float, float]] = field(default_factory=dict)
-
-
 @dataclass(frozen=True)
 class Module:
     """A module: what it is called, its language, on which numbers it is asked and answers (a CAN identifier each, or its address on a
@@ -216,6 +208,8 @@ class Module:
     outputs: Mapping[str, Output] = field(default_factory=dict)
     routines: Mapping[str, Routine] = field(default_factory=dict)
     slow_start: bool = False
+    resets: Resets | None = None
+    renewal: Renewal | None = None
 
     def datum(self, name: str) -> Datum:
         """The datum of that name. Raises RosterError naming near ones."""
@@ -251,10 +245,7 @@ class Roster:
     source: str = ""
     bit_rate: int = 500_000
     functions: Mapping[str, Function] = field(default_factory=dict)
-    facts: Mapping[str, float] = field(default_factory=dict)
-    stepped: Mapping[str, Stepped] = field(default_factory=dict)
-    rehearsed: Mapping[str, Rehearsed] = field(default_factory=dict)
-    vin: str = ""
+    stand_in: Simulated = field(default_factory=Simulated)
 
     def module(self, name: str) -> Module:
         """The module of that name or title. Raises RosterError naming near ones."""
@@ -262,10 +253,6 @@ class Roster:
             if name.lower() in (module.name.lower(), module.title.lower()):
                 return module
         raise RosterError(f"This roster has no module {quoted(name)}{near(name, self.modules) or ': ' + listed(self.modules)}.")
-
-    def rehearsed_for(self, module: Module, routine: Routine) -> Rehearsed:
-        """How a routine of a module goes in a simulated vehicle."""
-        return self.rehearsed.get(f"{module.name}.{routine.name}", Rehearsed())
 
     @property
     def gateway(self) -> Module | None:

@@ -6,6 +6,8 @@ from typing import Any
 
 from ...evidence.hazards import HAZARDS
 from . import read
+from . import read_renewal as renewal
+from . import read_simulated as simulated
 from .roster import Speaks
 
 __all__ = ["json_schema"]
@@ -36,6 +38,19 @@ def _named(one: dict[str, Any]) -> dict[str, Any]:
     return {"type": "object", "additionalProperties": one}
 
 
+def _renewal() -> dict[str, Any]:
+    """How a module is renewed."""
+    numbers = dict.fromkeys(("fastest", "metres", "turn", "least", "most"), _NUMBER)
+    drive = _object(renewal.DRIVE_KEYS, numbers | {key: _whole(20) for key in ("left", "right", "stops")}, ("speed",))
+    sensitivity = _object(renewal.SENSITIVITY_KEYS, {"least": _whole(100), "most": _whole(100)}, ("least", "most"))
+    step = _object(
+        renewal.TEACH_KEYS,
+        {"least": _NUMBER, "most": _NUMBER, "drive": drive, "sensitivity": sensitivity, "authority": _FLAG, "hazards": _HAZARDS},
+    )
+    part = _object(renewal.PART_KEYS, {"fits": _NAMES})
+    return _object(renewal.RENEWAL_KEYS, {"part": part, "steps": _named(step), "functions": _NAMES, "hazards": _HAZARDS})
+
+
 def json_schema() -> dict[str, Any]:
     """JSON Schema (2020-12) of a roster."""
     link = _object(read.LINK_KEYS, {"below": _NUMBER, "above": _NUMBER})
@@ -45,9 +60,9 @@ def json_schema() -> dict[str, Any]:
         read.DATUM_KEYS,
         {
             "id": _whole(0xFFFF, "data identifier, or the local one on a K-line"),
-            "byte": _whole(250), "size": _whole(8), "mask": _whole(2**64 - 1),
+            "byte": _whole(250), "size": _whole(read.LONGEST_WORD), "mask": _whole(2**64 - 1),
             "signed": _FLAG, "scale": _NUMBER, "offset": _NUMBER,
-            "words": _named(_WORD), "least": _NUMBER, "most": _NUMBER, "circuit": link,
+            "words": _named(_WORD), "least": _NUMBER, "most": _NUMBER, "circuit": link, "ascii": _FLAG,
         },
         ("id",),
     )  # fmt: skip
@@ -73,6 +88,7 @@ def json_schema() -> dict[str, Any]:
             "answers": _whole(read.MOST_ID),
             "address": _whole(read.MOST_ADDRESS, "on a K-line"), "start": {"enum": ["fast", "slow"]}, "gateway": _FLAG, "circuit": link,
             "codes": _named({"oneOf": [_TEXT, code]}), "data": _named(datum), "outputs": _named(output), "routines": _named(routine),
+            "resets": _object(renewal.RESETS_KEYS, {"off_s": _NUMBER, "wakes_s": _NUMBER}), "renewal": _renewal(),
         },
     )  # fmt: skip
     condition = _object(
@@ -86,10 +102,17 @@ def json_schema() -> dict[str, Any]:
         {"conditions": _named(condition), "steps": _named(_object(read.STEP_KEYS, {"seconds": _NUMBER}))},
         ("conditions",),
     )
-    stepped = _object(read.STEPPED_KEYS, {key: _NUMBER for key in read.STEPPED_KEYS if key not in ("part", "output")})
+    stepped = _object(simulated.STEPPED_KEYS, {key: _NUMBER for key in simulated.STEPPED_KEYS if key not in ("part", "output")})
     pair = {"type": "array", "items": _NUMBER, "minItems": 2, "maxItems": 2}
-    rehearsed = _object(read.REHEARSED_KEYS, {"seconds": _NUMBER, "wants": _named(pair)})
-    stand_in = _object(read.STAND_IN_KEYS, {"facts": _named(_NUMBER), "values": _named(stepped), "routines": _named(rehearsed)})
+    rehearsed = _object(simulated.REHEARSED_KEYS, {"seconds": _NUMBER, "wants": _named(pair)})
+    stand_in = _object(
+        simulated.STAND_IN_KEYS,
+        {
+            "facts": _named(_NUMBER), "texts": _named(_TEXT), "renewed": _named(_TEXT), "values": _named(stepped),
+            "routines": _named(rehearsed), "drives": _named(_named({"type": "array", "items": pair})),
+            "hangs": _named(_object(simulated.FREEZES_KEYS, {"off_s": _NUMBER, "wakes_s": _NUMBER})),
+        },
+    )  # fmt: skip
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         "title": "Pondrel roster of modules",

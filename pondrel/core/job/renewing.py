@@ -1,0 +1,185 @@
+"""Renewing a module and teaching the new one, in a job's record: which steps are done, what is next, and whether it is taught."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from ..base.brief import lowered
+from ..base.written import Content, EntryError, EntryField, EntryKind, Value
+from ..module.read_out import kept_codes
+from ..module.roster.roster import Module
+from ..remedy.checks import CHECK
+from ..renewal.just_triggers import Setting, Tried, setting_of
+from ..renewal.plan import FITTED, RESTART, PlanStep, RenewalError, Sort, check_turn, plan_of
+from .codes import BY_PONDREL, codes_of
+from .entry import Entry, standing
+
+__all__ = ["DONE", "FAILED", "RENEWAL_STEP", "TRIED", "Renewing", "StepStanding", "check_step", "code_says", "renewing_of", "step_content",
+           "taught_by"]  # fmt: skip
+
+DONE, FAILED, TRIED = "done", "failed", "tried"
+
+
+def _reads(content: Content) -> str:
+    came = {DONE: "", FAILED: "not accepted", TRIED: ""}[str(content["result"])]
+    said = ", ".join(part for part in (came, str(content.get("text") or "")) if part)
+    return f"{content['module']}, {content['title']}" + (f": {said}" if said else "")
+
+
+def _checked(content: dict[str, Value]) -> dict[str, Value]:
+    if content["result"] == FAILED and not content["text"]:
+        raise EntryError("What was in the way is missing: write it down in a few words.")
+    return content
+
+
+RENEWAL_STEP = EntryKind(
+    "renewal",
+    "Renewed and taught",
+    (
+        EntryField("module", "The module", longest=60),
+        EntryField("step", "The step", longest=60),
+        EntryField("title", "What it was", longest=120),
+        EntryField("result", "What came of it", choices=(DONE, FAILED, TRIED)),
+        EntryField("text", "In a few words", required=False, longest=500),
+        EntryField("left", "The steps of teaching that are left", required=False, longest=4),
+    ),
+    _reads,
+    _checked,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class StepStanding:
+    """How one step stands: ``result`` as it was accepted or not (empty: not yet), the words beside it and who said so; for a sensitivity
+    where its search stands."""
+
+    step: PlanStep
+    result: str = ""
+    text: str = ""
+    person: str = ""
+    setting: Setting | None = None
+
+    @property
+    def done(self) -> bool:
+        """Whether it is accepted."""
+        return self.result == DONE
+
+
+@dataclass(frozen=True, slots=True)
+class Renewing:
+    """How a renewal stands: every step in its order."""
+
+    module: Module
+    steps: tuple[StepStanding, ...]
+
+    @property
+    def next(self) -> StepStanding | None:
+        """The first step that is not accepted."""
+        return next((one for one in self.steps if not one.done), None)
+
+    @property
+    def taught(self) -> bool:
+        """Whether the module has learned all that it has to."""
+        return all(one.done for one in self.steps if one.step.teaches)
+
+    @property
+    def begun(self) -> bool:
+        """Whether anything was done."""
+        return any(one.result for one in self.steps)
+
+    @property
+    def says(self) -> str:
+        """How it stands, in a sentence."""
+        done = sum(one.done for one in self.steps)
+        if self.next is None:
+            return f"{self.module.title} is renewed, taught and proved: all {len(self.steps)} steps are accepted."
+        failed = self.next.result == FAILED
+        told = f"{done} of {len(self.steps)} steps are accepted."
+        return f"{told} {self.next.step.title}: {self.next.text}" if failed and self.next.text else told
+
+    def step(self, name: str) -> StepStanding:
+        """The step of that name. Raises RenewalError."""
+        found = next((one for one in self.steps if one.step.name == name), None)
+        if found is None:
+            raise RenewalError("There is no such step in this renewal: load the page again.")
+        return found
+
+
+def renewing_of(module: Module, entries: Sequence[Entry]) -> Renewing:
+    """How the renewal of a module stands by a job's record. What comes after the fitting counts only since the last fitting: another
+    module knows nothing of it."""
+    own = [e for e in standing(entries, RENEWAL_STEP.name) if e.text("module") == module.title]
+    fitted = max((e.id for e in own if e.text("step") == FITTED and e.text("result") == DONE), default=0)
+    plan = plan_of(module)
+    after = [step.name for step in plan][[step.name for step in plan].index(FITTED) + 1 :]
+    late = {name: [e for e in own if e.text("step") == name and e.id > fitted] for name in after}
+    early = {step.name: [e for e in own if e.text("step") == step.name] for step in plan if step.name not in late}
+    checks = {e.text("check"): e for e in standing(entries, CHECK.name) if fitted and e.id > fitted}
+    return Renewing(module, tuple(_standing(step, (early | late)[step.name], checks) for step in plan))
+
+
+def _standing(step: PlanStep, said: Sequence[Entry], checks: Mapping[str, Entry]) -> StepStanding:
+    if step.sort is Sort.CHECK:
+        entry = checks.get(step.name)
+        return StepStanding(step, entry.text("result"), entry.text("text"), entry.person) if entry else StepStanding(step)
+    last = said[-1] if said else None
+    if step.sort is Sort.SENSITIVITY and step.own is not None and step.own.sensitivity is not None:
+        setting = setting_of(step.own.sensitivity, tuple(_tries(said)))
+        if last is None or last.text("result") == TRIED:
+            found = setting.found is not None
+            return StepStanding(step, DONE if found else "", setting.says if said else "", last.person if last else "", setting)
+    if last is None or last.text("result") == TRIED:
+        return StepStanding(step)
+    return StepStanding(step, last.text("result"), last.text("text"), last.person)
+
+
+_AT = re.compile(r"at (\d{1,3}): (triggers|does not)")
+
+
+def _tries(said: Iterable[Entry]) -> Iterable[Tried]:
+    for entry in said:
+        found = _AT.match(entry.text("text")) if entry.text("result") == TRIED else None
+        if found:
+            yield Tried(int(found[1]), found[2] == "triggers")
+
+
+def check_step(renewing: Renewing, name: str) -> StepStanding:
+    """The step, if it is its turn. Raises RenewalError naming what comes first."""
+    plan = [one.step for one in renewing.steps]
+    check_turn(plan, [one.step.name for one in renewing.steps if one.done], name)
+    return renewing.step(name)
+
+
+def step_content(renewing: Renewing, name: str, result: str, text: str = "") -> dict[str, Value]:
+    """The content of a step's line in the record, with the steps of teaching that are left after it."""
+    step = renewing.step(name).step
+    left = sum(not one.done and one.step.name != name for one in renewing.steps if one.step.teaches)
+    left += step.teaches and result != DONE
+    return {"module": renewing.module.title, "step": name, "title": step.title, "result": result, "text": text[:500], "left": str(left)}
+
+
+def code_says(module: Module, entries: Sequence[Entry]) -> tuple[bool, str]:
+    """Whether a module has no code since it was restarted, and what is said of it. Raises RenewalError where nobody has read since."""
+    restarted = [e.id for e in standing(entries, RENEWAL_STEP.name) if e.text("module") == module.title and e.text("step") == RESTART]
+    scans = [e for e in standing(entries, "scan") if e.id > max(restarted, default=0) and _is_of(module, e.text("text"))]
+    if not scans:
+        raise RenewalError("Read its codes first, after the restart: then it is seen whether one came back.")
+    made_here = {one.code.name for one in codes_of(entries).self_made}
+    last = kept_codes(scans[-1].text("codes"))
+    own = [code.name for code in last if code.module in (module.title, "") and code.name not in made_here]
+    return not own, f"{', '.join(own)} is there" if own else f"read out after the restart: none of {lowered(module.title)}"
+
+
+def _is_of(module: Module, how: str) -> bool:
+    """Whether a reading out, by how it was made, tells of a module: what was read of others alone does not."""
+    return not how.startswith(BY_PONDREL) or module.title in how
+
+
+def taught_by(entries: Sequence[Entry], since: int) -> Entry | None:
+    """The line after which nothing of teaching was left, since a repair; None where there is none, or a later step was not accepted."""
+    late = [e for e in standing(entries, RENEWAL_STEP.name) if e.id > since and e.text("result") != TRIED]
+    last = late[-1] if late else None
+    done = next((e for e in reversed(late) if e.text("left") == "0" and e.text("result") == DONE), None)
+    return done if last is not None and last.text("result") == DONE else None
