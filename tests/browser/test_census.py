@@ -88,6 +88,8 @@ SCREENS = {
     "modules.roster": ["/modules/roster/1?missing=fifth+gear", "/modules/roster/4"],
     "modules.talk": ["/modules/talk/1"],
     "module_talk.vehicle": ["/modules/vehicle/2", f"/modules/vehicle/1?job={LIFT}"],
+    "module_renewal.show": ["/modules/vehicle/6/renew/brakes", "/modules/vehicle/6/renew/winch?job=1"],
+    "module_reset.show": ["/modules/vehicle/1/reset/shelf?job=2", "/modules/vehicle/6/reset/brakes"],
     "module_chain.show": [f"/modules/vehicle/1/function/roof?job={LIFT}", "/modules/vehicle/1/function/roof?f.latch=no",
                            "/modules/vehicle/9/function/drive?f.loop=no&f.key=yes"],
     "bench.choose": ["/bench", "/bench?q=injector", "/bench?q=zeppelin"],

@@ -14,6 +14,7 @@ from .conftest import Bench
 from .test_census import AXE, LEAST_TARGET, LOOK, findings
 
 LIBRARY_2, BUS_4 = 1, 2
+CAR, CAR_JOB = 6, 11
 ROOF_JOB, KNEEL_JOB = 2, 6
 
 
@@ -100,3 +101,65 @@ def test_an_output_moves_as_long_as_it_is_held_by_finger_or_key_and_no_longer(he
         until(lambda: own.world.driven.get("N7.5") == "on")
         held.open("/")  # the page is left with the key down
         until(lambda: "N7.5" not in own.world.driven)
+
+
+@pytest.mark.slow
+def test_seconds_without_supply_are_touched_along_and_the_module_is_heard_to_wake(held):
+    page = held.page
+    with served(roster_named("reader_75")) as own:
+        begin(held, LIBRARY_2, ROOF_JOB, own.bus)
+        held.open(f"/modules/vehicle/{LIBRARY_2}/reset/shelf?job={ROOF_JOB}")
+        while page.get_by_role("button", name="Done and read").count():
+            page.get_by_role("button", name="Done and read").first.click()
+        page.get_by_role("button", name="Supply is off").click()
+        own.life.set("shelf.supply_off", "1")
+        expect(page.locator(".reset-says")).to_contain_text("s more.")
+        page.wait_for_timeout(2500)
+        page.get_by_role("button", name="Supply is on again").click()
+        own.life.set("shelf.supply_off", "0")
+        expect(page.locator(".reset-says")).to_have_text("It answers again. Does it work, too? Say so below.")
+        assert 2.0 < float(page.locator("[name=off]").input_value()) < 30.0
+        assert 2.0 < float(page.locator("[name=woke]").input_value()) < 30.0  # it takes 3 s to wake
+        page.get_by_role("button", name="It works again").click()
+        expect(page.get_by_text("It helped in 1 of 1 tries.")).to_be_visible()
+        assert page.evaluate(LOOK, LEAST_TARGET) == []
+
+
+@pytest.mark.slow
+def test_a_brake_module_is_renewed_and_taught_by_touch(held):
+    page = held.page
+    with served(roster_named("ferrow")) as own:
+        begin(held, CAR, CAR_JOB, own.bus)
+        held.open(f"/modules/vehicle/{CAR}/renew/brakes?job={CAR_JOB}")
+        head = page.locator(".renew-next h2")
+        page.get_by_role("button", name="Read it out now").click()
+        expect(head).to_have_text("Next: The right version")
+        page.get_by_label("The number on the new one").fill("BT-4410-B")
+        page.get_by_role("button", name="Check it").click()
+        expect(page.get_by_role("alert")).to_contain_text("Do not fit it.")
+        held.complaints.clear()  # a refused form is answered with 400
+        page.get_by_label("The number on the new one").fill("BT-4410-C")
+        page.get_by_role("button", name="Check it").click()
+        page.get_by_label("Where it lies").fill("shelf 4")
+        page.get_by_role("button", name="Done", exact=True).click()
+        expect(head).to_have_text("Next: The new one is in")
+        page.get_by_role("button", name="Done and read").click()
+        page.get_by_role("button", name="Done", exact=True).click()
+        own.life.renew("brakes")
+        for after in ("Fluid at its mark", "Bled, and no leak", "Coded for this chassis"):
+            page.get_by_role("button", name="Yes").click()
+            expect(head).to_have_text(f"Next: {after}")
+        assert "maker's authority" in page.locator(".renew-next").inner_text()
+        page.get_by_label("Who did it, and when").fill("Hollin Parts, on the phone")
+        page.get_by_role("button", name="Done", exact=True).click()
+        page.get_by_role("button", name="Read it").click()
+        expect(head).to_have_text("Next: Teach steering and wheel sensors")
+        page.get_by_role("button", name="Done and read").click()
+        page.get_by_role("button", name="Run it").click()
+        expect(head).to_have_text("Next: Slow drive in a closed yard")
+        page.get_by_role("button", name="Done and read").click()
+        page.get_by_role("button", name="Begin the drive").click()
+        own.life.drive("yard")
+        expect(page.locator(".renew-parts")).to_contain_text("turns to the left 1 of 1")
+        assert page.evaluate(LOOK, LEAST_TARGET) == []
+        expect(head).to_have_text("Next: Its codes cleared")

@@ -3,21 +3,37 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from ..base.brief import lowered
 from ..base.written import Content, EntryError, EntryField, EntryKind, Value
+from ..module.chain.standing import number_said
+from ..module.moving import check_all_read
 from ..module.read_out import kept_codes
+from ..module.roster.renewal import Renewal
 from ..module.roster.roster import Module
 from ..remedy.checks import CHECK
 from ..renewal.just_triggers import Setting, Tried, setting_of
-from ..renewal.plan import FITTED, RESTART, PlanStep, RenewalError, Sort, check_turn, plan_of
+from ..renewal.plan import (
+    FITTED,
+    RESTART,
+    PlanStep,
+    RenewalError,
+    Sort,
+    accepts_part,
+    accepts_word,
+    cautions_of,
+    check_turn,
+    hazards_of_step,
+    plan_of,
+    value_accepted,
+)
 from .codes import BY_PONDREL, codes_of
 from .entry import Entry, standing
 
 __all__ = ["DONE", "FAILED", "RENEWAL_STEP", "TRIED", "Renewing", "StepStanding", "check_step", "code_says", "renewing_of", "step_content",
-           "taught_by"]  # fmt: skip
+           "taken", "taught_by"]  # fmt: skip
 
 DONE, FAILED, TRIED = "done", "failed", "tried"
 
@@ -158,6 +174,52 @@ def step_content(renewing: Renewing, name: str, result: str, text: str = "") -> 
     left = sum(not one.done and one.step.name != name for one in renewing.steps if one.step.teaches)
     left += step.teaches and result != DONE
     return {"module": renewing.module.title, "step": name, "title": step.title, "result": result, "text": text[:500], "left": str(left)}
+
+
+def taken(
+    renewing: Renewing, entries: Sequence[Entry], name: str, result: str, text: str, read: Collection[str]
+) -> tuple[str, dict[str, Value]]:  # fmt: skip
+    """What somebody says of a step, as the kind and content of its line. ``text`` is what is wanted beside it: words, a number of a part, a
+    value as another tester shows it; of a sensitivity ``result`` is whether it triggers, yes or no, at the setting that is to be tried.
+    ``read`` are the cautions that were seen to. Raises PondrelError with what comes first, what is missing, or why it is not accepted."""
+    one = check_step(renewing, name)
+    step, module = one.step, renewing.module
+    check_all_read(step.title, hazards_of_step(module, step), cautions_of(module, step), read)
+    if step.sort is Sort.CHECK:
+        return CHECK.name, {"check": name, "result": result, "text": text}
+    if step.sort is Sort.SENSITIVITY:
+        return RENEWAL_STEP.name, step_content(renewing, name, TRIED, _tried_at(one, result))
+    if result == DONE:
+        result, text = _accepted(module, step, entries, text)
+    return RENEWAL_STEP.name, step_content(renewing, name, result, text)
+
+
+def _tried_at(one: StepStanding, triggers: str) -> str:
+    at = one.setting.next if one.setting is not None else None
+    if at is None:
+        raise RenewalError("No setting is left to try: strike tries out in the record to begin again.")
+    return f"at {at}: {'triggers' if triggers == 'yes' else 'does not'}"
+
+
+def _accepted(module: Module, step: PlanStep, entries: Sequence[Entry], text: str) -> tuple[str, str]:
+    """The result and the words of a step that somebody says is done."""
+    if step.sort is Sort.PART:
+        return DONE, accepts_part((module.renewal or Renewal()).part, text)
+    if step.sort is Sort.CODES:
+        good, says = code_says(module, entries)
+        return (DONE if good else FAILED), says
+    if step.sort is Sort.DATUM and step.own is not None:
+        datum = module.datum(step.own.datum)
+        value = number_said(text)
+        if value is None and not (step.own.word and text):
+            raise RenewalError(f"{step.title}: write what another tester shows for {lowered(datum.title)}, such as 1.5.")
+        good, says = value_accepted(
+            step.own, datum, value if value is not None else 0.0, f"{text} {'' if step.own.word else datum.unit}".strip()
+        )
+        return (DONE if good else FAILED), f"{says}, by another tester"
+    if step.sort in (Sort.ROUTINE, Sort.DRIVE) and not text:
+        raise RenewalError(f"{step.title}: without a talk, write down with what it was done and what came of it.")
+    return DONE, accepts_word(step, text)
 
 
 def code_says(module: Module, entries: Sequence[Entry]) -> tuple[bool, str]:

@@ -80,8 +80,13 @@ class Resets:
     holding: Holding
 
     @property
+    def known(self) -> bool:
+        """Whether a time is known that wakes it, and not by luck."""
+        return self.off.enough is not None and self.off.good >= TRIES
+
+    @property
     def says(self) -> str:
-        """What they come to, in a few sentences; never that two good tries are a cure."""
+        """What the tries come to, in a few sentences; never that two good ones are a cure."""
         if not self.entries:
             return "Nothing was tried yet."
         helped = sum(one.works for one in self.off.tries)
@@ -93,14 +98,25 @@ class Resets:
             told += f" {self.off.enough:g} s without supply are enough{wakes}."
         if helped and not self.holding.cured:
             told += " That wakes it and cures nothing: whatever made it hang is still there."
-        return f"{told} {self.holding.says}".strip()
+        return told
 
     @property
     def brief(self) -> str:
         """As a way to live with it, in a few words."""
         told = f"{self.off.enough:g} s off wakes it" if self.off.enough is not None else "no time is known that wakes it"
-        often = self.holding.times_a_year
-        return told + (f", about {often:.0f} times a year" if often and not self.holding.cured else "")
+        often = "" if self.holding.cured else _often_in_words(self.holding.times_a_year)
+        return f"{told}, needed {often}" if often else told
+
+
+def _often_in_words(a_year: float | None) -> str:
+    """How often it hangs, as a person says it; empty where nobody knows."""
+    if a_year is None:
+        return ""
+    if a_year > 1.5 * 365.25:
+        return f"about {min(a_year / 365.25, 99.0):.0f} times a day"
+    if a_year >= 1.5:
+        return f"about {a_year:.0f} times a year"
+    return "about once a year" if a_year >= 0.75 else "less than once a year"
 
 
 def resets_of(entries: Sequence[Entry], module: str, now: str, said_s: float = 0.0) -> Resets:
@@ -127,6 +143,6 @@ def _spans(entries: Sequence[Entry], now: str) -> list[Span]:
 def resets_gate(entries: Sequence[Entry], now: str) -> Gate:
     """What has to be seen to before a switch in a module's supply is a way to live with it: that it wakes it, and not by luck."""
     found = resets_of(entries, "", now)
-    met = Met(DONE, found.brief, "", "") if found.off.enough is not None and found.off.good >= TRIES else None
+    met = Met(DONE, found.brief, "", "") if found.known else None
     wanted = f"{TRIES:g} good tries of a time that is enough, written down at its module"
     return Gate("reset_tried", "It wakes it, and not by luck", wanted, met, own=True)

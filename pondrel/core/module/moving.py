@@ -10,7 +10,8 @@ from ..base.errors import PondrelError
 from ..evidence.hazards import DEFERS, HAZARDS, Hazard
 from .fault_code import FaultCode
 
-__all__ = ["CAUTION_READ", "CRASH_STAYS", "LockedError", "check_clear", "check_made_safe", "check_said_safe", "locks_of"]
+__all__ = ["CAUTION_READ", "CRASH_STAYS", "LockedError", "check_all_read", "check_clear", "check_made_safe", "check_said_safe", "locks_of",
+    "open_locks"]  # fmt: skip
 
 CAUTION_READ = "caution"
 CRASH_STAYS = "A crash flag is not cleared from here: it is for people who are trained for that system."
@@ -34,6 +35,19 @@ def check_made_safe(title: str, hazards: Iterable[str], caution: str, made_safe:
     if open_ones:
         names = listed([own.name for own in open_ones])
         raise LockedError(f"{title} is locked until this is made safe ({names}): {open_ones[0].caution} {DEFERS}")
+
+
+def open_locks(hazards: Iterable[str], cautions: Iterable[str], read: Collection[str]) -> tuple[Hazard, ...]:
+    """What still has to be made safe or read, where ``read`` are the texts of cautions that somebody has said to have seen to."""
+    found = [HAZARDS[name] for name in dict.fromkeys(hazards) if HAZARDS[name].caution not in read]
+    return (*found, *(Hazard(CAUTION_READ, "Before it is done", text) for text in dict.fromkeys(cautions) if text and text not in read))
+
+
+def check_all_read(title: str, hazards: Iterable[str], cautions: Iterable[str], read: Collection[str]) -> None:
+    """Raises LockedError naming what has to be made safe or read first."""
+    found = open_locks(hazards, cautions, read)
+    if found:
+        raise LockedError(f"{title} is locked until this is made safe: {found[0].caution} {DEFERS}")
 
 
 def check_said_safe(hazards: Iterable[str], caution: str, text: str, by: str) -> None:

@@ -12,7 +12,7 @@ __all__ = ["safety_function"]
 
 _FUNCTIONS: Mapping[str, str] = {
     "brakes": r"brak\w*|abs\b|anti.?lock|stability control",
-    "steering": r"steer\w*",
+    "steering": r"steer\w*|column lock",
     "the pedal that drives it": r"pedal|accelerator|throttle",
     "a drive that stops by itself": r"stall\w*|(?:cuts|dies|quits|drops)(?: out)? (?:while|when|under) (?:driv\w*|way|load)",
     "airbags and belts": r"air.?bag\w*|pretensioner\w*|squib|seat.?belt\w*|restraint",

@@ -15,7 +15,7 @@ from ..remedy.checks import CHECKS
 from ..remedy.safety import safety_function
 
 __all__ = ["FITTED", "FUNCTIONS", "NO_CODE", "OLD_READ", "RESTART", "RIGHT_PART", "PlanStep", "RenewalError", "Sort", "accepts_part",
-           "accepts_word", "check_turn", "plan_of", "value_accepted"]  # fmt: skip
+           "accepts_word", "cautions_of", "check_turn", "hazards_of_step", "plan_of", "value_accepted"]  # fmt: skip
 
 OLD_READ, RIGHT_PART, KEPT, FITTED, RESTART, NO_CODE, FUNCTIONS = (
     "old_read", "right_part", "kept", "fitted", "restart", "no_code", "functions",
@@ -38,6 +38,7 @@ class Sort(Enum):
     SENSITIVITY = "sensitivity"
     AUTHORITY = "authority"
     CHECK = "check"  # one of the checks that prove a repair, which the job may have already
+    CLEAR = "clear"
     CODES = "codes"
     FUNCTIONS = "functions"
 
@@ -71,13 +72,15 @@ def plan_of(module: Module) -> tuple[PlanStep, ...]:
         PlanStep(RIGHT_PART, Sort.PART, "The right version", _fits(own.part), "the number on the new one"),
         PlanStep(KEPT, Sort.TICK, "The old one is kept", "Labelled with vehicle and date: one goes back to it if the new one fails.",
                  "where it lies"),
-        PlanStep(FITTED, Sort.TICK, "The new one is in", "Plugged and locked, fastened, its ground clean. What was apart is named below in "
-                 "the refit.", hazards=own.hazards),
+        PlanStep(FITTED, Sort.TICK, "The new one is in", "Plugged and locked, fastened, its ground clean. The refit "
+                 "has what else was apart.", hazards=own.hazards),
     ]  # fmt: skip
     if "steering_brakes" in _hazards(own) or safety_function(module.title) == "brakes":
         steps += [PlanStep(check.name, Sort.CHECK, check.title, check.detail) for check in _BRAKES]
     steps += [_taught(step) for step in own.steps.values()]
     steps += [
+        PlanStep("cleared", Sort.CLEAR, "Its codes cleared", "Those that fitting and teaching set. They are read out once more before; "
+                 "what was frozen with them and the readiness monitors are gone then."),
         PlanStep(RESTART, Sort.TICK, "Off, a minute, on again", "What it learned has to be there after a restart."),
         PlanStep(NO_CODE, Sort.CODES, "No code of its own", "Read out after the restart."),
         PlanStep(FUNCTIONS, Sort.FUNCTIONS, "Every function tried", listed(own.functions) if own.functions else "What it does, one by one.",
@@ -144,6 +147,18 @@ def _range(step: TeachStep, unit: str) -> str:
     if step.least is not None and step.most is not None:
         return f"{step.least:g} to {step.most:g} {unit}".rstrip()
     return f"{step.least:g} {unit} or more".replace("  ", " ") if step.least is not None else f"{step.most:g} {unit} at most"
+
+
+def hazards_of_step(module: Module, step: PlanStep) -> tuple[str, ...]:
+    """What has to be made safe before a step, by name: its own, and those of the routine that it runs."""
+    routine = module.routines.get(step.own.routine) if step.own is not None else None
+    return tuple(dict.fromkeys((*step.hazards, *(routine.hazards if routine is not None else ()))))
+
+
+def cautions_of(module: Module, step: PlanStep) -> tuple[str, ...]:
+    """What has to be read before a step: its own caution, and that of the routine that it runs."""
+    routine = module.routines.get(step.own.routine) if step.own is not None else None
+    return tuple(text for text in (step.caution, routine.caution if routine is not None else "") if text)
 
 
 def check_turn(plan: Sequence[PlanStep], done: Iterable[str], name: str) -> None:

@@ -41,6 +41,11 @@ class Part:
         return self.there >= self.wanted
 
     @property
+    def named(self) -> str:
+        """What there is of it, as many as there are: ``1 stop``, without the number."""
+        return self.what.replace("turns", "turn").replace("stops", "stop") if round(self.there) == 1 else self.what
+
+    @property
     def says(self) -> str:
         """As it is read: ``23 of 40 m``."""
         return f"{self.there:.0f} of {self.wanted:g}{f' {self.unit}' if self.unit else ''}"
@@ -74,7 +79,7 @@ class Seen:
     @property
     def driven(self) -> str:
         """What was driven, in words."""
-        told = [f"{part.there:.0f}{f' {part.unit}' if part.unit else ''} {part.what}" for part in self.parts]
+        told = [f"{part.there:.0f} {part.unit or part.named}" for part in self.parts]
         return f"{', '.join(told)}, {self.fastest:.0f} km/h at the most."
 
 

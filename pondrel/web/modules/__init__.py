@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from flask import Flask
 
-from . import chain, talking, views
+from . import chain, renewing, resetting, talking, views
 
 __all__ = ["init_app"]
 
@@ -14,3 +14,5 @@ def init_app(app: Flask) -> None:
     views.init_app(app)
     talking.init_app(app)
     chain.init_app(app)
+    renewing.init_app(app)
+    resetting.init_app(app)

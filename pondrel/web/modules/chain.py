@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from flask import Blueprint, Flask, abort, current_app, redirect, render_template, request, url_for
+from flask import Blueprint, Flask, abort, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as WerkzeugResponse
 
 from ...core.base.errors import PondrelError
@@ -19,19 +19,18 @@ from ...core.module.chain.order import order_of
 from ...core.module.chain.standing import Fact, Link, LinkState, Standing, fact_of, number_said, standing_of
 from ...core.module.roster import Roster
 from ...store.entries import add_entry
-from ...store.jobs import get_job
-from ...store.rosters import roster_fitting
 from ...store.sheets import StoredSheet, sheet_called
 from ...store.vehicles import get_vehicle
 from ..jobs.ahead import Ahead, look_ahead, take_up
-from ..jobs.docket import Record, record_of
+from ..jobs.docket import Record
 from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import checked, typed, whole
 from ..shell.once import answered_once
 from ..shell.who import me
 from ..shell.workups import workups
-from .live import Live, Lives
+from .known import job_asked, roster_of, talk_with
+from .live import Live
 from .page import facts_known
 
 __all__ = ["LINK_TOLD", "Ring", "init_app", "rings_of"]
@@ -115,22 +114,8 @@ def show(vehicle_id: int, function: str) -> str:
 
 
 def _function(vehicle_id: int, name: str) -> tuple[Roster, Function]:
-    vehicle = get_vehicle(get_db(), vehicle_id) or abort(404)
-    row = roster_fitting(get_db(), vehicle) or abort(404)
-    return row.roster, row.roster.functions.get(name) or abort(404)
-
-
-def _record(vehicle_id: int) -> Record | None:
-    number = whole(request.values.get("job", ""))
-    job = get_job(get_db(), number) if number is not None else None
-    return record_of(get_db(), job.id) if job is not None and job.vehicle_id == vehicle_id else None
-
-
-def _talk(vehicle_id: int) -> Live | None:
-    """The talk with this vehicle that was begun last, whether it is over or not."""
-    lives: Lives = current_app.extensions["module_lives"]
-    own = [one for one in lives.known.values() if one.vehicle_id == vehicle_id]
-    return own[-1] if own else None
+    roster = roster_of(vehicle_id)
+    return roster, roster.functions.get(name) or abort(404)
 
 
 def _told(record: Record | None, function: Function) -> dict[str, Fact]:
@@ -156,7 +141,7 @@ def _told(record: Record | None, function: Function) -> dict[str, Fact]:
 
 def _page(vehicle_id: int, name: str, given: Mapping[str, str], error: str) -> str:
     roster, function = _function(vehicle_id, name)
-    record, talk = _record(vehicle_id), _talk(vehicle_id)
+    record, talk = job_asked(vehicle_id), talk_with(vehicle_id)
     asked = facts_known(roster, name, talk.answered, talk.values) if talk is not None else {}
     facts = {**asked, **_told(record, function)}
     gone = [own for own, one in talk.answered.items() if not one.answers] if talk is not None else []
@@ -198,7 +183,7 @@ def tell(vehicle_id: int, function: str) -> WerkzeugResponse | tuple[str, int]:
     """Say how a link stands."""
     _, own = _function(vehicle_id, function)
     given = typed("condition", "word")
-    record = _record(vehicle_id)
+    record = job_asked(vehicle_id)
 
     def write() -> str:
         condition = own.condition(checked("The link", given["condition"], LONGEST_WORD))
@@ -218,7 +203,7 @@ def tell(vehicle_id: int, function: str) -> WerkzeugResponse | tuple[str, int]:
 def trace(vehicle_id: int, function: str) -> WerkzeugResponse | tuple[str, int]:
     """Take the circuit of the unmet link up in the job, with what is known as its first evidence."""
     roster, own = _function(vehicle_id, function)
-    record, talk = _record(vehicle_id), _talk(vehicle_id)
+    record, talk = job_asked(vehicle_id), talk_with(vehicle_id)
 
     def write() -> str:
         if record is None:
@@ -237,7 +222,7 @@ def trace(vehicle_id: int, function: str) -> WerkzeugResponse | tuple[str, int]:
 @bp.get("/ask")
 def ask(vehicle_id: int, function: str) -> WerkzeugResponse:
     """To the talk that can ask, or to where one is begun."""
-    talk = _talk(vehicle_id)
+    talk = talk_with(vehicle_id)
     if talk is not None and not talk.ended:
         return redirect(url_for("module_talk.show", token=talk.token))
     return redirect(url_for("module_talk.vehicle", vehicle_id=vehicle_id, job=whole(request.args.get("job", ""))))

@@ -7,47 +7,30 @@ import threading
 import time
 from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
-from dataclasses import dataclass, field
 from pathlib import Path
 
 from ...core.base.errors import PondrelError
 from ...core.base.written import Value as Written
 from ...core.evidence.hazards import HAZARDS
 from ...core.job.codes import BY_PONDREL, scan_content
-from ...core.module.movement import Movement, judged_move
+from ...core.job.entry import Entry
+from ...core.module.movement import judged_move
 from ...core.module.moving import CAUTION_READ
 from ...core.module.roll_call import roll_call
-from ...core.module.roster import Command, Module, Output, Roster, Routine
+from ...core.module.roster import Module, Output, Roster, Routine
 from ...core.talk.exchange import Exchange
 from ...instruments.modules.tester import Answered, Codes, Lines, Tester, Value
 from ...store.bay import refresh_job
 from ...store.db import DATABASE, atomic, opened
-from ...store.entries import add_entry
+from ...store.entries import add_entry, entries_of
 from ...store.talks import add_exchanges
+from .underway import Driving, Hold, Waking
 
-__all__ = ["FINGER_S", "Hold", "Live", "Lives"]
+__all__ = ["FINGER_S", "Live", "Lives"]
 
 FINGER_S = 0.9  # without a word from the page for so long, nobody holds the output any more
 IDLE_S, MOST_LIVE, MOST_KEPT = 900.0, 6, 12
 MOST_WAITING, MOST_VALUES = 8, 400
-
-
-@dataclass
-class Hold:
-    """An output under command: since when, when a finger was last known to be on it, and what its value did."""
-
-    module: Module
-    output: Output
-    command: Command
-    began: float = field(default_factory=time.monotonic)
-    kept_at: float = field(default_factory=time.monotonic)
-    let_go: bool = False
-    values: list[tuple[float, float | None]] = field(default_factory=list)
-    says_now: str = ""
-    commanded: bool = False
-    ended: bool = False
-    movement: Movement | None = None
-    why: str = ""
 
 
 class Live:
@@ -67,6 +50,8 @@ class Live:
         self.results: Mapping[str, tuple[str, bool]] = {}  # of routines, by MODULE.ROUTINE
         self.read_cautions: frozenset[str] = frozenset()
         self.hold: Hold | None = None
+        self.waking: Waking | None = None
+        self.driving: Driving | None = None
         self.busy, self.error, self.version, self.ended = "", "", 0, False
         self.used_at = time.monotonic()
         self._waiting: queue.Queue[tuple[str, Callable[[Tester], None]] | None] = queue.Queue(MOST_WAITING)
@@ -152,28 +137,42 @@ class Live:
         finally:
             conn.close()
 
-    def _entry(self, kind: str, content: Mapping[str, Written]) -> None:
-        """A line in the job's record, where the talk is for a job."""
+    def enter(self, kind: str, content: Callable[[Sequence[Entry]], Mapping[str, Written]]) -> None:
+        """A line in the job's record, made from those that are there; nothing where the talk is for no job."""
         if self.job_id is None:
             return
         conn = opened(self.folder / DATABASE)
         try:
             with atomic(conn):
-                add_entry(conn, self.job_id, kind, content, person=self.person)
+                add_entry(conn, self.job_id, kind, content(entries_of(conn, self.job_id)), person=self.person)
                 refresh_job(conn, self.job_id)
         finally:
             conn.close()
+
+    def _entry(self, kind: str, content: Mapping[str, Written]) -> None:
+        self.enter(kind, lambda entries: content)
+
+    def entries(self) -> tuple[Entry, ...]:
+        """The job's record as it is now; none where the talk is for no job."""
+        if self.job_id is None:
+            return ()
+        conn = opened(self.folder / DATABASE)
+        try:
+            return tuple(entries_of(conn, self.job_id))
+        finally:
+            conn.close()
+
+    def tell(self, one: Answered) -> None:
+        """Keep whether a module answered."""
+        self.answered = {**self.answered, one.module.name: one}
+        self.version += 1
 
     # What can be asked for.
 
     def call(self, tester: Tester, modules: Sequence[Module] = ()) -> None:
         """Call all modules, or some."""
 
-        def tell(one: Answered) -> None:
-            self.answered = {**self.answered, one.module.name: one}
-            self.version += 1
-
-        called = tester.roll_call(modules, tell)
+        called = tester.roll_call(modules, self.tell)
         if not modules:
             here, gone = ([one.module.title for one in called if one.answers is answers] for answers in (True, False))
             says = roll_call(here, gone)
@@ -209,12 +208,13 @@ class Live:
         """Read all data of a module."""
         self.values = {**self.values, module.name: tester.data(module)}
 
-    def run(self, tester: Tester, module: Module, routine: Routine, made_safe: frozenset[str]) -> None:
-        """Run a routine until it has a result."""
+    def run(self, tester: Tester, module: Module, routine: Routine, made_safe: frozenset[str]) -> tuple[str, bool]:
+        """Run a routine until it has a result: what came of it, and whether that is good."""
         says, good = tester.routine(module, routine, made_safe)
         self.results = {**self.results, f"{module.name}.{routine.name}": (says, good)}
         self._entry("moved", {"text": f"{module.title}, {routine.title.lower()}: {says}", "module": module.title})
         self.read_codes(tester, [module])
+        return says, good
 
     def hold_it(self, tester: Tester, hold: Hold, made_safe: frozenset[str]) -> None:
         """Command an output as long as a finger is on it, and no longer than its roster lets it be."""

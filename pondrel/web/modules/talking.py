@@ -17,6 +17,7 @@ from ...core.library.module_links import line_for_code
 from ...core.module.moving import check_said_safe
 from ...core.module.roster import Module, Output, Routine
 from ...instruments.modules.reached import lines_at
+from ...instruments.modules.tester import Tester
 from ...store.causes import own_causes
 from ...store.db import atomic
 from ...store.entries import add_entry, entries_of
@@ -34,8 +35,9 @@ from ..shell.fields import checked, typed, whole
 from ..shell.once import answered_with, written_once
 from ..shell.who import me
 from ..shell.workups import workups
-from .live import Hold, Live, Lives
+from .live import Live, Lives
 from .page import ANSWERS, NOT_ASKED, SILENT, folded, groups_of, lines_of, module_shown, says_of, standings_of
+from .underway import Hold
 
 __all__ = ["init_app"]
 
@@ -158,7 +160,10 @@ def state(token: str) -> Response:
             "values": [[round(at, 2), value] for at, value in hold.values[-120:]],
             "came": hold.movement.says if hold.movement else "", "why": hold.why,
         }  # fmt: skip
-    answer: Any = {"version": own.version, "busy": own.busy, "error": own.error, "ended": own.ended, "held": held}
+    waking: Any = None
+    if own.waking is not None:
+        waking = {"module": own.waking.module.name, "says": own.waking.says, "silent": own.waking.silent_at, "awake": own.waking.awake_at}
+    answer: Any = {"version": own.version, "busy": own.busy, "error": own.error, "ended": own.ended, "held": held, "waking": waking}
     return cast(Response, answer)
 
 
@@ -309,7 +314,11 @@ def run(token: str) -> WerkzeugResponse:
         module = _module(own) or abort(404)
         routine = module.routines.get(request.form.get("thing", "")) or abort(404)
         made_safe = own.made_safe(_read_cautions(own), routine)
-        own.ask(routine.title, lambda tester: own.run(tester, module, routine, made_safe))
+
+        def runs(tester: Tester) -> None:
+            own.run(tester, module, routine, made_safe)
+
+        own.ask(routine.title, runs)
 
     return _asked(token, does)
 

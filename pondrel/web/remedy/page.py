@@ -12,16 +12,19 @@ from ...core.job.entry import Entry, standing
 from ...core.job.proof import proving_of
 from ...core.job.refit import left_over
 from ...core.job.remedy import Remedy, remedy_of
+from ...core.job.resets import resets_gate, resets_of
 from ...core.power.guide import WAYS as GUIDED
 from ...core.remedy.failing import UNKNOWN, Failure, failure_on_the_bench
 from ...core.remedy.gates import DONE, Gate, Met, open_gates
 from ...core.remedy.money import HORIZONS, Rates
 from ...core.remedy.options import ONE_BY_ONE, SCHOOLS, Comparison, Option, compared
+from ...core.remedy.reset.allowed import acts_while_moving
 from ...core.remedy.target import Found, Member, Target, member_in_words, members_on, target_in_words, target_on
 from ...store.conclusions import Conclusion
 from ...store.db import now
 from ...store.mended import ledger_before_repair
 from ...store.rates import rates_of
+from ...store.rosters import roster_fitting
 from ...store.vehicle_entries import mileage_now
 from ..jobs.docket import Docket, Record, docket_in
 from ..jobs.safe import repair_waits_for
@@ -34,6 +37,7 @@ from .experience import experience_here
 
 __all__ = ["Page", "Wanted", "page_of", "target_of"]
 
+RESTARTED = "power_cycle"
 NOT_GIVEN, PROVED_ALONE = 0.9, 0.95  # the chance taken for a conclusion that nobody could work out, and for one by a check of the part
 
 
@@ -102,6 +106,13 @@ class Page:
         return (str(bad.id), bad.text("part") or bad.text("text").partition(": ")[0]) if bad else ("", "")
 
     @property
+    def limits(self) -> str:
+        """What is told of the chosen way where it is no repair; empty where it is one."""
+        if self.chosen is None or self.chosen.way.cures:
+            return ""
+        return f"{self.chosen.way.limits} By tries here: {self.chosen.seen}." if self.chosen.seen else self.chosen.way.limits
+
+    @property
     def on_no_circuit(self) -> bool:
         """Whether what is found was found on no circuit: then it is taken back here."""
         return any(conclusion.trace_id is None and conclusion.parts for conclusion in self.record.standing_conclusions)
@@ -126,7 +137,7 @@ def page_of(record: Record, wanted: Wanted) -> Page:
     targets = tuple(target_of(record, conclusion, part, remedy) for conclusion, part in named)
     target = targets[min(wanted.part, len(targets) - 1)]
     seen = experience_here(record.job.id) if learns() else {}
-    found = compared(target, remedy.offers, rates, wanted.years, wanted.school, seen)
+    found = _with_resets(compared(target, remedy.offers, rates, wanted.years, wanted.school, seen), record)
     chosen = remedy.chosen(found.options)
     picked = found.find(wanted.pick) or chosen or next(iter(found.options), None)
     counts = chosen or picked
@@ -134,12 +145,22 @@ def page_of(record: Record, wanted: Wanted) -> Page:
     gates = remedy.gates(target, counts, [hazard.title for hazard in unsafe]) if counts else ()
     benched = old_and_new(record.standing_conclusions, record.entries)
     gates = tuple(_measured(gate, benched) for gate in gates)
+    if counts and counts.way.name == RESTARTED:
+        gates = (*gates, resets_gate(record.entries, now()))
     if left := left_over(record.entries):
         gates = (*gates, Gate("left_over", "Nothing is left over", f"not back on: {', '.join(left)}", own=True))
     return Page(
         record, remedy, wanted, rates, targets, target, found, axis_for(found.options), picked, chosen, gates,
         benched, unsafe,
     )  # fmt: skip
+
+
+def _with_resets(found: Comparison, record: Record) -> Comparison:
+    """The ways, where a switch to restart a module says what tries of it came to."""
+    resets = resets_of(record.entries, "", now())
+    if not resets.entries:
+        return found
+    return replace(found, options=tuple(replace(o, seen=resets.brief) if o.way.name == RESTARTED else o for o in found.options))
 
 
 def _measured(gate: Gate, benched: Sequence[OldAndNew]) -> Gate:
@@ -162,10 +183,19 @@ def target_of(record: Record, conclusion: Conclusion, part: str, remedy: Remedy)
     mode = conclusion.modes.get(part, "")
     found, _ = attempt(lambda: _on_circuit(docket, part, said, remedy, mode)) if docket else (None, "")
     found = found or _on_no_circuit(record, part, said, remedy)
+    if not found.safety:
+        found = replace(found, safety=_safety_by_roster(record, found.called))
     if found.failure is not UNKNOWN:
         return found
     wrong = [one for both in old_and_new((conclusion,), record.entries) for one in both.found]
     return replace(found, failure=failure_on_the_bench(found.build.name, wrong))
+
+
+def _safety_by_roster(record: Record, called: str) -> str:
+    """The safety function of a module that is called so, by what the roster of the vehicle says that it acts on; empty for none."""
+    row = roster_fitting(get_db(), record.vehicle)
+    named = [module for module in row.roster.modules.values() if module.title.lower() in called.lower()] if row else []
+    return acts_while_moving(named[0]) if named else ""
 
 
 def _on_no_circuit(record: Record, part: str, found: Found, remedy: Remedy) -> Target:

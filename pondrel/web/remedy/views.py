@@ -179,8 +179,7 @@ def agreed(job_id: int) -> Response | tuple[str, int]:
     def said(page: Page, given: dict[str, str]) -> None:
         if page.chosen is None:
             raise PondrelError("Nothing is chosen yet that the customer could agree to: choose a way first.")
-        limits = "" if page.chosen.way.cures else page.chosen.way.limits
-        _add(job_id, AGREED.name, {**_fields(AGREED, given), "limits": limits})
+        _add(job_id, AGREED.name, {**_fields(AGREED, given), "limits": page.limits})
 
     return _answered(job_id, ("agrees", "who", "said"), said)
 

@@ -65,7 +65,7 @@ def test_it_goes_step_by_step():
     record = Record()
     assert record.of().next.step.name == "old_read" and not record.of().begun
     record = fitted()
-    assert record.of().next.step.name == "pedal" and record.of().says == "4 of 14 steps are accepted."
+    assert record.of().next.step.name == "pedal" and record.of().says == "4 of 15 steps are accepted."
     with pytest.raises(RenewalError, match="Firm pedal: that comes first"):
         check_step(record.of(), "teach")
     assert braked().of().next.step.name == "coding"

@@ -7,7 +7,7 @@ import pytest
 from pondrel.core.base.written import EntryError
 from pondrel.core.job.entry import Entry, Struck
 from pondrel.core.job.kinds import checked_content, words_of
-from pondrel.core.job.resets import resets_gate, resets_of
+from pondrel.core.job.resets import _often_in_words, resets_gate, resets_of
 
 NOW = "2026-01-20T08:00:00Z"
 
@@ -56,11 +56,12 @@ def test_two_good_tries_are_never_called_a_cure():
 def test_days_are_counted_from_a_reset_that_helped_to_the_next_hanging():
     found = resets_of([reset(1), hung(5), reset(5, "5", "no"), reset(5), hung(14), reset(14)], "Shelf module", NOW)
     assert found.holding.hung == 2 and found.holding.days == pytest.approx(4 + 9 + 6)
-    assert found.holding.quiet == pytest.approx(6.0) and "times a year" in found.brief
+    assert found.holding.quiet == pytest.approx(6.0) and found.brief.endswith("needed about 44 times a year")
 
 
 def test_another_try_without_a_hanging_between_is_no_hanging():
     found = resets_of([reset(1), reset(2), reset(3)], "Shelf module", NOW)
+    assert found.brief == "20 s off wakes it" and found.known
     assert found.holding.hung == 0 and found.holding.quiet == pytest.approx(19.0)
 
 
@@ -81,3 +82,11 @@ def test_a_switch_in_its_supply_waits_for_three_good_tries():
     gate = resets_gate([reset(1), reset(2), reset(3)], NOW)
     assert not gate.open and gate.met.text.startswith("20 s off wakes it")
     assert resets_gate([reset(1, works="no"), *[reset(k, "5") for k in (2, 3)]], NOW).open
+
+
+@pytest.mark.parametrize(
+    ("a_year", "says"), [(None, ""), (4e4, "about 99 times a day"), (900.0, "about 2 times a day"), (400.0, "about 400 times a year"),
+                         (1.0, "about once a year"), (0.3, "less than once a year")],
+)  # fmt: skip
+def test_how_often_is_said_as_a_person_says_it(a_year, says):
+    assert _often_in_words(a_year) == says

@@ -29,7 +29,7 @@ def names(module: Module) -> list[str]:
 
 def test_any_module_is_read_out_before_and_proved_after_it():
     assert names(Module("x", "Shelf module", Speaks.UDS, 1, 2)) == [
-        "old_read", "right_part", "kept", "fitted", "restart", "no_code", "functions",
+        "old_read", "right_part", "kept", "fitted", "cleared", "restart", "no_code", "functions",
     ]  # fmt: skip
 
 

@@ -13,8 +13,7 @@ from ..safety import safety_function
 __all__ = ["STANDING", "acts_while_moving", "check_try", "hazards_of_try", "refused_as_habit"]
 
 STANDING = (
-    "It stands: key off and out, brake on, wheels chocked, steering straight, nobody inside who is held by a belt or a lock. "
-    "What the module steers may let go or lock at once."
+    "It stands: key off and out, brake on, wheels chocked. What hangs on the module may stop, move or lock at once: nobody is in its way."
 )
 _AIRBAGS = "airbags and belts"
 

@@ -19,6 +19,7 @@ __all__ = ["Holding", "Span", "holding_of"]
 
 _SHARE = 0.8  # of the time that the range told holds
 LEAST_DAYS = 0.01
+WORTH_TELLING = 1.0 / 24.0  # days that it has held, which are no news before
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +57,8 @@ class Holding:
     def says(self) -> str:
         """In a sentence or two; empty before anything is known."""
         if self.middle is None or self.low is None or self.high is None:
-            return f"It has held for {days_in_words(self.quiet)} so far: nobody knows yet how often it hangs." if self.quiet else ""
+            held = f"It has held for {days_in_words(self.quiet)} so far: " if self.quiet >= WORTH_TELLING else ""
+            return f"{held}{'n' if held else 'N'}obody knows yet how often it hangs." if self.quiet else ""
         told = (
             f"It hung again {self.hung} {'time' if self.hung == 1 else 'times'} in {days_in_words(self.days)}: about "
             f"{days_in_words(self.middle)} from one time to the next, 8 times in 10 between {days_in_words(self.low)} and "

@@ -1,5 +1,5 @@
 // A talk with modules: the page is drawn anew when something changed; an output is commanded while a finger or a key is on its button.
-import { middle, swap } from "./fragment.js";
+import { middle, swap, typing } from "./fragment.js";
 
 const EVERY = 400; // milliseconds between two looks
 const FINGER = 250; // between two words that the finger is still there
@@ -46,12 +46,20 @@ document.addEventListener("alpine:init", () => {
       }
     },
     async draw() {
+      if (this.writes()) {
+        this.version = ""; // what is being typed is not drawn over: the next look tries again
+        return;
+      }
       try {
         const { html } = await middle(window.location.href);
         swap(this.$root, html);
       } catch {
         // The next look tries again.
       }
+    },
+    writes() {
+      const field = document.activeElement;
+      return this.$root.contains(field) && typing(field) && Boolean(field.value) && field.type !== "checkbox";
     },
     section() {
       const told = () => this.$root.querySelector(".mod-output [data-held]:not([hidden])");

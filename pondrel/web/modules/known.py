@@ -1,0 +1,41 @@
+"""What the pages of a vehicle's modules start from: its roster, the job that they belong to, and the talk that was begun last."""
+
+from __future__ import annotations
+
+from flask import abort, current_app, request
+
+from ...core.module.roster import Module, Roster
+from ...store.jobs import get_job
+from ...store.rosters import roster_fitting
+from ...store.vehicles import get_vehicle
+from ..jobs.docket import Record, record_of
+from ..shell.database import get_db
+from ..shell.fields import whole
+from .live import Live, Lives
+
+__all__ = ["job_asked", "module_of", "roster_of", "talk_with"]
+
+
+def roster_of(vehicle_id: int) -> Roster:
+    """The roster that fits a vehicle; 404 where there is none."""
+    vehicle = get_vehicle(get_db(), vehicle_id) or abort(404)
+    return (roster_fitting(get_db(), vehicle) or abort(404)).roster
+
+
+def module_of(vehicle_id: int, name: str) -> Module:
+    """A module of a vehicle; 404 where its roster has none of that name."""
+    return roster_of(vehicle_id).modules.get(name) or abort(404)
+
+
+def job_asked(vehicle_id: int) -> Record | None:
+    """The job that the address names, if it is of this vehicle."""
+    number = whole(request.values.get("job", ""))
+    job = get_job(get_db(), number) if number is not None else None
+    return record_of(get_db(), job.id) if job is not None and job.vehicle_id == vehicle_id else None
+
+
+def talk_with(vehicle_id: int) -> Live | None:
+    """The talk with this vehicle that was begun last, whether it is over or not."""
+    lives: Lives = current_app.extensions["module_lives"]
+    own = [one for one in lives.known.values() if one.vehicle_id == vehicle_id]
+    return own[-1] if own else None
