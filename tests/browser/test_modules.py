@@ -37,6 +37,11 @@ def begin(held, vehicle: int, job: int, address: str) -> None:
     expect(held.page.get_by_role("heading", name="Who answers")).to_be_visible()
 
 
+def taken_up(page) -> None:
+    """Wait until the script has the page: a touch before that is nobody's."""
+    page.wait_for_function("() => [...document.querySelectorAll('[x-data]')].every((own) => own._x_dataStack)")
+
+
 def until(true) -> None:
     end = time.monotonic() + 30
     while not true():
@@ -81,6 +86,7 @@ def test_an_output_moves_as_long_as_it_is_held_by_finger_or_key_and_no_longer(he
         left.get_by_role("button", name="Read", exact=True).click()
         button = left.get_by_role("button", name="Hold: open")
         expect(button).to_be_visible()
+        taken_up(page)
         button.scroll_into_view_if_needed()
         box = button.bounding_box()
         page.mouse.move(box["x"] + 20, box["y"] + 20)
@@ -111,6 +117,7 @@ def test_seconds_without_supply_are_touched_along_and_the_module_is_heard_to_wak
         held.open(f"/modules/vehicle/{LIBRARY_2}/reset/shelf?job={ROOF_JOB}")
         while page.get_by_role("button", name="Done and read").count():
             page.get_by_role("button", name="Done and read").first.click()
+        taken_up(page)
         page.get_by_role("button", name="Supply is off").click()
         own.life.set("shelf.supply_off", "1")
         expect(page.locator(".reset-says")).to_contain_text("s more.")

@@ -275,7 +275,7 @@ def hold(token: str) -> Response | tuple[Response, int]:
     output = module.outputs.get(request.form.get("thing", "")) or abort(404)
     try:
         command = output.command(request.form.get("command", ""))
-        if own.hold is not None and not own.hold.ended:
+        if own.hold is not None and not own.hold.ended and not own.hold.let_go:  # one that is being given back goes first
             raise PondrelError("One output at a time: let go of the other one first.")
         made_safe = own.made_safe(_read_cautions(own), output)
         held = Hold(module, output, command)

@@ -38,7 +38,7 @@ document.addEventListener("alpine:init", () => {
       }
       if (found.held) this.show(found.held);
       // While a finger is on a button nothing is drawn anew: the button would be another one.
-      if (this.button && !found.held?.ended) return;
+      if (this.button && !(found.held?.ended && this.finger)) return;
       if (String(found.version) !== this.version) {
         this.version = String(found.version);
         await this.draw();
@@ -133,6 +133,7 @@ document.addEventListener("alpine:init", () => {
       this.button.classList.remove("held");
       this.button = null;
       clearInterval(this.finger);
+      this.finger = 0;
       this.send("letGo", {});
     },
     async send(where, fields) {
