@@ -173,6 +173,53 @@ def test_letting_go_the_longest_time_and_the_end_of_the_talk_all_give_it_back(cl
     assert hold(talk).status_code == 400
 
 
+def test_whoever_presses_again_while_it_goes_back_waits_for_it(client, kneeling):
+    talk = Talk(client, BUS_4, kneeling.bus)
+    make_safe(talk)
+    assert hold(talk).status_code == 200
+    until(lambda: kneeling.world.driven.get("N7.5") == "on")
+    client.post(f"{talk.at}/let-go")
+    assert hold(talk).status_code == 200  # at once
+    until(lambda: client.post(f"{talk.at}/keep") and talk.state()["held"]["commanded"])
+    client.post(f"{talk.at}/let-go")
+    until(lambda: talk.state()["held"]["ended"])
+    talk.end()
+
+
+@pytest.mark.parametrize(("heard", "says"), [("yes", "valve, feed and line do their work"), ("no", "counts more than the sound")])
+def test_after_an_output_moved_it_is_asked_whether_it_was_heard(client, conn, kneeling, heard, says):
+    job = new_job(conn, BUS_4)
+    talk = Talk(client, BUS_4, kneeling.bus, job)
+    client.post(f"{talk.at}/heard", data={"module": "air", "heard": heard})
+    assert "hold an output first" in talk.page("air")
+    make_safe(talk)
+    hold(talk)
+    until(lambda: client.post(f"{talk.at}/keep") and (v := talk.state()["held"]["values"]) and v[-1][1] < -16.0)
+    client.post(f"{talk.at}/let-go")
+    until(lambda: talk.state()["held"]["ended"])
+    assert "Was it heard: air hisses at the left front?" in talk.page("air")
+    client.post(f"{talk.at}/heard", data={"module": "air", "heard": heard})
+    page = talk.page("air")
+    assert says in page and "Was it heard" not in page
+    assert says in [e for e in entries_of(conn, job) if e.kind == "moved"][-1].text("text")
+    talk.end()
+
+
+def test_what_was_moved_is_watched_afterwards_whether_it_stays(client, conn):
+    with served(roster_named("reader_75"), "wired_roof_bow", [], "unlatched") as own:
+        job = add_job(conn, LIBRARY_2, "The roof sinks again", person="Oda")
+        talk = Talk(client, LIBRARY_2, own.bus, job)
+        for text in (HAZARDS["pinch"].caution, own.life.roster.module("roof").output("pump").caution):
+            talk.do("safe", module="roof", thing="pump", text=text)
+        client.post(f"{talk.at}/hold", data={"module": "roof", "thing": "pump", "command": "run"})
+        until(lambda: client.post(f"{talk.at}/keep") and (v := talk.state()["held"]["values"]) and (v[-1][1] or 0.0) > 70.0)
+        client.post(f"{talk.at}/let-go")
+        until(lambda: "It stays" in talk.page("roof"))  # it loses 2 bar a second, and 20 in 4 s are right
+        told = [e.text("text") for e in entries_of(conn, job) if e.kind == "moved"]
+        assert told[-1].startswith("Roof pump, after run: It stays: ") and "at most 20 bar are right" in told[-1]
+        talk.end()
+
+
 def test_one_output_at_a_time(client, kneeling):
     talk = Talk(client, BUS_4, kneeling.bus)
     make_safe(talk)

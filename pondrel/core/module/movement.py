@@ -1,13 +1,13 @@
-"""Whether what was commanded did what it should: how far a watched value went, how soon, and whether it held."""
+"""Whether what was commanded did what it should: how far a watched value went, how soon, whether it held and stayed, and what was heard."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from .roster.roster import Command
+from .roster.roster import Command, StayTest
 
-__all__ = ["DEAD", "LOST", "SLOW", "UNSEEN", "WEAK", "WORKS", "WRONG_WAY", "Movement", "judged_move"]
+__all__ = ["DEAD", "LOST", "SLOW", "UNSEEN", "WEAK", "WORKS", "WRONG_WAY", "Movement", "heard_says", "judged_move", "judged_stay"]
 
 _HELD_SHARE = 0.25  # of what it should move: so much may be lost again and it still counts as held; common practice, no source
 WORKS, SLOW, WEAK, DEAD = "moves", "moves too slowly", "moves too little", "does not move"
@@ -49,3 +49,43 @@ def judged_move(command: Command, values: Sequence[tuple[float, float | None]], 
     if least < -0.1 * wanted:
         return Movement(WRONG_WAY, sign * least, None, f"It moved by {-least:.3g} the other way; it should move by {should}.")
     return Movement(DEAD, 0.0, None, f"It does not move; it should move by {should}.")
+
+
+_HEARD = {  # by what it did under command: where it is heard, where it is not; common practice, no source
+    WORKS: ("Moved and heard: valve, feed and line do their work.", "It moves, and that counts more than the sound."),
+    DEAD: (
+        "Heard, and it does not move: the valve opens. Something leaks, blocks or jams behind it: line, fitting, bellows, mechanics.",
+        "Neither heard nor moved: the valve does not open. Its circuit first, then the valve itself.",
+    ),
+    WEAK: (
+        "Heard, and it moves too little: a leak or a bottleneck behind the valve, or too little pressure before it.",
+        "It moves too little and is not heard: it opens only partly, or pressure is missing before it.",
+    ),
+    LOST: (
+        "Heard, and it does not hold: a leak behind the valve. Soap on fittings and lines, one at a time.",
+        "It does not hold, and nothing is heard: a slow leak, or a valve that does not shut. Shut one line at a time and watch.",
+    ),
+    UNSEEN: (
+        "Heard: the valve opens. Nothing measures what it moves: look at it.",
+        "Not heard: the valve does not open, or nothing is there to flow. Its circuit first, then pressure before it.",
+    ),
+}
+_LIKE = {SLOW: WEAK, WRONG_WAY: DEAD}
+
+
+def heard_says(word: str, heard: bool) -> str:
+    """What it means that a valve was heard or not, beside what it did under command (one of the words of this module)."""
+    return _HEARD[_LIKE.get(word, word)][0 if heard else 1]
+
+
+def judged_stay(test: StayTest, values: Sequence[tuple[float, float | None]], unit: str = "") -> tuple[bool, str]:
+    """Whether a value stayed where it was left: seconds since control went back and value. Few are no test: they count as stayed."""
+    seen = [(at, value) for at, value in values if value is not None]
+    if len(seen) < 2 or seen[-1][0] < 0.5 * test.seconds:
+        return True, "It was not watched for long enough to say whether it stays."
+    start, (at, _) = seen[0][1], seen[-1]
+    gone = max((value - start for _, value in seen), key=abs)
+    ending = f" {unit}" if unit else ""
+    if abs(gone) <= test.by:
+        return True, f"It stays: {abs(gone):.3g}{ending} in {at:.0f} s, at most {test.by:g}{ending} are right."
+    return False, f"It does not stay: {gone:+.3g}{ending} in {at:.0f} s, at most {test.by:g}{ending} are right. Something leaks or slips."

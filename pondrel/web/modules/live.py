@@ -14,7 +14,7 @@ from ...core.base.written import Value as Written
 from ...core.evidence.hazards import HAZARDS
 from ...core.job.codes import BY_PONDREL, scan_content
 from ...core.job.entry import Entry
-from ...core.module.movement import judged_move
+from ...core.module.movement import SLOW, WORKS, heard_says, judged_move, judged_stay
 from ...core.module.moving import CAUTION_READ
 from ...core.module.roll_call import roll_call
 from ...core.module.roster import Module, Output, Roster, Routine
@@ -243,6 +243,32 @@ class Live:
         finally:
             hold.ended = True
             self.note(f"{hold.output.title}: control went back to {hold.module.title.lower()}. {hold.why}".strip())
+        self._watch_stay(tester, hold, unit)
+
+    def _watch_stay(self, tester: Tester, hold: Hold, unit: str) -> None:
+        """Watch whether what was moved stays where it is, until its time is over or another output is touched."""
+        test, watched = hold.output.stay, hold.module.data.get(hold.output.watch)
+        if test is None or watched is None or hold.movement is None or hold.movement.word not in (WORKS, SLOW):
+            return
+        self.busy = f"Watching for {test.seconds:g} s whether it stays"
+        self.version += 1
+        began, values = time.monotonic(), []
+        while (at := time.monotonic() - began) <= test.seconds and self.hold is hold and not self.ended:
+            values.append((at, tester.data(hold.module, (watched,))[0].value))
+            time.sleep(0.1)
+        _, hold.stays = judged_stay(test, values, unit)
+        self._entry("moved", {"text": f"{hold.output.title}, after {hold.command.name}: {hold.stays}", "module": hold.module.title})
+
+    def hear(self, heard: bool) -> None:
+        """Somebody says whether what was commanded last was heard."""
+        hold = self.hold
+        if hold is None or not hold.asks or hold.movement is None:
+            raise PondrelError("Nothing was commanded that could be heard: hold an output first.")
+        hold.heard = heard_says(hold.movement.word, heard)
+        said = hold.output.hear if heard else f"not heard: {hold.output.hear}"
+        self._entry("moved", {"text": f"{hold.output.title}, {hold.command.name}: {said}. {hold.heard}"[:400], "module": hold.module.title})
+        self.note(f"{hold.output.title}: {said}")
+        self.version += 1
 
     def _over(self, hold: Hold, began: float) -> str:
         """Why an output is given back now; empty while it is held."""

@@ -306,6 +306,12 @@ def let_go(token: str) -> Response:
     return cast(Response, cast(Any, {"held": False}))
 
 
+@bp.post("/live/<token>/heard")
+def heard(token: str) -> WerkzeugResponse:
+    """Whether what was commanded last was heard."""
+    return _asked(token, lambda own: own.hear(request.form.get("heard") == "yes"))
+
+
 @bp.post("/live/<token>/run")
 def run(token: str) -> WerkzeugResponse:
     """Run a routine of a module."""

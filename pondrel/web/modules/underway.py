@@ -30,6 +30,13 @@ class Hold:
     ended: bool = False
     movement: Movement | None = None
     why: str = ""
+    stays: str = ""
+    heard: str = ""
+
+    @property
+    def asks(self) -> str:
+        """What is to be heard, once it is over and nobody has said; empty for nothing."""
+        return self.output.hear if self.ended and self.movement is not None and not self.heard else ""
 
 
 @dataclass

@@ -24,6 +24,7 @@ from ...core.remedy.checks import Facts, checks_for
 from ...core.scope.readings import SCOPE_READS
 from ...store.conclusions import Conclusion
 from ...store.house import house_choices
+from ...store.rosters import roster_fitting
 from ..jobs.docket import Docket, Record, docket_in
 from ..shell.attempt import attempt
 from ..shell.before_after import Beside, beside_judged
@@ -66,6 +67,11 @@ class Page:
     way_pairs: tuple[WayPair, ...] = ()
     way_proof: str = ""
     benched: tuple[OldAndNew, ...] = ()
+
+    @property
+    def teaches(self) -> bool:
+        """Whether a roster says how the vehicle's modules are taught."""
+        return roster_fitting(get_db(), self.record.vehicle) is not None
 
     @property
     def way_figures(self) -> tuple[Beside, ...]:

@@ -6,9 +6,9 @@ import pytest
 
 from pondrel.core.evidence.hazards import HAZARDS
 from pondrel.core.module.fault_code import FaultCode
-from pondrel.core.module.movement import DEAD, LOST, SLOW, UNSEEN, WEAK, WORKS, WRONG_WAY, judged_move
+from pondrel.core.module.movement import DEAD, LOST, SLOW, UNSEEN, WEAK, WORKS, WRONG_WAY, heard_says, judged_move, judged_stay
 from pondrel.core.module.moving import CAUTION_READ, LockedError, check_clear, check_made_safe, check_said_safe, locks_of
-from pondrel.core.module.roster import Command
+from pondrel.core.module.roster import Command, StayTest
 
 
 def test_every_lock_has_to_be_seen_to_by_itself():
@@ -65,3 +65,32 @@ def test_what_a_watched_value_did_under_command(values, word, by, seconds):
 def test_a_command_that_should_move_nothing_is_looked_at_by_eye():
     assert judged_move(Command("shut", b"\x00"), [(0.0, 1.0), (1.0, 5.0)]).word == UNSEEN
     assert "20 mm within 3 s" in judged_move(SINKS, [(0.0, 5.0), (1.0, 5.0)], "mm").says
+
+
+@pytest.mark.parametrize("word", [WORKS, SLOW, WEAK, DEAD, WRONG_WAY, LOST, UNSEEN])
+def test_what_is_heard_parts_the_circuit_from_what_lies_behind_the_valve(word):
+    assert heard_says(word, True) != heard_says(word, False)
+    if word in (DEAD, WRONG_WAY):
+        assert "behind it" in heard_says(word, True) and "Its circuit first" in heard_says(word, False)
+
+
+STAYS = StayTest(5.0, 2.0)
+
+
+@pytest.mark.parametrize(
+    ("rate", "seconds", "good", "says"),
+    [
+        (0.3, 5.0, True, "It stays: 1.5 mm in 5 s"),
+        (-1.0, 5.0, False, "It does not stay: -5 mm in 5 s, at most 2 mm are right"),
+        (-9.0, 2.0, True, "not watched for long enough"),
+    ],
+)
+def test_whether_it_stays_where_it_was_left(rate, seconds, good, says):
+    values = [(k * 0.5, 40.0 + rate * k * 0.5) for k in range(int(seconds / 0.5) + 1)]
+    found = judged_stay(STAYS, values, "mm")
+    assert found[0] is good and says in found[1]
+
+
+def test_one_that_came_back_by_the_end_did_not_stay():
+    assert not judged_stay(STAYS, [(0.0, 40.0), (2.0, 30.0), (5.0, 40.0)])[0]
+    assert judged_stay(STAYS, [])[0] and judged_stay(STAYS, [(0.0, None), (5.0, None)])[0]

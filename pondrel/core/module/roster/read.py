@@ -16,7 +16,7 @@ from ..fault_code import CodeError, parse_code
 from ..roll_call import MOST_MODULES
 from .read_renewal import renewal_in, resets_in
 from .read_simulated import simulated_in
-from .roster import Command, Datum, Module, ModuleCode, Output, PinLink, Roster, Routine, Speaks
+from .roster import Command, Datum, Module, ModuleCode, Output, PinLink, Roster, Routine, Speaks, StayTest
 from .values import LONGEST_S, each, hazards_in, hex_bytes, names_in, number_of, one_of, optional, whole
 
 __all__ = ["FORMAT", "parse_roster", "parse_roster_if_one"]
@@ -45,7 +45,8 @@ DATUM_KEYS = (
     "circuit",
     "ascii",
 )
-OUTPUT_KEYS = ("name", "id", "commands", "session", "longest_s", "hazards", "caution", "watch", "circuit")
+OUTPUT_KEYS = ("name", "id", "commands", "session", "longest_s", "hazards", "caution", "watch", "circuit", "hear", "stays")
+STAY_KEYS = ("seconds", "by")
 COMMAND_KEYS = ("bytes", "by", "within_s", "position")
 ROUTINE_KEYS = ("name", "id", "session", "hazards", "caution", "needs", "results", "takes_s", "bytes")
 LINK_KEYS = ("sheet", "part", "place", "shows", "below", "above")
@@ -222,7 +223,20 @@ def _output(reader: Reader, name: str, item: Any, path: str, sheet: str) -> Outp
         _session(reader, given, path), number_of(reader, given, "longest_s", path, 5.0, "positive", LONGEST_S),
         hazards_in(reader, given.get("hazards"), f"{path}.hazards"), reader.text(given.get("caution"), f"{path}.caution", 300),
         reader.text(given.get("watch"), f"{path}.watch", 60), _link(reader, given.get("circuit"), f"{path}.circuit", sheet),
+        reader.text(given.get("hear"), f"{path}.hear", 60), _stay(reader, given, path),
     )  # fmt: skip
+
+
+def _stay(reader: Reader, given: Mapping[str, Any], path: str) -> StayTest | None:
+    if given.get("stays") is None:
+        return None
+    path, watched = f"{path}.stays", given.get("watch")
+    stays = reader.mapping(given["stays"], path, "a mapping such as {seconds: 10, by: 3}")
+    reader.keys(stays, STAY_KEYS, path)
+    if not watched:
+        reader.flaw(path, "needs the datum to watch")
+    seconds = number_of(reader, stays, "seconds", path, 5.0, "positive", LONGEST_S)
+    return StayTest(seconds, number_of(reader, stays, "by", path, 0.0, "zero"))
 
 
 def _routine(reader: Reader, name: str, item: Any, path: str, sheet: str) -> Routine:

@@ -16,7 +16,7 @@ from .resets import Resets
 from .simulated import Simulated
 
 __all__ = [
-    "Command", "Datum", "Module", "ModuleCode", "Output", "PinLink", "Roster", "RosterError", "Routine", "Speaks",
+    "Command", "Datum", "Module", "ModuleCode", "Output", "PinLink", "Roster", "RosterError", "Routine", "Speaks", "StayTest",
 ]  # fmt: skip
 
 
@@ -150,9 +150,18 @@ class Command:
 
 
 @dataclass(frozen=True, slots=True)
+class StayTest:
+    """How far what was moved may go back by itself: ``by`` at most in so many ``seconds`` after control went back."""
+
+    seconds: float
+    by: float
+
+
+@dataclass(frozen=True, slots=True)
 class Output:
     """An output that can be commanded alone: by ``number``, in a ``session``, for at most ``longest_s`` seconds; what has to be made safe
-    first (``hazards``, by name) or read (``caution``); and the datum to ``watch``."""
+    first (``hazards``, by name) or read (``caution``); the datum to ``watch``, what is to be heard (``hear``: air hisses), and how it has
+    to ``stay`` afterwards (None where nobody says)."""
 
     name: str
     title: str
@@ -164,6 +173,8 @@ class Output:
     caution: str = ""
     watch: str = ""
     link: PinLink | None = None
+    hear: str = ""
+    stay: StayTest | None = None
 
     def command(self, name: str) -> Command:
         """The command of that name. Raises RosterError naming those there are."""

@@ -71,7 +71,7 @@ def json_schema() -> dict[str, Any]:
         read.OUTPUT_KEYS,
         {
             "id": _whole(0xFFFF), "commands": _named({"oneOf": [_BYTES, command]}), "session": session, "longest_s": _NUMBER,
-            "hazards": _HAZARDS, "circuit": link,
+            "hazards": _HAZARDS, "circuit": link, "stays": _object(read.STAY_KEYS, {"seconds": _NUMBER, "by": _NUMBER}),
         },
         ("id", "commands"),
     )  # fmt: skip
