@@ -132,6 +132,7 @@ class Scpi:
         self._register_scope()
         if self.life is not None:
             self._register_life(self.life)
+        self._add("ROUTe:LOAD", lambda given: self._load(given))
         self._add("ROUTe:MEND", lambda given: world.mend())
         self._add("ROUTe:UNPLug?", lambda given: f'"{", ".join(world.without)}"')
 
@@ -141,6 +142,12 @@ class Scpi:
         self._add("ROUTe:DRIVe", lambda given: life.drive(self._text(given)))
         self._add("ROUTe:RENew", lambda given: life.renew(self._text(given)))
         self._add("ROUTe:FACT:CATalog?", lambda given: ",".join(f'"{name}",{value:g}' for name, value in life.facts.items()))
+
+    def _load(self, given: list[str]) -> None:
+        """A load in place of a part: its name, and the ohms (0: the part back)."""
+        if len(given) != 2:
+            raise ScpiError(MISSING)
+        self.meter.world.substitute(self._text(given[:1]), self._plain(given[1:]))
 
     def _register_scope(self) -> None:
         """The scope beside the meter: sweep, acquisition and traces (SCPI 1999: SENSe:SWEep, INITiate, FORMat, TRACe)."""

@@ -62,7 +62,7 @@ class Timeline:
         if world.without:
             return None  # the engine follows whole sheets only
         try:
-            return followed(world.sheet, world.state, world.faults, before)
+            return followed(world.sheet, world.state, world.here, before)
         except PondrelError:
             return None
 
@@ -77,7 +77,7 @@ class Timeline:
         world = self.world
         try:
             shown = measure(
-                world.sheet, world.state, "volts", world.sheet.probe(red), world.sheet.probe(black), world.faults, Leads(0.0, True),
+                world.sheet, world.state, "volts", world.sheet.probe(red), world.sheet.probe(black), world.here, Leads(0.0, True),
                 without=world.without,
             )  # fmt: skip
         except PondrelError:

@@ -36,6 +36,7 @@ class World:
     def __init__(self, sheet: Sheet, faults: tuple[Fault, ...] = (), name: str = "sound"):
         self.sheet, self.faults, self.name = sheet, faults, name
         self._as_drawn, self.driven = sheet, dict[str, str]()
+        self.loads: dict[str, float] = {}  # ohms in place of a part
         self.state = next(iter(sheet.states))
         self.probes = Probes()
         self.without: tuple[str, ...] = ()
@@ -70,21 +71,42 @@ class World:
             wanted = {part: position for part, position in positions.items() if part in self._as_drawn.parts}
             if wanted != self.driven:
                 self.driven = wanted
-                states = {name: replace(state, positions={**state.positions, **wanted}) for name, state in self._as_drawn.states.items()}
-                self.sheet = replace(self._as_drawn, states=states)
-                self._known.clear()
-                self._told()
+                self._redrawn()
+
+    def substitute(self, part: str, ohms: float) -> None:
+        """Put a load in place of a part, or the part itself back with 0 Ω. Raises ReadingError, as for a part that has no ohms."""
+        with self._lock:
+            own = self._as_drawn.part(part)
+            if "ohms" not in {param.name for param in own.kind.params} or not 0.0 <= ohms <= 1e6:
+                raise ReadingError(
+                    f"A load of {ohms:g} Ω cannot stand in for {part}: a coil or lamp, and from 0 Ω (the part back) to 1 MΩ."
+                )
+            self.loads = {name: own_ohms for name, own_ohms in {**self.loads, own.name: ohms}.items() if own_ohms}
+            self._redrawn()
+
+    def _redrawn(self) -> None:
+        drawn = self._as_drawn
+        states = {name: replace(state, positions={**state.positions, **self.driven}) for name, state in drawn.states.items()}
+        loads = {name: replace(drawn.parts[name], params={**drawn.parts[name].params, "ohms": ohms}) for name, ohms in self.loads.items()}
+        self.sheet = replace(drawn, states=states, parts={**drawn.parts, **loads})
+        self._known.clear()
+        self._told()
 
     @property
     def stands(self) -> tuple[object, ...]:
         """What its circuit hangs on just now: as long as this is the same, so is all that is measured on it."""
-        return self.state, self.without, self.faults, tuple(sorted(self.driven.items()))
+        return self.state, self.without, self.here, tuple(sorted(self.driven.items())), tuple(sorted(self.loads.items()))
+
+    @property
+    def here(self) -> tuple[Fault, ...]:
+        """The faults that are in the circuit: one of a part that a load stands in for lies on the bench."""
+        return tuple(fault for fault in self.faults if fault.part not in self.loads)
 
     def point(self) -> OperatingPoint:
         """The whole circuit as it stands."""
         with self._lock:
             if self._point is None or self._point[0] != self.stands:
-                self._point = self.stands, solve(self.sheet, self.state, self.faults, self.without)
+                self._point = self.stands, solve(self.sheet, self.state, self.here, self.without)
             return self._point[1]
 
     def mend(self) -> None:
@@ -127,7 +149,7 @@ class World:
     def _solved(self, function: str, placed: Probes) -> float:
         try:
             shown = measure(
-                self.sheet, self.state, function, placed.red, placed.black, self.faults, Leads(0.0, True), without=self.without,
+                self.sheet, self.state, function, placed.red, placed.black, self.here, Leads(0.0, True), without=self.without,
             )  # fmt: skip
         except PondrelError:
             return math.nan

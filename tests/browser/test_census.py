@@ -90,6 +90,11 @@ SCREENS = {
     "module_talk.vehicle": ["/modules/vehicle/2", f"/modules/vehicle/1?job={LIFT}"],
     "module_renewal.show": ["/modules/vehicle/6/renew/brakes", "/modules/vehicle/6/renew/winch?job=1"],
     "module_reset.show": ["/modules/vehicle/1/reset/shelf?job=2", "/modules/vehicle/6/reset/brakes"],
+    "module_load.show": [
+        "/modules/vehicle/3/load/gearbox/P0765-13?job=3",
+        "/modules/vehicle/3/load/gearbox/P0765-13",
+        "/modules/vehicle/6/load/brakes/C1A10-96?job=11",
+    ],
     "module_chain.show": [f"/modules/vehicle/1/function/roof?job={LIFT}", "/modules/vehicle/1/function/roof?f.latch=no",
                            "/modules/vehicle/9/function/drive?f.loop=no&f.key=yes"],
     "bench.choose": ["/bench", "/bench?q=injector", "/bench?q=zeppelin"],

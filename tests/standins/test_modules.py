@@ -7,11 +7,13 @@ import time
 import pytest
 
 from pondrel.core.base.errors import ReadingError
+from pondrel.core.circuit.fault import Fault
 from pondrel.core.module.roster import RosterError
 from pondrel.instruments.modules.reached import lines_at
 from pondrel.instruments.modules.tester import Tester as Asker
 from pondrel.instruments.modules.trouble import Refused, Silent
 from pondrel.standins.modules.unit import FORGETS_AFTER_S
+from pondrel.standins.world import World
 from tests.served import roster_named, served
 
 
@@ -226,3 +228,16 @@ def test_a_drive_moves_its_facts_and_tells_when_it_is_over():
         assert own.life.value(brakes, brakes.datum("speed")) == 0.0 and own.life.facts["driven.yard"] == 1.0
         with pytest.raises(ReadingError, match="no drive 'moon'"):
             own.life.drive("moon")
+
+
+def test_a_load_stands_in_for_a_part_and_takes_its_fault_out_of_the_circuit(demo_sheets):
+    world = World(demo_sheets["wired_van_gearbox"], (Fault("YD", "open"),))
+    world.turn("valve D")
+    assert world.point().currents["YD"] == pytest.approx(0.0, abs=1e-3)
+    world.substitute("YD", 15.0)
+    assert abs(world.point().currents["YD"]) == pytest.approx(0.82, abs=0.02)
+    world.substitute("YD", 0.0)
+    assert world.point().currents["YD"] == pytest.approx(0.0, abs=1e-3)
+    for part, ohms in (("N6", 15.0), ("YD", -1.0), ("nothing", 1.0)):
+        with pytest.raises(ReadingError):
+            world.substitute(part, ohms)

@@ -286,3 +286,45 @@ def test_a_talk_hears_when_it_falls_silent_and_when_it_wakes(client, conn, hangi
         assert waking["module"] == "shelf" and waking["awake"] - waking["silent"] > 3.0 - 0.5  # it takes its 3 s to wake
         talk.end()
     assert client.post(at).status_code == 302  # nobody listens any more, and nothing breaks
+
+
+# A load in place of a part.
+
+
+@pytest.mark.parametrize(
+    ("fault", "with_load", "with_part", "says"),
+    [("YD.open", "no", "yes", "It is the part"), ("W84.open", "yes", "yes", "It is wiring or driver")],
+)
+def test_a_load_parts_the_valve_from_its_wire(client, conn, fault, with_load, with_part, says):
+    van = 3
+    job = add_job(conn, van, "Fifth and sixth gear are missing", person="Oda")
+    at = f"/modules/vehicle/{van}/load/gearbox/P0765-13?job={job}"
+    with served(roster_named("carrall"), "wired_van_gearbox", [fault], "key on") as own:
+        page = text_of(client.get(at))
+        assert "take this one , draws 0.82 A" in page and "lamp of 21 W too much for the driver" in page
+        answer = client.post(at.replace("?", "/read?"), data={"with": "load", "load": "15 Ω"})
+        assert answer.status_code == 400 and "No talk is under way" in text_of(answer)
+        talk = Talk(client, van, own.bus, job)
+
+        def read(**fields):
+            before = talk.state()["version"]
+            answer = client.post(at.replace("?", "/read?"), data=fields)
+            assert answer.status_code == 302, text_of(answer)
+            until(lambda: (state := talk.state())["version"] >= before + 2 and not state["busy"])
+            assert talk.state()["error"] == ""
+
+        refused = client.post(at, data={"with": "load", "load": "lamp of 21 W", "there": "no"})
+        assert refused.status_code == 400 and "too much for the driver" in text_of(refused)
+        own.world.substitute("YD", 15.0)
+        read(**{"with": "load", "load": "15 Ω"})
+        own.world.substitute("YD", 0.0)
+        read(**{"with": "part"})
+        talk.end()
+    told = [(e.text("load"), e.text("there")) for e in entries_of(conn, job) if e.kind == "substituted"]
+    assert told == [("15 Ω", with_load), ("", with_part)]
+    assert says in text_of(client.get(at))
+
+
+def test_a_code_without_a_driver_on_a_circuit_says_so(client):
+    assert "no load can be worked out" in text_of(client.get(f"/modules/vehicle/{CAR}/load/brakes/C1A10-96"))
+    assert client.get(f"/modules/vehicle/{CAR}/load/brakes/P0001").status_code == 404

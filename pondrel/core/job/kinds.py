@@ -26,6 +26,7 @@ from .report import REPORT_KINDS
 from .reproduce import FLEXED
 from .resets import RESET_KINDS
 from .safety import CAUTION, UNSAFE
+from .substituted import SUBSTITUTED
 
 __all__ = ["KINDS", "WAITS_FOR", "answer_of", "checked_content", "ended_of", "is_evidence", "title_of", "words_of"]
 
@@ -81,6 +82,7 @@ KINDS: Mapping[str, EntryKind] = {
         *REPORT_KINDS,
         *RESET_KINDS,
         RENEWAL_STEP,
+        SUBSTITUTED,
         EntryKind(
             "waits",
             "Waits",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from flask import Flask
 
-from . import chain, renewing, resetting, talking, views
+from . import chain, renewing, resetting, substituting, talking, views
 
 __all__ = ["init_app"]
 
@@ -16,3 +16,4 @@ def init_app(app: Flask) -> None:
     chain.init_app(app)
     renewing.init_app(app)
     resetting.init_app(app)
+    substituting.init_app(app)

@@ -122,4 +122,9 @@ def talk(talk_id: int) -> str:
 def init_app(app: Flask) -> None:
     """Register the blueprint and the room."""
     app.register_blueprint(bp)
-    add_room(app, Room("Modules", "modules.index", "g", 50, ("modules", "module_talk", "module_chain", "module_renewal", "module_reset")))
+    add_room(
+        app,
+        Room(
+            "Modules", "modules.index", "g", 50, ("modules", "module_talk", "module_chain", "module_renewal", "module_reset", "module_load")
+        ),
+    )

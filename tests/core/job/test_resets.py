@@ -56,7 +56,7 @@ def test_two_good_tries_are_never_called_a_cure():
 def test_days_are_counted_from_a_reset_that_helped_to_the_next_hanging():
     found = resets_of([reset(1), hung(5), reset(5, "5", "no"), reset(5), hung(14), reset(14)], "Shelf module", NOW)
     assert found.holding.hung == 2 and found.holding.days == pytest.approx(4 + 9 + 6)
-    assert found.holding.quiet == pytest.approx(6.0) and found.brief.endswith("needed about 44 times a year")
+    assert found.holding.quiet == pytest.approx(6.0) and found.brief.endswith("needed about 42 times a year")
 
 
 def test_another_try_without_a_hanging_between_is_no_hanging():

@@ -189,11 +189,14 @@ def test_every_kind_of_entry_can_be_written_and_reads_as_a_line(kind):
         "off": "20",
         "woke": "3",
         "left": "0",
+        "load": "15 Ω",
+        "there": "yes",
         "seal": "7K4-Q2MA",
         "digest": "0" * 64,
         **({"way": "new"} if kind in ("offer", "choice") else {}),
         **({"minutes": 12.0} if kind == "choice" else {}),
         **({"check": "pedal"} if kind == "checked" else {}),
+        **({"part": "shift valve D"} if kind == "substituted" else {}),
         **({"sheet": "customer"} if kind == "issued" else {}),
     }
     content = checked_content(kind, {field.name: given.get(field.name) for field in KINDS[kind].fields})
