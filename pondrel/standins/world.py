@@ -74,7 +74,7 @@ class World:
                 self._redrawn()
 
     def substitute(self, part: str, ohms: float) -> None:
-        """Put a load in place of a part, or the part itself back with 0 Ω. Raises ReadingError, as for a part that has no ohms."""
+        """Put a load in place of a part, or the part itself back with 0 Ω. Raises PondrelError, as for a part that has no ohms."""
         with self._lock:
             own = self._as_drawn.part(part)
             if "ohms" not in {param.name for param in own.kind.params} or not 0.0 <= ohms <= 1e6:

@@ -6,7 +6,7 @@ import time
 
 import pytest
 
-from pondrel.core.base.errors import ReadingError
+from pondrel.core.base.errors import PondrelError, ReadingError
 from pondrel.core.circuit.fault import Fault
 from pondrel.core.module.roster import RosterError
 from pondrel.instruments.modules.reached import lines_at
@@ -239,5 +239,5 @@ def test_a_load_stands_in_for_a_part_and_takes_its_fault_out_of_the_circuit(demo
     world.substitute("YD", 0.0)
     assert world.point().currents["YD"] == pytest.approx(0.0, abs=1e-3)
     for part, ohms in (("N6", 15.0), ("YD", -1.0), ("nothing", 1.0)):
-        with pytest.raises(ReadingError):
+        with pytest.raises(PondrelError):
             world.substitute(part, ohms)

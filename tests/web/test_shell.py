@@ -13,8 +13,8 @@ from pondrel.core.circuit.read.sheet import parse_sheet
 from pondrel.core.circuit.solve import solve
 from pondrel.core.isolate import Workup, descent, isolate, ladder
 from pondrel.web import create_app
+from pondrel.web.shell.ladder import Fold, ladder_figure
 from pondrel.web.shell.rooms import Room, Stop, add_room, add_stop
-from pondrel.web.trace.ladder import Fold, ladder_figure
 
 from ..circuits import reading_of
 

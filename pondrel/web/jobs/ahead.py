@@ -11,7 +11,7 @@ from ...core.evidence.asked import Measurement
 from ...core.evidence.items import Item
 from ...core.evidence.line import parse_line
 from ...core.evidence.registry import content_of, sort_of
-from ...core.isolate import likely_outcomes
+from ...core.isolate import ladder, likely_outcomes, path_worth_drawing
 from ...store.bay import refresh_job
 from ...store.carry import carry
 from ...store.entries import add_entry
@@ -20,6 +20,7 @@ from ...store.sheets import StoredSheet, get_sheet
 from ...store.traces import add_trace
 from ..shell.attempt import attempt
 from ..shell.database import get_db
+from ..shell.ladder import LadderFigure, ladder_figure
 from ..shell.titles import measured, part_or_place
 from ..shell.who import me
 from ..shell.words import reading_text
@@ -35,7 +36,7 @@ _ALIKE = 0.05  # V that make no difference where it is said what to expect
 @dataclass(frozen=True, slots=True)
 class Ahead:
     """The next test on a circuit in words with its ``place`` and minutes, what its outcomes would mean, the sheet's caution, how the
-    suspicion is shared, by part, and why nothing can be said."""
+    suspicion is shared, by part, and why nothing can be said; the ``ladder`` of its branch in the ``state`` of that test."""
 
     test: str = ""
     place: str = ""
@@ -44,6 +45,8 @@ class Ahead:
     caution: str = ""
     error: str = ""
     shares: Mapping[str, float] = field(default_factory=dict)
+    ladder: LadderFigure | None = None
+    state: str = ""
 
 
 def items_of_lines(sheet: Sheet, lines: str) -> list[tuple[Item, str]]:
@@ -80,7 +83,19 @@ def look_ahead(stored: StoredSheet, lines: str, record: Record | None) -> Ahead:
             rows.append((text, ", ".join(named[:_NAMED]) + more))
         other = isinstance(test, Measurement) and test.black not in ("", sheet.minus)
         where = f"{measured(test.instrument)} at {place}" + (f", against {part_or_place(sheet, test.black)}" if other else "")
-        return replace(found, test=measured(test.instrument), place=where, minutes=advice.minutes, outcomes=tuple(rows))
+        path = path_worth_drawing(workups().workup(stored).paths, isolation, test.red)
+        rungs = ladder(sheet, isolation, workups().descent(stored, items, path, test.state))
+        leads = (test.red, test.black) if isinstance(test, Measurement) else ("", "")
+        figure = ladder_figure(sheet, rungs, workups().sound(stored, test.state), *leads)
+        return replace(
+            found,
+            test=measured(test.instrument),
+            place=where,
+            minutes=advice.minutes,
+            outcomes=tuple(rows),
+            ladder=figure,
+            state=test.state,
+        )
 
     found, wrong = attempt(look)
     return found if found is not None else Ahead(error=str(wrong))

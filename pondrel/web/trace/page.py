@@ -41,13 +41,13 @@ from ..jobs.fitted import fitted_notes
 from ..shell.faces import Face, faces
 from ..shell.fields import whole
 from ..shell.figures import Diagram, diagram
+from ..shell.ladder import LadderFigure, ladder_figure
 from ..shell.learned import commonest_mode
 from ..shell.titles import Lead, Proposal, leads_of, measured, part_or_place, proposal_of
 from ..shell.words import METER_WORDS, reading_text
 from ..shell.workshop import units
 from ..shell.workups import workups
 from .form import Form, noted_units
-from .ladder import LadderFigure, ladder_figure
 from .log import LogLine, log_of
 from .plan import Plan, plan_of
 from .suspects import Accused, accused_of

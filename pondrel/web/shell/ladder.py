@@ -12,8 +12,8 @@ from ...core.base.quantity import show
 from ...core.circuit.sheet import Sheet
 from ...core.circuit.solve import OperatingPoint
 from ...core.isolate import Ladder, Loss, PartRung, PlaceRung, cleared_stretches, percent
-from ..shell.figures import LIVE_SHARE, shape_of
-from ..shell.words import minutes_text
+from .figures import LIVE_SHARE, shape_of
+from .words import minutes_text
 
 __all__ = ["Fold", "Figure", "LadderFigure", "Rung", "Tick", "ladder_figure"]
 
