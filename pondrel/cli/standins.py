@@ -21,6 +21,7 @@ from ..standins.bus import BusServer, Rhythm, silent_senders
 from ..standins.hidden import hidden_world
 from ..standins.meter import Meter
 from ..standins.modules.life import Life
+from ..standins.modules.messages import Messages
 from ..standins.modules.on_bus import ModulesOnBus
 from ..standins.modules.on_line import KLineServer
 from ..standins.scpi import Scpi
@@ -49,13 +50,19 @@ def _life(roster_file: str | None, world: World, silent: tuple[str, ...], facts:
     return life
 
 
-def _modules(life: Life, bus: BusServer, kline_port: int, renewed: tuple[str, ...], running: ExitStack) -> None:
+def _modules(
+    life: Life, bus: BusServer, kline_port: int, renewed: tuple[str, ...], running: ExitStack, messages: str | None
+) -> None:  # fmt: skip
     on_bus = ModulesOnBus(life, bus.send)
     for name in renewed:
         on_bus.renew(name)
     bus.hearers.append(on_bus.heard)
     on_bus.start()
     running.callback(on_bus.stop)
+    if messages is not None:
+        said = Messages(life, messages, on_bus.units, bus.send)
+        said.start()
+        running.callback(said.stop)
     click.echo(f"{len(life.roster.modules)} modules: {', '.join(module.title for module in life.roster.modules.values())}.")
     if any(module.speaks is Speaks.KLINE for module in life.roster.modules.values()):
         try:
@@ -95,7 +102,12 @@ def _bus(log: Path | None, database: Path | None, port: int, world: World) -> Bu
 @click.option("--state", default="", help="The state that it stands in; the first of the sheet where it is left out.")
 @click.option("--meter-port", type=click.IntRange(0, 65535), default=5025, show_default=True, help="The meter's port; 0 for a free one.")
 @click.option("--bus", "bus_log", type=click.Path(path_type=Path), help="A log that its bus says again, round and round.")
-@click.option("--bus-db", "bus_database", type=click.Path(path_type=Path), help="The signal database of that log: who sends what.")
+@click.option(
+    "--bus-db",
+    "bus_database",
+    type=click.Path(path_type=Path),
+    help="The signal database: who sends what. Without a log, messages follow the circuit.",
+)
 @click.option("--bus-port", type=click.IntRange(0, 65535), default=29536, show_default=True, help="The bus's port; 0 for a free one.")
 @click.option("--modules", "roster_file", type=click.Path(), help="A roster: its modules answer a tester on the bus and on the K-line.")
 @click.option("--silent", multiple=True, metavar="MODULE", help="A module that does not answer, whatever its supply.")
@@ -150,7 +162,8 @@ def vehicle(
             threading.Thread(target=bus.serve_forever, daemon=True).start()
             click.echo(f"Its bus is at 127.0.0.1 port {bus.port}, channel can0, by socketcand.")
             if life is not None:
-                _modules(life, bus, kline_port, renewed, running)
+                own = bus_database.read_text(encoding="utf-8", errors="replace") if bus_database is not None and bus_log is None else None
+                _modules(life, bus, kline_port, renewed, running, own)
         click.echo(
             'Probes: ROUTe:PROBes "place","place"; states: ROUTe:STATe "state"; what is seen and heard: ROUTe:SIGHts?.\n'
             "The display settles within a second after the probes were moved. Ctrl-C stops it."

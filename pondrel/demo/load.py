@@ -245,6 +245,8 @@ def _add_job(conn: sqlite3.Connection, folder: Path, told: dict[str, Any], vehic
             _add_evidence(conn, job, trace, circuits[name].sheet, line, person, when)
         elif "conclude" in line:
             _conclude(conn, job, traces[name], circuits[name].sheet, line["conclude"], person, when)
+        elif "named" in line:
+            add_conclusion(conn, job, None, [line["named"]], line["named"], None, False, line["because"], [], person, when)
         elif "codes" in line and "kind" not in line:
             read = scan_content(codes_from_text(line["codes"]).codes, line.get("text", ""))
             add_entry(conn, job, "scan", read, person=person, made_at=when)

@@ -210,7 +210,7 @@ def test_a_demo_that_is_killed_in_the_making_leaves_no_empty_depot(tmp_path):
             break
     subprocess.run(command, env=env, check=True, stdout=subprocess.DEVNULL)
     conn = connect(tmp_path / DATABASE)
-    assert len(page_of_jobs(conn, 20)) == 17 and made_as(conn) == "demo"
+    assert len(page_of_jobs(conn, 30)) == 21 and made_as(conn) == "demo"
     conn.close()
     assert [p.name for p in tmp_path.iterdir() if ".new" in p.name] == []
 

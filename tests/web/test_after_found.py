@@ -446,6 +446,9 @@ def test_a_way_round_is_tried_and_not_called_a_cure_and_another_is_chosen_where_
     posted(client, f"{job}/remedy/choose", "say why it is chosen", option="power_cycle:failed")
     posted(client, f"{job}/remedy/choose", option="power_cycle:failed", reason="the new one comes in spring")
     posted(client, f"{job}/remedy/agreed", agrees="yes", who="Jonne", said="knows that it forgets its settings")
+    posted(client, f"{job}/remedy/done", "It wakes it, and not by luck", text="Switch fitted, the fuse in line")
+    posted(client, f"{job}/remedy/gate", "how many seconds off", gate="reset_tried", result="done", text="often")
+    posted(client, f"{job}/remedy/gate", gate="reset_tried", result="done", text="10 s off, 6 of 6")
     posted(client, f"{job}/remedy/done", text="Switch fitted, the fuse in line")
     page = text_of(client.get(f"{job}/proof"))
     assert "not that the fault is gone" in page and "Taught as its maker says" not in page and "sure that it is cured" not in page

@@ -352,11 +352,11 @@ def test_what_was_written_is_told_to_the_browser_so_that_its_draft_can_go(client
 
 def test_what_the_complaint_says_of_when_it_is_there_is_ticked_until_something_is_written_down(client):
     client.post("/jobs/new", data={"new_vehicle": "Tow car", "complaint": "Now and then dark when it rains, since Monday"})
-    page = client.get("/jobs/18/complaint").get_data(as_text=True)
+    page = client.get("/jobs/22/complaint").get_data(as_text=True)
     assert "own words" in page and 'value="Monday"' in page
     assert re.findall(r'name="(?:often|under)" value="(\w+)" checked', page) == ["sometimes", "wet"]
-    client.post("/jobs/18/complaint", data={"often": "always", "under": ["cold"]})
-    page = client.get("/jobs/18/complaint").get_data(as_text=True)
+    client.post("/jobs/22/complaint", data={"often": "always", "under": ["cold"]})
+    page = client.get("/jobs/22/complaint").get_data(as_text=True)
     assert re.findall(r'name="(?:often|under)" value="(\w+)" checked', page) == ["always", "cold"]
     assert "own words" not in page and 'value="Monday"' not in page
 

@@ -104,7 +104,7 @@ def test_what_was_said_is_on_the_disk_while_the_talk_goes_on(client, conn, kneel
     talk = Talk(client, BUS_4, kneeling.bus)
     talk.do("call")
     number = talks_of(conn, 1)[0].id
-    until(lambda: len(exchanges_of(conn, number)) == 3)
+    until(lambda: {one.module for one in exchanges_of(conn, number)} == {"gateway", "air", "dash"})
     talk.end()
 
 
@@ -187,7 +187,8 @@ def test_whoever_presses_again_while_it_goes_back_waits_for_it(client, kneeling)
 
 
 @pytest.mark.parametrize(("heard", "says"), [("yes", "valve, feed and line do their work"), ("no", "counts more than the sound")])
-def test_after_an_output_moved_it_is_asked_whether_it_was_heard(client, conn, kneeling, heard, says):
+def test_after_an_output_moved_it_is_asked_whether_it_was_heard(client, conn, kneeling, monkeypatch, heard, says):
+    monkeypatch.setattr(live, "FINGER_S", 20.0)
     job = new_job(conn, BUS_4)
     talk = Talk(client, BUS_4, kneeling.bus, job)
     client.post(f"{talk.at}/heard", data={"module": "air", "heard": heard})
@@ -205,7 +206,8 @@ def test_after_an_output_moved_it_is_asked_whether_it_was_heard(client, conn, kn
     talk.end()
 
 
-def test_what_was_moved_is_watched_afterwards_whether_it_stays(client, conn):
+def test_what_was_moved_is_watched_afterwards_whether_it_stays(client, conn, monkeypatch):
+    monkeypatch.setattr(live, "FINGER_S", 20.0)
     with served(roster_named("reader_75"), "wired_roof_bow", [], "unlatched") as own:
         job = add_job(conn, LIBRARY_2, "The roof sinks again", person="Oda")
         talk = Talk(client, LIBRARY_2, own.bus, job)

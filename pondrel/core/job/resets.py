@@ -9,7 +9,7 @@ from ..base.brief import quoted
 from ..base.dates import elapsed_days
 from ..base.judgement import OWN_RULE, judged
 from ..base.written import Content, EntryError, EntryField, EntryKind, Value
-from ..remedy.gates import DONE, Gate, Met
+from ..remedy.gates import DONE, TITLES, Gate, Met
 from ..remedy.reset.holding import Holding, Span, holding_of
 from ..remedy.reset.off_time import OffTime, ResetTry, off_time_of
 from .entry import Entry, standing
@@ -140,9 +140,10 @@ def _spans(entries: Sequence[Entry], now: str) -> list[Span]:
     return [*found, Span(max(elapsed_days(since, now), 0.0), False)] if since else found
 
 
-def resets_gate(entries: Sequence[Entry], now: str) -> Gate:
-    """What has to be seen to before a switch in a module's supply is a way to live with it: that it wakes it, and not by luck."""
+def resets_gate(entries: Sequence[Entry], now: str, said: Met | None) -> Gate:
+    """What has to be seen to before a switch in a module's supply is a way to live with it: that it wakes it, and not by luck. Met by the
+    tries that are written down, or by what somebody ``said`` of tries elsewhere."""
     found = resets_of(entries, "", now)
-    met = Met(DONE, found.brief, "", "") if found.known else None
+    met = Met(DONE, found.brief, "", "") if found.known else said
     wanted = f"{TRIES:g} good tries of a time that is enough, written down at its module"
-    return Gate("reset_tried", "It wakes it, and not by luck", wanted, met, own=True)
+    return Gate("reset_tried", TITLES["reset_tried"], wanted, met, words="seconds off, and how often it woke")

@@ -3,6 +3,7 @@ new part measured first, and the customer's word. Each is met by the record itse
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
@@ -12,7 +13,7 @@ from .new_one import wrong_with
 from .options import Option
 from .target import Target
 
-__all__ = ["DONE", "FOUND", "GATE", "KILLED", "NOT_FOUND", "Gate", "Met", "gates_for", "looked_for", "open_gates"]
+__all__ = ["DONE", "FOUND", "GATE", "KILLED", "NOT_FOUND", "TITLES", "Gate", "Met", "gates_for", "looked_for", "open_gates"]
 
 DONE, FOUND, NOT_FOUND = "done", "found", "not found"
 _HOW = {
@@ -70,22 +71,25 @@ def _checked(content: dict[str, Value]) -> dict[str, Value]:
         raise EntryError("What was found is missing: write it down in a few words, with what was done about it.")
     if name == "fits" and not text:
         raise EntryError("The part number is missing: write what stands on the new part, and what it was checked against.")
+    if name == "reset_tried" and not re.search(r"\d", text):
+        raise EntryError("How it was tried is missing: write how many seconds off, and how often it woke.")
     return content
 
 
 def _reads(content: Content) -> str:
     name = str(content["gate"])
-    what = name.partition(":")[2] or _TITLES.get(name, name)
+    what = name.partition(":")[2] or TITLES.get(name, name)
     words = {DONE: what, FOUND: f"{what}: found", NOT_FOUND: f"{what}: looked for and not found"}[str(content["result"])]
     return f"{words}. {content['text']}" if content.get("text") else words
 
 
-_TITLES = {
+TITLES = {
     "proved": "Fault proved",
     "safe": "Made safe",
     "fits": "The right version for this vehicle",
     "measured": "The new one measured first",
     "agreed": "The customer agrees",
+    "reset_tried": "It wakes it, and not by luck",
 }
 GATE = EntryKind(
     "gate",
@@ -130,7 +134,7 @@ def gates_for(
             Gate(KILLED + name, f"What killed it: {name}?", _HOW[name], met.get(KILLED + name), looks=True) for name in target.build.died_of
         ]
         if option.way.name not in _THE_SAME_ONE:
-            found.append(Gate("fits", _TITLES["fits"], "its number against the vehicle's papers", met.get("fits"), words="the part number"))
+            found.append(Gate("fits", TITLES["fits"], "its number against the vehicle's papers", met.get("fits"), words="the part number"))
     if option.way.measured and option.way.cures:
         each = "it" if option.count == 1 else f"each of the {option.count}"
         told = f": {' and '.join(spelled(limit) for limit in target.limits)}" if target.limits else ""
@@ -139,7 +143,7 @@ def gates_for(
         found.append(Gate("measured", "Measure the new one first", f"{each} against the limit, before it is fitted{told}", one,
                           words="what was read", stops=wrong, numbered=bool(target.limits)))  # fmt: skip
     asks = "to the way and the price" if option.way.cures else "to living with it, and knows its limits"
-    found.append(Gate("agreed", _TITLES["agreed"], asks, agreed, own=True))
+    found.append(Gate("agreed", TITLES["agreed"], asks, agreed, own=True))
     return tuple(found)
 
 

@@ -19,7 +19,7 @@ from .trouble import Broken, Refused, Silent
 
 __all__ = ["LONGEST_WAIT_S", "PATIENCE_S", "Talk"]
 
-ANSWERS_WITHIN_S = 1.0  # what a gateway and an adapter on a network add to the 50 ms of the standard; common practice, no source
+ANSWERS_WITHIN_S = 2.0  # what a gateway and an adapter on a network add to the 50 ms of the standard; common practice, no source
 PATIENCE_S = 5.5  # after "it comes later" (P2*: 5 s)
 LONGEST_WAIT_S = 30.0
 _PIECE_S, _LEAST_S = 0.5, 0.005

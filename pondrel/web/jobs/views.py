@@ -19,9 +19,12 @@ from ...core.job.marks import MARKS
 from ...core.job.proof import PROOF_KINDS
 from ...core.job.refit import REFIT_KINDS
 from ...core.job.remedy import REMEDY_KINDS
+from ...core.job.renewing import RENEWAL_STEP
 from ...core.job.report import REPORT_KINDS
 from ...core.job.reproduce import FLEXED, shown_itself
+from ...core.job.resets import RESET_KINDS
 from ...core.job.safety import CAUTION
+from ...core.job.substituted import SUBSTITUTED
 from ...core.power.guide import WAYS
 from ...core.vehicle.facts import checked_facts
 from ...core.vehicle.fitting import sheet_misfit
@@ -35,6 +38,7 @@ from ...store.entries import add_entry, strike_entry
 from ...store.files import ReadyFile, file_path, get_file, photos_of
 from ...store.jobs import add_job
 from ...store.own_drawings import own_drawing_of
+from ...store.rosters import roster_fitting
 from ...store.sheets import get_sheet, sheet_titles
 from ...store.traces import add_trace
 from ...store.vehicle_entries import add_vehicle_entry, conclusions_on, ledger_of, mileage_now, vehicle_entries_of
@@ -62,8 +66,11 @@ LONGEST_REASON = 500  # characters
 # What a person writes down on the job's page, in the order in which it is offered; other kinds of entry come from their own screens.
 WRITTEN_HERE = ("note", "waits", "aside", "off")
 # What can be struck out in the record as it is shown there, besides what has a page of its own for that.
-_STRUCK_KINDS = (*CODE_KINDS, *REMEDY_KINDS, *REFIT_KINDS, *PROOF_KINDS, *REPORT_KINDS, ACTION, LOOKED, FLEXED, CAUTION, MARKS)
-STRUCK_HERE = frozenset({*WRITTEN_HERE, "corrected", *(kind.name for kind in _STRUCK_KINDS)})
+_STRUCK_KINDS = (
+    *CODE_KINDS, *REMEDY_KINDS, *REFIT_KINDS, *PROOF_KINDS, *REPORT_KINDS, ACTION, LOOKED, FLEXED, CAUTION, MARKS,
+    *RESET_KINDS, RENEWAL_STEP, SUBSTITUTED,
+)  # fmt: skip
+STRUCK_HERE = frozenset({*WRITTEN_HERE, "corrected", "link", *(kind.name for kind in _STRUCK_KINDS)})
 
 
 @bp.get("/jobs/new")
@@ -160,6 +167,7 @@ def _page(record: Record, given: dict[str, str], error: str) -> str:
         mileage=mileage,
         ledger=ledger_lines(ledger_of(conn, vehicle.id), mileage),
         notes=notes,
+        asks_modules=roster_fitting(conn, vehicle) is not None,
         earlier=len(page_of_jobs(conn, MOST_EARLIER, 0, Wanted(vehicle_id=vehicle.id))) - 1,
         came_back=came_back(conclusions_on(conn, vehicle.id)),
         kinds={name: KINDS[name] for name in WRITTEN_HERE},

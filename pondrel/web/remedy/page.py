@@ -146,7 +146,7 @@ def page_of(record: Record, wanted: Wanted) -> Page:
     benched = old_and_new(record.standing_conclusions, record.entries)
     gates = tuple(_measured(gate, benched) for gate in gates)
     if counts and counts.way.name == RESTARTED:
-        gates = (*gates, resets_gate(record.entries, now()))
+        gates = (*gates, resets_gate(record.entries, now(), remedy.met.get("reset_tried")))
     if left := left_over(record.entries):
         gates = (*gates, Gate("left_over", "Nothing is left over", f"not back on: {', '.join(left)}", own=True))
     return Page(

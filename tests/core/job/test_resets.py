@@ -8,6 +8,7 @@ from pondrel.core.base.written import EntryError
 from pondrel.core.job.entry import Entry, Struck
 from pondrel.core.job.kinds import checked_content, words_of
 from pondrel.core.job.resets import _often_in_words, resets_gate, resets_of
+from pondrel.core.remedy.gates import DONE, Met
 
 NOW = "2026-01-20T08:00:00Z"
 
@@ -78,10 +79,12 @@ def test_what_long_times_do_not_wake_sends_back_to_the_circuit():
 
 
 def test_a_switch_in_its_supply_waits_for_three_good_tries():
-    assert resets_gate([reset(1), reset(2)], NOW).open
-    gate = resets_gate([reset(1), reset(2), reset(3)], NOW)
+    assert resets_gate([reset(1), reset(2)], NOW, None).open
+    gate = resets_gate([reset(1), reset(2), reset(3)], NOW, None)
     assert not gate.open and gate.met.text.startswith("20 s off wakes it")
-    assert resets_gate([reset(1, works="no"), *[reset(k, "5") for k in (2, 3)]], NOW).open
+    said = resets_gate([], NOW, Met(DONE, "10 s off, 6 of 6", "Oda", NOW))
+    assert not said.open and not said.own
+    assert resets_gate([reset(1, works="no"), *[reset(k, "5") for k in (2, 3)]], NOW, None).open
 
 
 @pytest.mark.parametrize(

@@ -336,6 +336,13 @@ def _joined(reader: Reader, roster: Roster) -> None:
                     )
             if code.until and code.until not in module.routines:
                 reader.flaw(f"{path}.codes.{code.name}.until", f"there is no routine {quoted(code.until)} of this module")
+    for signal, said in roster.stand_in.signals.items():
+        if isinstance(said, str) and said != "count":
+            of, _, what = said.removeprefix("code ").partition(".")
+            talker = roster.modules.get(of)
+            known: Collection[str] = () if talker is None else talker.codes if said.startswith("code ") else talker.data
+            if what not in known:
+                reader.flaw(f"stand_in.signals.{signal}", f"there is nothing {quoted(said)} in this roster")
     for function in roster.functions.values():
         for condition in function.conditions.values():
             _known_condition(reader, roster, condition, f"functions.{function.name}.conditions.{condition.name}")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from itertools import pairwise
 from typing import Any
 
@@ -12,7 +13,7 @@ from .values import LONGEST_S, each, number_of
 
 __all__ = ["FREEZES_KEYS", "REHEARSED_KEYS", "STAND_IN_KEYS", "STEPPED_KEYS", "simulated_in"]
 
-STAND_IN_KEYS = ("vin", "facts", "texts", "renewed", "values", "routines", "drives", "hangs")
+STAND_IN_KEYS = ("vin", "facts", "texts", "renewed", "values", "routines", "drives", "hangs", "signals")
 STEPPED_KEYS = ("start", "part", "output", "per_s", "leaks", "least", "most")
 REHEARSED_KEYS = ("seconds", "wants")
 FREEZES_KEYS = ("off_s", "wakes_s")
@@ -32,6 +33,7 @@ def simulated_in(reader: Reader, value: Any, path: str) -> Simulated:
         each(reader, given.get("routines"), f"{path}.routines", "a mapping of MODULE.ROUTINE to how it goes", _rehearsed),
         each(reader, given.get("drives"), f"{path}.drives", "a mapping of names to what facts do", _drive),
         each(reader, given.get("hangs"), f"{path}.hangs", "a mapping of modules to how they are woken", _freezes),
+        each(reader, given.get("signals"), f"{path}.signals", "a mapping of signals to what they say", _signal, 400),
     )  # fmt: skip
 
 
@@ -80,6 +82,18 @@ def _rehearsed(reader: Reader, name: str, item: Any, path: str) -> Rehearsed:
         else:
             reader.flaw(f"{path}.wants.{fact}", f"must be [least, most], got {quoted(pair)}")
     return Rehearsed(number_of(reader, given, "seconds", path, 1.0, "zero", LONGEST_S), wants)
+
+
+_SIGNAL = re.compile(r"count|(?:code )?[^.]{1,60}\.[^.]{1,60}")
+
+
+def _signal(reader: Reader, name: str, item: Any, path: str) -> float | str:
+    if isinstance(item, str) and _SIGNAL.fullmatch(item):
+        return item
+    if isinstance(item, (int, float)) and not isinstance(item, bool) and abs(item) <= 1e12:
+        return float(item)
+    reader.flaw(path, f"must be a number, count, MODULE.DATUM or 'code MODULE.CODE', got {quoted(item)}")
+    return 0.0
 
 
 def _freezes(reader: Reader, name: str, item: Any, path: str) -> Freezes:

@@ -110,6 +110,7 @@ def json_schema() -> dict[str, Any]:
         {
             "facts": _named(_NUMBER), "texts": _named(_TEXT), "renewed": _named(_TEXT), "values": _named(stepped),
             "routines": _named(rehearsed), "drives": _named(_named({"type": "array", "items": pair})),
+            "signals": _named({"type": ["number", "string"]}),
             "hangs": _named(_object(simulated.FREEZES_KEYS, {"off_s": _NUMBER, "wakes_s": _NUMBER})),
         },
     )  # fmt: skip

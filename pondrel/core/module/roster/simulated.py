@@ -41,7 +41,8 @@ class Freezes:
 @dataclass(frozen=True)
 class Simulated:
     """All of it. ``facts`` are numbers by ``MODULE.DATUM`` or by any other name, ``texts`` what data of text say, with those of a renewed
-    module in ``renewed``; ``drives`` are by name what facts do over seconds."""
+    module in ``renewed``; ``drives`` are by name what facts do over seconds; ``signals`` what those of its ordinary messages say: a number,
+    ``MODULE.DATUM``, ``code MODULE.CODE``, or ``count``."""
 
     vin: str = ""
     facts: Mapping[str, float] = field(default_factory=dict)
@@ -51,3 +52,4 @@ class Simulated:
     routines: Mapping[str, Rehearsed] = field(default_factory=dict)
     drives: Mapping[str, Mapping[str, tuple[tuple[float, float], ...]]] = field(default_factory=dict)
     hangs: Mapping[str, Freezes] = field(default_factory=dict)
+    signals: Mapping[str, float | str] = field(default_factory=dict)
