@@ -122,6 +122,7 @@ SCREENS = {
 }  # fmt: skip
 NO_SCREENS = {
     "static",
+    "scope.blinks",
     "jobs.file",
     "sheets.download",
     "sheets.drawing",

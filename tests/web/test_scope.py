@@ -433,3 +433,10 @@ def test_a_timers_contact_has_its_delay_behind_its_trigger(client):
     rows = "".join(f"{t:.3f},{12.4 if t > 2.0 else 0.02:.2f},{12.3 if t > 8.5 else 0.01:.2f}\n" for t in T)
     page = text_of(client.get(taken(client, ("time [s],trigger [V],contact [V]\n" + rows).encode())))
     assert "contact rises after trigger rises 6.50 s" in page
+
+
+def test_what_blinks_on_a_channel_is_told_as_a_code_or_why_it_is_none(client):
+    told = client.get("/scope/1/blinks?channel=1").get_json()
+    assert set(told) == {"code", "says"} and told["says"]
+    assert "is no channel of this capture" in client.get("/scope/1/blinks?channel=99").get_json()["says"]
+    assert client.get("/scope/999/blinks").status_code == 404

@@ -1,4 +1,5 @@
-"""Blinks of a lamp counted to a flash code: how long each was, and the pauses between them. Common practice, no source.
+"""Blinks of a lamp counted to a flash code, touched along or from a capture: how long each was, and the pauses between them. Common
+practice, no source.
 
 Two customs are told apart by what was seen. Where some blinks are clearly longer than others, the long ones count the first digit and the
 short ones the last. Where all are alike, a pause that is clearly longer than the others parts two digits.
@@ -10,13 +11,17 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
+from ..wave.capture import Channel
+from ..wave.edges import edges_of
+from ..wave.levels import levels_of, scan_of
 from .fault_code import FLASH, CodeError
 
-__all__ = ["Counted", "counted", "spans_from"]
+__all__ = ["Counted", "counted", "spans_from", "spans_seen"]
 
 MOST_BLINKS, LONGEST_S = 60, 300.0
 CLEARLY = 1.8  # so many times as long is another sort of blink or pause
 LONG_PAUSE_S = 0.9  # and a pause that parts two digits is at least this
+SHORTEST_S = 0.05  # a lamp that is on for less is not seen to blink
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,6 +46,22 @@ def spans_from(text: str) -> tuple[tuple[float, float], ...]:
     times = [at for span in found for at in span]
     if any(not 0.0 <= a < b <= LONGEST_S for a, b in found) or times != sorted(times):
         raise CodeError("Each blink must end after it began, and before the next one.")
+    return tuple(found)
+
+
+def spans_seen(channel: Channel, seconds: float) -> tuple[tuple[float, float], ...]:
+    """Blinks on a channel of a capture, with ``seconds`` between two samples: the lamp is off as it is at the beginning. Raises CodeError
+    where nothing blinks."""
+    scan = scan_of(channel)
+    levels = levels_of(scan)
+    if levels is None:
+        raise CodeError(f"{channel.name or 'This channel'} stays as it is: nothing blinks on it.")
+    edges = edges_of(channel, levels, scan, extremes=False)
+    at = [float(place) * seconds for place in edges.at]
+    # every second change puts the lamp out again; one that is on at the end is left out: nobody saw how long it was
+    found = [(on, out) for on, out in zip(at[::2], at[1::2], strict=False) if out - on >= SHORTEST_S]
+    if not 0 < len(found) <= MOST_BLINKS:
+        raise CodeError(f"1 to {MOST_BLINKS} blinks are counted; on {channel.name or 'this channel'} there are {len(found)}.")
     return tuple(found)
 
 

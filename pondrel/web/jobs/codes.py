@@ -19,6 +19,7 @@ from ...core.module.causes import CauseList, causes_for, lists_from_text
 from ...core.module.read_out import codes_from_text
 from ...core.module.readings_out import CodeStanding
 from ...store.bay import refresh_job
+from ...store.captures import latest_captures
 from ...store.causes import cause_tables, keep_causes, own_causes
 from ...store.entries import add_entry
 from ...store.modules import modules_of_vehicle
@@ -37,6 +38,9 @@ bp = Blueprint("codes", __name__)
 
 LONGEST_NAME = 80
 MOST_FILE_BYTES = 1_000_000
+
+
+MOST_CAPTURES = 6  # of the job's, in which a lamp may blink
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,6 +67,7 @@ def _page(record: Record, given: Mapping[str, str], error: str) -> str:
         cards=[CodeCard(one, causes_for(one.code, own)) for one in found.codes],
         modules=modules_of_vehicle(conn, record.vehicle.id),
         clearing_loses=CLEARING_LOSES,
+        captures=latest_captures(conn, MOST_CAPTURES, record.job.id),
         asks=roster_fitting(conn, record.vehicle) is not None,
         typed=given,
         error=error,

@@ -14,6 +14,7 @@ from werkzeug.wrappers import Response as WerkzeugResponse
 from ...core.base.errors import PondrelError
 from ...core.bench import Outcome, case_from
 from ...core.bench.family import Setting
+from ...core.module.blinks import Counted, counted, spans_seen
 from ...core.scope import PATTERNS, pattern_of, pattern_outcome
 from ...core.scope.one_by_one import plan_from
 from ...core.wave.bits import Bits, bits_of
@@ -37,6 +38,7 @@ from ...store.entries import add_entry
 from ...store.files import file_path
 from ..jobs.docket import Record, docket_in, record_of
 from ..jobs.files import data_folder
+from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import checked, number_asked, typed, whole
 from ..shell.once import answered_once, answered_with
@@ -224,6 +226,20 @@ def strike(capture_id: int, mark_id: int) -> WerkzeugResponse | tuple[str, int]:
         return url_for("scope.show", capture_id=capture_id)
 
     return answered_once(write, lambda error: _page(capture_id, {}, error))
+
+
+@bp.get("/blinks")
+def blinks(capture_id: int) -> Response:
+    """The flash code that a channel blinks, with how it was taken."""
+    row = capture_row(capture_id)
+
+    def found() -> Counted:
+        capture = prepared_for(row).capture
+        return counted(spans_seen(capture.named(request.args.get("channel", "1")), capture.step))
+
+    code, wrong = attempt(found)
+    told: Any = {"code": code.code if code else "", "says": f"{code.code}: {code.says}." if code else str(wrong)}
+    return cast(Response, told)
 
 
 @bp.get("/bits")

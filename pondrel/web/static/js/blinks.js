@@ -31,8 +31,13 @@ document.addEventListener("alpine:init", () => {
       this.first = 0;
       this.$refs.says.textContent = "";
     },
-    async count() {
-      const address = `${this.$root.dataset.count}?at=${this.spans.join(",")}`;
+    count() {
+      return this.take(`${this.$root.dataset.count}?at=${this.spans.join(",")}`);
+    },
+    seen(event) {
+      return this.take(event.currentTarget.dataset.from);
+    },
+    async take(address) {
       const found = await fetch(address).then((answer) => answer.json()).catch(() => ({ says: "Pondrel does not answer: count again." }));
       this.$refs.says.textContent = found.says;
       if (!found.code) return;
