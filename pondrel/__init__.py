@@ -5,4 +5,4 @@ import os
 # The arrays here are many and small: a second thread in the linear algebra waits more than it works, and the server has its own.
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
-__version__ = "0.21.0"
+__version__ = "0.22.0"

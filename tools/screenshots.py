@@ -22,7 +22,7 @@ TARGET = Path(__file__).parents[1] / "docs" / "screenshots"
 SIZE, UPRIGHT = {"width": 1280, "height": 800}, {"width": 800, "height": 1100}
 SETTLED, PATIENCE = 700, 120_000  # milliseconds: for fonts and what is fetched after the page; until it is there
 # The demo's jobs and sheets by their place in its depot.
-LIFT, GLASS, FLAT, WAITING, GAUGES, CLICKS = 2, 3, 5, 6, 10, 11
+LIFT, GLASS, FLAT, WAITING, GAUGES, CLICKS, BRAKES = 2, 3, 5, 6, 10, 11, 20
 VALVES_SHEET, CLUTCH_CHECK = 7, 5
 DRIVE_LINKS = ("key", "flap", "brake", "pedal", "manager")
 
@@ -31,10 +31,6 @@ Step = Callable[[Page], None]
 
 def _nothing(page: Page) -> None:
     pass
-
-
-def _night(page: Page) -> None:
-    page.keyboard.press("d")
 
 
 def _a_number(page: Page) -> None:
@@ -59,7 +55,7 @@ VIEWS: dict[str, tuple[str, Step]] = {
     "job": (f"/jobs/{FLAT}", _nothing),
     "trace": (f"/jobs/{GLASS}/trace", _a_number),
     "chain": ("/modules/vehicle/9/function/drive?" + "&".join(f"f.{link}=yes" for link in DRIVE_LINKS) + "&f.loop=2.1+V", _nothing),
-    "trace-night": (f"/jobs/{GLASS}/trace", _night),
+    "renew": (f"/modules/vehicle/6/renew/brakes?job={BRAKES}", _nothing),
     "remedy": (f"/jobs/{WAITING}/remedy", _nothing),
     "proof": (f"/jobs/{FLAT}/proof", _nothing),
     "complaint": (f"/jobs/{GAUGES}/complaint", _nothing),

@@ -8,6 +8,7 @@ import time
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
+from pathlib import Path
 from typing import Any
 
 import click
@@ -19,10 +20,11 @@ from ..core.module.chain.standing import Standing, fact_of, standing_of
 from ..core.module.felt import codes_behind
 from ..core.module.movement import judged_move
 from ..core.module.roll_call import roll_call
-from ..core.module.roster import Module, Roster, Speaks
+from ..core.module.roster import Module, Roster, Speaks, parse_roster
 from ..core.module.told import answer_words, request_words
 from ..core.talk.emission import ANSWERED_FROM
 from ..core.talk.exchange import Exchange
+from ..instruments.modules.odx import numbers_from, roster_from_odx
 from ..instruments.modules.reached import lines_at
 from ..instruments.modules.tester import Answered, Codes, Tester, Value, emission_modules
 from .files import roster_in, text_in
@@ -460,3 +462,27 @@ def _chain_json(standing: Standing) -> dict[str, Any]:
             for asked in asked_next(standing)
         ],
     }  # fmt: skip
+
+
+@module.command()
+@click.argument("file", type=click.Path(exists=True, dir_okay=False))
+@click.option("--title", default="", help="What the roster is called; the file's name where it is left out.")
+@click.option("--numbers", multiple=True, metavar="MODULE=7E0/7E8", help="What a module is asked and answers on, if the file lacks it.")
+@click.option("--make", default="", help="The make of the vehicles that it fits.")
+@click.option("--model", default="", help="Their model.")
+@click.option("--out", type=click.Path(dir_okay=False), help="Where the roster is written; to the screen where it is left out.")
+@_JSON
+def odx(file: str, title: str, numbers: tuple[str, ...], make: str, model: str, out: str | None, as_json: bool) -> None:
+    """A roster from an ODX or PDX file (needs the extra: pip install 'pondrel[odx]')."""
+    path = Path(file)
+    found = roster_from_odx(path, title or path.stem, dict(numbers_from(text) for text in numbers), make, model)
+    parse_roster(found.text)
+    if out is not None:
+        Path(out).write_text(found.text, encoding="utf-8")
+    if as_json:
+        click.echo(json.dumps({"roster": found.text, "left_out": found.notes}, ensure_ascii=False))
+        return
+    if out is None:
+        click.echo(found.text, nl=False)
+    for note in found.notes:
+        click.echo(note, err=True)

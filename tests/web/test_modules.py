@@ -17,6 +17,7 @@ from pondrel.store.rosters import add_roster, all_rosters
 from pondrel.store.talks import add_exchanges, add_talk, exchanges_of, talk_row, talks_of
 from pondrel.store.traces import traces_of
 from pondrel.web.modules import live
+from tests.odx_file import odx, pdx
 from tests.served import roster_named, served
 
 from .test_library import text_of
@@ -388,3 +389,13 @@ def test_a_number_that_was_typed_is_the_first_reading_of_the_circuit(client, con
     assert answer.headers["Location"].startswith(f"/jobs/{job}/trace")
     seen = entries_of(conn, job)[-1]
     assert (seen.kind, seen.text("red"), seen.text("value"), seen.text("state")) == ("reading", "n1.loop", "2.1", "key on")
+
+
+def test_a_roster_is_taken_in_from_a_package_for_a_vehicle(client, conn):
+    sent = {"roster": (io.BytesIO(pdx()), "ramp.pdx"), "vehicle": str(BUS_4)}
+    answer = client.post("/modules/roster", data=sent)
+    assert answer.status_code == 302, text_of(answer)
+    assert "Ramp module" in text_of(client.get(answer.headers["Location"]))
+    assert all_rosters(conn)[0].roster.fits
+    refused = client.post("/modules/roster", data={"roster": (io.BytesIO(odx(ids=False).encode()), "ramp.odx-d")})
+    assert refused.status_code == 400 and "does not say on which CAN identifiers" in text_of(refused)

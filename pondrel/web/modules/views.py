@@ -2,7 +2,12 @@
 
 from __future__ import annotations
 
+import shutil
+import tempfile
+from pathlib import Path
+
 from flask import Blueprint, Flask, Response, abort, render_template, request, url_for
+from werkzeug.datastructures import FileStorage
 from werkzeug.wrappers import Response as WerkzeugResponse
 
 from ...core.base.brief import lowered, quoted
@@ -11,11 +16,12 @@ from ...core.circuit.read.plain import LONGEST_SHEET
 from ...core.library.supplies import shared_supplies
 from ...core.module.felt import codes_behind
 from ...core.module.roster import Module
+from ...instruments.modules.odx import numbers_from, roster_from_odx
 from ...store.jobs import get_job
 from ...store.rosters import add_roster, all_rosters, roster_fitting, roster_row
 from ...store.sheets import sheet_called
 from ...store.talks import exchanges_of, talk_row, talks_of
-from ...store.vehicles import all_vehicles
+from ...store.vehicles import all_vehicles, get_vehicle
 from ..shell.attempt import attempt
 from ..shell.database import get_db
 from ..shell.fields import whole
@@ -30,6 +36,7 @@ __all__ = ["init_app"]
 bp = Blueprint("modules", __name__, url_prefix="/modules")
 
 MOST_TALKS, LINES, LONGEST_MISSING = 20, 200, 120
+LONGEST_FILE_NAME, ODX_ENDS = 80, (".pdx", ".odx", ".odx-d")
 
 
 @bp.get("")
@@ -42,7 +49,8 @@ def _index(error: str) -> str:
     conn = get_db()
     vehicles = [(vehicle, row) for vehicle in all_vehicles(conn) if (row := roster_fitting(conn, vehicle)) is not None]
     return render_template(
-        "modules/index.html", vehicles=vehicles, rosters=all_rosters(conn), talks=talks_of(conn, MOST_TALKS), error=error,
+        "modules/index.html", vehicles=vehicles, every=all_vehicles(conn), rosters=all_rosters(conn), talks=talks_of(conn, MOST_TALKS),
+        error=error,
     )  # fmt: skip
 
 
@@ -54,17 +62,33 @@ def take() -> WerkzeugResponse | tuple[str, int]:
         sent = request.files.get("roster")
         if sent is None or not sent.filename:
             raise PondrelError("No file is chosen: a roster is a text (YAML) that begins with 'format: pondrel-modules/1'.")
-        raw = sent.stream.read(LONGEST_SHEET * 4 + 1)
-        try:
-            text = raw.decode("utf-8-sig")
-        except UnicodeDecodeError:
-            raise PondrelError(f"{quoted(sent.filename)} is no text (UTF-8): a roster is a text file.") from None
+        text = _from_odx(sent) if sent.filename.lower().endswith(ODX_ENDS) else _as_text(sent)
         try:
             return url_for("modules.roster", roster_id=add_roster(get_db(), text, me()))
         except SheetError as error:
             raise PondrelError(" ".join(error.lines(sent.filename[:80])[:4])) from None
 
     return answered_once(write, _index)
+
+
+def _as_text(sent: FileStorage) -> str:
+    try:
+        return sent.stream.read(LONGEST_SHEET * 4 + 1).decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise PondrelError(f"{quoted(sent.filename)} is no text (UTF-8): a roster is a text file.") from None
+
+
+def _from_odx(sent: FileStorage) -> str:
+    """The roster's text of an ODX or PDX file, which the library wants as a file."""
+    name = Path((sent.filename or "").replace("\\", "/")).name[-LONGEST_FILE_NAME:]
+    numbers = [text for text in request.form.get("numbers", "").replace(",", " ").split() if text]
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / name
+        with path.open("wb") as file:
+            shutil.copyfileobj(sent.stream, file)
+        vehicle = get_vehicle(get_db(), whole(request.form.get("vehicle", "")) or 0)
+        make, model = (vehicle.make, vehicle.model) if vehicle is not None else ("", "")
+        return roster_from_odx(path, Path(name).stem, dict(numbers_from(text) for text in numbers), make, model).text
 
 
 @bp.get("/roster/<id:roster_id>")
