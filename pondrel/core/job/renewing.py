@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 from ..base.brief import lowered
@@ -101,11 +101,6 @@ class Renewing:
         return all(one.done for one in self.steps if one.step.teaches)
 
     @property
-    def begun(self) -> bool:
-        """Whether anything was done."""
-        return any(one.result for one in self.steps)
-
-    @property
     def says(self) -> str:
         """How it stands, in a sentence."""
         done = sum(one.done for one in self.steps)
@@ -141,24 +136,22 @@ def _standing(step: PlanStep, said: Sequence[Entry], checks: Mapping[str, Entry]
         entry = checks.get(step.name)
         return StepStanding(step, entry.text("result"), entry.text("text"), entry.person) if entry else StepStanding(step)
     last = said[-1] if said else None
-    if step.sort is Sort.SENSITIVITY and step.own is not None and step.own.sensitivity is not None:
-        setting = setting_of(step.own.sensitivity, tuple(_tries(said)))
-        if last is None or last.text("result") == TRIED:
-            found = setting.found is not None
-            return StepStanding(step, DONE if found else "", setting.says if said else "", last.person if last else "", setting)
+    setting = None
+    if step.own is not None and step.own.sensitivity is not None:
+        setting = setting_of(step.own.sensitivity, _tries(said))
     if last is None or last.text("result") == TRIED:
-        return StepStanding(step)
-    return StepStanding(step, last.text("result"), last.text("text"), last.person)
+        return StepStanding(step, setting=setting)
+    return StepStanding(step, last.text("result"), last.text("text"), last.person, setting)
 
 
 _AT = re.compile(r"at (\d{1,3}): (triggers|does not)")
 
 
-def _tries(said: Iterable[Entry]) -> Iterable[Tried]:
-    for entry in said:
-        found = _AT.match(entry.text("text")) if entry.text("result") == TRIED else None
-        if found:
-            yield Tried(int(found[1]), found[2] == "triggers")
+def _tries(said: Sequence[Entry]) -> tuple[Tried, ...]:
+    """The tries since the search was begun anew the last time."""
+    begun = max((place for place, entry in enumerate(said) if entry.text("result") == FAILED), default=-1)
+    found = (_AT.match(entry.text("text")) for entry in said[begun + 1 :])
+    return tuple(Tried(int(match[1]), match[2] == "triggers") for match in found if match)
 
 
 def check_step(renewing: Renewing, name: str) -> StepStanding:
@@ -187,18 +180,23 @@ def taken(
     check_all_read(step.title, hazards_of_step(module, step), cautions_of(module, step), read)
     if step.sort is Sort.CHECK:
         return CHECK.name, {"check": name, "result": result, "text": text}
-    if step.sort is Sort.SENSITIVITY:
-        return RENEWAL_STEP.name, step_content(renewing, name, TRIED, _tried_at(one, result))
+    if step.sort is Sort.SENSITIVITY and result != FAILED:
+        return RENEWAL_STEP.name, step_content(renewing, name, *_tried_at(one, result == "yes", entries, module))
     if result == DONE:
         result, text = _accepted(module, step, entries, text)
     return RENEWAL_STEP.name, step_content(renewing, name, result, text)
 
 
-def _tried_at(one: StepStanding, triggers: str) -> str:
+def _tried_at(one: StepStanding, triggers: bool, entries: Sequence[Entry], module: Module) -> tuple[str, str]:
+    """The result and the words of a try at the setting that is to be tried: done with the one that finds it."""
+    sensitivity = one.step.own.sensitivity if one.step.own is not None else None
     at = one.setting.next if one.setting is not None else None
-    if at is None:
-        raise RenewalError("No setting is left to try: strike tries out in the record to begin again.")
-    return f"at {at}: {'triggers' if triggers == 'yes' else 'does not'}"
+    if at is None or sensitivity is None:
+        raise RenewalError("No setting is left to try: begin the search again.")
+    said = [e for e in standing(entries, RENEWAL_STEP.name) if (e.text("module"), e.text("step")) == (module.title, one.step.name)]
+    setting = setting_of(sensitivity, (*_tries(said), Tried(at, triggers)))
+    told = f"at {at}: {'triggers' if triggers else 'does not'}"
+    return (DONE, f"{told}. {setting.says}") if setting.found is not None else (TRIED, told)
 
 
 def _accepted(module: Module, step: PlanStep, entries: Sequence[Entry], text: str) -> tuple[str, str]:

@@ -14,12 +14,11 @@ from ..remedy.reset.holding import Holding, Span, holding_of
 from ..remedy.reset.off_time import OffTime, ResetTry, off_time_of
 from .entry import Entry, standing
 
-__all__ = ["HUNG", "MOST_TRIES_SHOWN", "RESET", "RESET_KINDS", "Resets", "resets_gate", "resets_of", "seconds_typed"]
+__all__ = ["HUNG", "RESET", "RESET_KINDS", "Resets", "resets_gate", "resets_of", "seconds_typed"]
 
 TRIES = judged("RESET_TRIES", 3.0, "tries", "of a time that is enough that have to help before it is a way to live with it", OWN_RULE)
 LEAST_OFF_S, MOST_OFF_S, MOST_WAKE_S = 1.0, 3600.0, 600.0
 HOPELESS = 0.8  # the chance that nothing of the kind helps, from which on that is said
-MOST_TRIES_SHOWN = 30
 
 
 def seconds_typed(what: str, text: str, least: float, most: float) -> float:

@@ -11,7 +11,7 @@ from werkzeug.wrappers import Response as WerkzeugResponse
 
 from ...core.base.errors import PondrelError
 from ...core.job.entry import Entry
-from ...core.job.resets import HUNG, MOST_TRIES_SHOWN, RESET, Resets, resets_of
+from ...core.job.resets import HUNG, RESET, Resets, resets_of
 from ...core.job.safety import CAUTION, acknowledged
 from ...core.module.moving import check_all_read, check_said_safe, open_locks
 from ...core.module.roster import Module
@@ -35,6 +35,7 @@ __all__ = ["init_app"]
 
 bp = Blueprint("module_reset", __name__, url_prefix="/modules/vehicle/<id:vehicle_id>/reset/<module>")
 
+MOST_TRIES_SHOWN = 30
 LEFT, RIGHT, TOP, BOTTOM = 34.0, 420.0, 14.0, 118.0
 TICKS = (2, 5, 10, 20, 30, 60, 120, 300)
 

@@ -5,11 +5,12 @@ from __future__ import annotations
 import pytest
 
 from pondrel.core.base.written import EntryError
+from pondrel.core.evidence.hazards import HAZARDS
 from pondrel.core.job.codes import scan_content
 from pondrel.core.job.entry import Entry
 from pondrel.core.job.kinds import checked_content, words_of
 from pondrel.core.job.proof import proving_of
-from pondrel.core.job.renewing import check_step, code_says, renewing_of, step_content
+from pondrel.core.job.renewing import check_step, code_says, renewing_of, step_content, taken, taught_by
 from pondrel.core.module.fault_code import FaultCode
 from pondrel.core.remedy.checks import CHECKS
 from pondrel.core.renewal.plan import RenewalError
@@ -17,6 +18,7 @@ from tests.served import roster_named
 
 ROSTER = roster_named("ferrow")
 BRAKES, TRAILER = ROSTER.module("brakes"), ROSTER.module("trailer")
+SEEN_TO = {HAZARDS["steering_brakes"].caution, TRAILER.renewal.steps["level"].caution}
 BEFORE = ("old_read", "right_part", "kept", "fitted")
 
 
@@ -63,7 +65,7 @@ def taught() -> Record:
 
 def test_it_goes_step_by_step():
     record = Record()
-    assert record.of().next.step.name == "old_read" and not record.of().begun
+    assert record.of().next.step.name == "old_read"
     record = fitted()
     assert record.of().next.step.name == "pedal" and record.of().says == "4 of 15 steps are accepted."
     with pytest.raises(RenewalError, match="Firm pedal: that comes first"):
@@ -135,8 +137,16 @@ def test_a_sensitivity_is_found_by_its_tries():
         record.step(name, module=TRAILER)
     for name in ("pedal", "fluid", "brakes_bled"):
         record.check(name)
+    add = lambda result, text="": record.add(*taken(record.of(TRAILER), record.entries, "level", result, text, SEEN_TO))  # noqa: E731
+    add("yes")
+    add("failed", "the pedal was pressed too hard")
+    assert record.of(TRAILER).step("level").setting.says == "Begin in the middle."  # begun anew
     while (setting := record.of(TRAILER).step("level").setting).next is not None:
-        record.step("level", "tried", f"at {setting.next}: {'triggers' if setting.next >= 4 else 'does not'}", TRAILER)
+        assert not record.of(TRAILER).taught
+        add("yes" if setting.next >= 4 else "no")
     standing = record.of(TRAILER).step("level")
-    assert standing.done and standing.text == "It just triggers at 4, and not at 3." and record.of(TRAILER).taught
+    assert standing.done and standing.text.endswith("It just triggers at 4, and not at 3.") and record.of(TRAILER).taught
     assert words_of(record.entries[-1]).startswith("Towed-brake unit, Sensitivity until it just triggers: at ")
+    assert taught_by(record.entries, 0) is record.entries[-1]
+    with pytest.raises(RenewalError, match="No setting is left"):
+        add("yes")
