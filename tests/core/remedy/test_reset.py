@@ -31,7 +31,8 @@ def test_one_good_try_is_not_enough_at_that_time_and_three_are():
     assert off_time_of(tried((20.0, True))).enough == 30.0
     found = off_time_of(tried(*[(20.0, True)] * 3))
     assert found.enough == 20.0 and found.good == 3 and found.wakes_s == 3.0
-    assert found.chance(20.0) >= ENOUGH > found.chance(12.0)
+    chances = dict(zip(CANDIDATES, found.chances, strict=True))
+    assert chances[20.0] >= ENOUGH > chances[15.0]
 
 
 def test_what_failed_is_not_called_enough_because_of_what_is_shorter():

@@ -53,10 +53,6 @@ class OffTime:
     wakes_s: float | None
     tries: tuple[ResetTry, ...]
 
-    def chance(self, seconds: float) -> float:
-        """The chance that so many seconds help."""
-        return float(np.interp(math.log(seconds), np.log(CANDIDATES), self.chances))
-
     @property
     def good(self) -> int:
         """How many tries of a time that is enough helped."""
