@@ -10,7 +10,7 @@ from pondrel.core.remedy.reset.allowed import STANDING
 from pondrel.store.conclusions import add_conclusion
 from pondrel.store.entries import entries_of
 from pondrel.store.jobs import add_job
-from pondrel.web.modules import teaching
+from pondrel.web.modules import teaching, waking
 from tests.served import roster_named, served
 
 from .test_library import text_of
@@ -328,3 +328,14 @@ def test_a_load_parts_the_valve_from_its_wire(client, conn, fault, with_load, wi
 def test_a_code_without_a_driver_on_a_circuit_says_so(client):
     assert "no load can be worked out" in text_of(client.get(f"/modules/vehicle/{CAR}/load/brakes/C1A10-96"))
     assert client.get(f"/modules/vehicle/{CAR}/load/brakes/P0001").status_code == 404
+
+
+def test_listening_ends_where_no_page_waits_for_it(client, hanging, monkeypatch):
+    monkeypatch.setattr(waking, "WATCHED_S", 0.3)
+    with served(roster_named("reader_75")) as bus:
+        talk = Talk(client, LIBRARY_2, bus.bus, hanging)
+        live = client.application.extensions["module_lives"].known[talk.at.rsplit("/", 1)[1]]
+        client.post(f"/modules/vehicle/{LIBRARY_2}/reset/shelf/listen?job={hanging}")
+        until(lambda: live.waking.over and not live.busy)
+        assert live.waking.awake_at is None
+        talk.end()

@@ -53,7 +53,7 @@ class Live:
         self.waking: Waking | None = None
         self.driving: Driving | None = None
         self.busy, self.error, self.version, self.ended = "", "", 0, False
-        self.used_at = time.monotonic()
+        self.used_at = self.looked_at = time.monotonic()
         self._waiting: queue.Queue[tuple[str, Callable[[Tester], None]] | None] = queue.Queue(MOST_WAITING)
         self._said: queue.SimpleQueue[Exchange | None] = queue.SimpleQueue()
         self._tester = Tester(roster, lines, self._said.put, lambda: self.ended)
@@ -77,6 +77,10 @@ class Live:
         self.version += 1
         with suppress(queue.Full):
             self._waiting.put_nowait(None)
+
+    def watched(self, within_s: float) -> bool:
+        """Whether a page has looked at it lately: what goes on for itself ends where nobody does."""
+        return time.monotonic() - self.looked_at <= within_s
 
     def note(self, says: str) -> None:
         """Write down what the person did."""

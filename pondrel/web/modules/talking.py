@@ -152,6 +152,7 @@ def _shown(own: Live) -> dict[str, Any]:
 def state(token: str) -> Response:
     """The same as a few numbers: whether anything changed, and what is held."""
     own = _live(token)
+    own.looked_at = time.monotonic()
     hold = own.hold
     held: Any = None
     if hold is not None:

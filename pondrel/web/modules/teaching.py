@@ -19,7 +19,7 @@ from .underway import Driving
 __all__ = ["check_ready", "clear_it", "drive_it", "read_codes_of", "read_number", "read_old", "read_value", "run_it"]
 
 clock = time.monotonic
-LONGEST_DRIVE_S, MOST_MOMENTS, REDRAWN_S = 900.0, 6000, 0.5
+LONGEST_DRIVE_S, MOST_MOMENTS, REDRAWN_S, WATCHED_S = 900.0, 6000, 0.5, 60.0
 
 
 def _write(live: Live, module: Module, name: str, result: str, text: str) -> None:
@@ -108,7 +108,7 @@ def drive_it(live: Live, tester: Tester, driving: Driving) -> None:
         check_ready(live, module, driving.step.name)
         data = [module.datum(name) for name in (drive.speed, drive.steering) if name]
         began, drawn = clock(), 0.0
-        while not driving.stop and not live.ended and len(driving.moments) < MOST_MOMENTS:
+        while live.watched(WATCHED_S) and not driving.stop and not live.ended and len(driving.moments) < MOST_MOMENTS:
             values = {value.datum.name: value.value for value in tester.data(module, data)}
             at = clock() - began
             driving.moments.append(Moment(at, values.get(drive.speed), values.get(drive.steering) if drive.steering else None))

@@ -10,13 +10,13 @@ from .underway import Waking
 
 __all__ = ["listen"]
 
-LONGEST_S, EVERY_S = 420.0, 0.15
+LONGEST_S, EVERY_S, WATCHED_S = 420.0, 0.15, 10.0
 
 
 def listen(live: Live, tester: Tester, waking: Waking) -> None:
-    """Call a module until it was silent and answers again, the talk ends, or nobody can still be waiting for it."""
+    """Call a module until it was silent and answers again, the talk ends, or nobody waits for it any more."""
     try:
-        while not live.ended and not waking.over and waking.awake_at is None:
+        while live.watched(WATCHED_S) and not live.ended and not waking.over and waking.awake_at is None:
             passed = time.monotonic() - waking.began
             if passed > LONGEST_S:
                 break
