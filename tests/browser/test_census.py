@@ -36,7 +36,8 @@ LEAST_TARGET = 40  # pixels
 MOST_BYTES = 200_000  # of a page without pictures
 
 DIM, LIFT, GLASS, DARK, FLAT, WAITING, BARE, CART, GAUGES = 1, 2, 3, 4, 5, 6, 7, 9, 10
-CLICKS, LAMPS, DRAINS, SNOW, SEAT, NEEDLES, HELD, WIDE = 11, 12, 13, 14, 15, 16, 17, 18
+CLICKS, LAMPS, DRAINS, SNOW, SEAT, NEEDLES, HELD = 11, 12, 13, 14, 15, 16, 17
+ROOF, GEARS, BRAKES, SHELVES, WIDE = 18, 19, 20, 21, 22
 # The demo's drawn picture of a ground stud, as it is kept.
 PHOTO = hashlib.sha256(tidied_photo(PICTURES["ground_stud"](), "image/jpeg")).hexdigest()
 SCREENS = {
@@ -88,10 +89,10 @@ SCREENS = {
     "modules.roster": ["/modules/roster/1?missing=fifth+gear", "/modules/roster/4"],
     "modules.talk": ["/modules/talk/1"],
     "module_talk.vehicle": ["/modules/vehicle/2", f"/modules/vehicle/1?job={LIFT}"],
-    "module_renewal.show": ["/modules/vehicle/6/renew/brakes", "/modules/vehicle/6/renew/winch?job=1"],
-    "module_reset.show": ["/modules/vehicle/1/reset/shelf?job=2", "/modules/vehicle/6/reset/brakes"],
+    "module_renewal.show": ["/modules/vehicle/6/renew/brakes", f"/modules/vehicle/6/renew/brakes?job={BRAKES}"],
+    "module_reset.show": [f"/modules/vehicle/1/reset/shelf?job={SHELVES}", "/modules/vehicle/6/reset/brakes"],
     "module_load.show": [
-        "/modules/vehicle/3/load/gearbox/P0765-13?job=3",
+        f"/modules/vehicle/3/load/gearbox/P0765-13?job={GEARS}",
         "/modules/vehicle/3/load/gearbox/P0765-13",
         "/modules/vehicle/6/load/brakes/C1A10-96?job=11",
     ],
