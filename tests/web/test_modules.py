@@ -399,3 +399,12 @@ def test_a_roster_is_taken_in_from_a_package_for_a_vehicle(client, conn):
     assert all_rosters(conn)[0].roster.fits
     refused = client.post("/modules/roster", data={"roster": (io.BytesIO(odx(ids=False).encode()), "ramp.odx-d")})
     assert refused.status_code == 400 and "does not say on which CAN identifiers" in text_of(refused)
+
+
+def test_without_a_talk_a_chain_takes_the_last_roll_call_of_its_job(client, conn):
+    page = text_of(client.get(f"/modules/vehicle/{LIBRARY_2}/function/roof?job=18"))  # the demo's: the bow module was silent there
+    assert "Bow module is silent, and that explains the whole" in page and "It hangs on Folding roof" in page and "Next: " in page, page
+    answer = client.post(f"/modules/vehicle/{LIBRARY_2}/function/roof/trace?job=18")
+    assert answer.status_code == 302 and "/jobs/18/trace" in answer.headers["Location"]
+    other = add_job(conn, LIBRARY_2, "The roof rattles", person="Oda")
+    assert "Nothing is known to be missing yet" in text_of(client.get(f"/modules/vehicle/{LIBRARY_2}/function/roof?job={other}"))

@@ -31,7 +31,7 @@ from ..shell.who import me
 from ..shell.workups import workups
 from .known import job_asked, roster_of, talk_with
 from .live import Live
-from .page import facts_known
+from .page import called_in, facts_known
 
 __all__ = ["LINK_TOLD", "Ring", "init_app", "rings_of"]
 
@@ -139,13 +139,18 @@ def _told(record: Record | None, function: Function) -> dict[str, Fact]:
     return found
 
 
+def _asked(roster: Roster, function: str, talk: Live | None, record: Record | None) -> tuple[dict[str, Fact], list[str]]:
+    """What modules have told of a function, and who is silent: by the talk, or where none was had, by the job's last roll call."""
+    answered = talk.answered if talk is not None and talk.answered else called_in(roster, record)
+    values = talk.values if talk is not None else {}
+    return facts_known(roster, function, answered, values), [name for name, one in answered.items() if not one.answers]
+
+
 def _page(vehicle_id: int, name: str, given: Mapping[str, str], error: str) -> str:
     roster, function = _function(vehicle_id, name)
     record, talk = job_asked(vehicle_id), talk_with(vehicle_id)
-    asked = facts_known(roster, name, talk.answered, talk.values) if talk is not None else {}
-    facts = {**asked, **_told(record, function)}
-    gone = [own for own, one in talk.answered.items() if not one.answers] if talk is not None else []
-    chain = standing_of(function, facts, gone)
+    asked, gone = _asked(roster, name, talk, record)
+    chain = standing_of(function, {**asked, **_told(record, function)}, gone)
     hazards = [HAZARDS[own] for own in dict.fromkeys(h for link in chain.links for h in link.condition.hazards)]
     return render_template(
         "modules/chain.html", vehicle=get_vehicle(get_db(), vehicle_id), function=function, chain=chain, drawing=rings_of(chain),
@@ -208,9 +213,8 @@ def trace(vehicle_id: int, function: str) -> WerkzeugResponse | tuple[str, int]:
     def write() -> str:
         if record is None:
             raise PondrelError("This is looked at without a job: open a job for the vehicle, and come here from it.")
-        facts = {**(facts_known(roster, function, talk.answered, talk.values) if talk else {}), **_told(record, own)}
-        gone = [name for name, one in talk.answered.items() if not one.answers] if talk is not None else []
-        found = _circuit(roster, standing_of(own, facts, gone), talk, record)
+        asked, gone = _asked(roster, function, talk, record)
+        found = _circuit(roster, standing_of(own, {**asked, **_told(record, own)}, gone), talk, record)
         if found is None:
             raise PondrelError("The link that does not hold has no circuit in the library: trace it by a sheet of your own.")
         number = take_up(get_db(), record.job.id, found.stored, found.line, f"from the chain of {own.title.lower()}")

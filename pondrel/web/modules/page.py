@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from ...core.base.brief import lowered
 from ...core.base.errors import PondrelError
 from ...core.evidence.hazards import Hazard
+from ...core.job.codes import codes_of
 from ...core.module.causes import CauseList, causes_for
 from ...core.module.chain.standing import Fact, Standing, fact_of, standing_of
 from ...core.module.fault_code import FaultCode
@@ -17,10 +18,11 @@ from ...core.module.roster import Command, Module, ModuleCode, Output, Roster, R
 from ...core.module.told import answer_words, request_words
 from ...core.talk.exchange import Exchange
 from ...instruments.modules.tester import Answered, Codes, Value
+from ..jobs.docket import Record
 
 __all__ = [
     "ANSWERS", "NOT_ASKED", "SILENT", "Card", "CodeShown", "Group", "Line", "ModuleShown", "OutputShown", "RoutineShown", "ValueShown",
-    "facts_known", "folded", "groups_of", "lines_of", "module_shown", "says_of", "standings_of",
+    "called_in", "facts_known", "folded", "groups_of", "lines_of", "module_shown", "says_of", "standings_of",
 ]  # fmt: skip
 
 ANSWERS, SILENT, NOT_ASKED = "answers", "silent", "not asked yet"
@@ -249,6 +251,16 @@ def facts_known(roster: Roster, function: str, answered: Mapping[str, Answered],
                 if fact is not None:
                     found[name] = fact
     return found
+
+
+def called_in(roster: Roster, record: Record | None) -> Mapping[str, Answered]:
+    """Who answered and who was silent in the last roll call of a job's record, by the modules' names."""
+    call = codes_of(record.entries).call if record is not None else None
+    if call is None:
+        return {}
+    titles = {module.title.lower(): module for module in roster.modules.values()}
+    told = [(text, True) for text in call.answered] + [(text, False) for text in call.silent]
+    return {own.name: Answered(own, answers) for text, answers in told if (own := titles.get(text.lower())) is not None}
 
 
 def standings_of(roster: Roster, answered: Mapping[str, Answered], values: Mapping[str, Sequence[Value]]) -> tuple[Standing, ...]:
