@@ -331,8 +331,8 @@ def test_the_chain_takes_what_the_modules_say_and_leads_to_the_circuit_of_the_si
         assert "It hangs on Folding roof of the reading bus, bow module and latch" in page
         answer = client.post(f"/modules/vehicle/{LIBRARY_2}/function/roof/trace?job={job}")
         assert answer.headers["Location"].startswith(f"/jobs/{job}/trace")
-        seen = entries_of(conn, job)[-1]
-        assert (seen.text("subject"), seen.text("outcome")) == ("bow module answers", "silent")
+        seen = [(e.text("state"), e.text("subject"), e.text("outcome")) for e in entries_of(conn, job)[-2:]]
+        assert seen == [("latched", "bow module answers", "silent"), ("latched", "roof module answers", "answers")]
         talk.end()
 
 

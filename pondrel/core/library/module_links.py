@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from ..circuit.sheet import Sheet
 from ..circuit.sights import sight_of
 from ..circuit.solve import solve
 from ..module.roster import Datum, Module, ModuleCode, PinLink
 from .bus_links import lines_for_silence
 
-__all__ = ["line_for_code", "line_for_silence", "line_for_value"]
+__all__ = ["line_for_code", "line_for_value", "lines_for_call"]
 
 
 def line_for_code(sheet: Sheet, code: ModuleCode) -> str:
@@ -35,15 +37,26 @@ def _set(sheet: Sheet, place: str) -> str:
     return next((f"{code.state} code {name} set" for name, code in sheet.codes.items() if code.at == place), "")
 
 
-def line_for_silence(sheet: Sheet, module: Module) -> str:
-    """The line that says that a module does not answer; empty where the sheet does not have that module as one that answers."""
+def lines_for_call(sheet: Sheet, silent: Module, answering: Iterable[Module]) -> str:
+    """The lines that say that one module is silent while others answer, all in one state; empty where the sheet does not have the silent
+    one as one that answers."""
+    first = _line_for_call(sheet, silent, False)
+    if not first:
+        return ""
+    state = first.partition(" see ")[0]
+    others = (_line_for_call(sheet, module, True, state) for module in answering)
+    return "\n".join([first, *filter(None, others)])
+
+
+def _line_for_call(sheet: Sheet, module: Module, answers: bool, state: str = "") -> str:
     if module.link is None or not module.link.part:
         return ""
     for line in lines_for_silence(sheet, module.title):
-        subject = line.partition(" see ")[2].rpartition(" ")[0]
+        begin, _, end = line.partition(" see ")
+        subject = end.rpartition(" ")[0]
         seen = sight_of(sheet, subject)
         if seen is not None and seen[0] == module.link.part:
-            return line
+            return f"{state or begin} see {subject} {'answers' if answers else 'silent'}"
     return ""
 
 

@@ -12,12 +12,13 @@ from werkzeug.wrappers import Response as WerkzeugResponse
 from ...core.base.errors import PondrelError
 from ...core.evidence.hazards import HAZARDS
 from ...core.job.entry import standing
-from ...core.library.module_links import line_for_silence, line_for_value
+from ...core.library.module_links import line_for_value, lines_for_call
 from ...core.module.chain.function import Function
 from ...core.module.chain.next_link import asked_next, shares_of
 from ...core.module.chain.order import order_of
 from ...core.module.chain.standing import Fact, Link, LinkState, Standing, fact_of, number_said, standing_of
 from ...core.module.roster import Roster
+from ...instruments.modules.tester import Answered
 from ...store.entries import add_entry
 from ...store.sheets import StoredSheet, sheet_called
 from ...store.vehicles import get_vehicle
@@ -71,10 +72,10 @@ class Drawing:
 
 @dataclass(frozen=True, slots=True)
 class Circuit:
-    """The circuit that the unmet link hangs on: its sheet, the line of evidence on it, and what to measure next."""
+    """The circuit that the unmet link hangs on: its sheet, the ``lines`` of evidence on it, and what to measure next."""
 
     stored: StoredSheet
-    line: str
+    lines: str
     ahead: Ahead
 
 
@@ -139,9 +140,13 @@ def _told(record: Record | None, function: Function) -> dict[str, Fact]:
     return found
 
 
+def _answered(roster: Roster, talk: Live | None, record: Record | None) -> Mapping[str, Answered]:
+    return talk.answered if talk is not None and talk.answered else called_in(roster, record)
+
+
 def _asked(roster: Roster, function: str, talk: Live | None, record: Record | None) -> tuple[dict[str, Fact], list[str]]:
     """What modules have told of a function, and who is silent: by the talk, or where none was had, by the job's last roll call."""
-    answered = talk.answered if talk is not None and talk.answered else called_in(roster, record)
+    answered = _answered(roster, talk, record)
     values = talk.values if talk is not None else {}
     return facts_known(roster, function, answered, values), [name for name, one in answered.items() if not one.answers]
 
@@ -171,8 +176,10 @@ def _circuit(roster: Roster, chain: Standing, talk: Live | None, record: Record 
 
     def line() -> str:
         sheet = workups().sheet(stored)
-        if condition.answers:
-            return line_for_silence(sheet, roster.modules[condition.answers])
+        if condition.answers:  # who hangs on the same circuit and answers tells as much
+            answered = _answered(roster, talk, record).values()
+            others = [one.module for one in answered if one.answers and one.module.name != condition.answers]
+            return lines_for_call(sheet, roster.modules[condition.answers], others)
         told = talk.values.get(condition.module, ()) if talk is not None else ()
         value = next((own.value for own in told if own.datum.name == condition.datum), number_said(said))
         datum = roster.modules[condition.module].data.get(condition.datum) if condition.module in roster.modules else None
@@ -217,7 +224,7 @@ def trace(vehicle_id: int, function: str) -> WerkzeugResponse | tuple[str, int]:
         found = _circuit(roster, standing_of(own, {**asked, **_told(record, own)}, gone), talk, record)
         if found is None:
             raise PondrelError("The link that does not hold has no circuit in the library: trace it by a sheet of your own.")
-        number = take_up(get_db(), record.job.id, found.stored, found.line, f"from the chain of {own.title.lower()}")
+        number = take_up(get_db(), record.job.id, found.stored, found.lines, f"from the chain of {own.title.lower()}")
         return url_for("trace.show", job_id=record.job.id, number=number)
 
     return answered_once(write, lambda error: _page(vehicle_id, function, {}, error))
