@@ -2,18 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from flask import abort, current_app, request
 
+from ...core.job.safety import CAUTION
+from ...core.module.moving import check_said_safe
 from ...core.module.roster import Module, Roster
+from ...store.entries import add_entry
 from ...store.jobs import get_job
 from ...store.rosters import roster_fitting
 from ...store.vehicles import get_vehicle
 from ..jobs.docket import Record, record_of
 from ..shell.database import get_db
-from ..shell.fields import whole
+from ..shell.fields import checked, whole
+from ..shell.who import me
 from .live import Live, Lives
 
-__all__ = ["job_asked", "module_of", "roster_of", "talk_with"]
+__all__ = ["job_asked", "module_of", "roster_of", "talk_with", "write_made_safe"]
 
 
 def roster_of(vehicle_id: int) -> Roster:
@@ -39,3 +45,10 @@ def talk_with(vehicle_id: int) -> Live | None:
     lives: Lives = current_app.extensions["module_lives"]
     own = [one for one in lives.known.values() if one.vehicle_id == vehicle_id]
     return own[-1] if own else None
+
+
+def write_made_safe(job_id: int, hazards: Iterable[str], caution: str, text: str, by: str = "") -> None:
+    """Write in a job that a caution was seen to. Raises PondrelError where it is none of these, or qualified people are to be named."""
+    by = checked("Who isolated it", by, 120)
+    check_said_safe(hazards, caution, text, by)
+    add_entry(get_db(), job_id, CAUTION.name, {"text": text, "by": by}, person=me())

@@ -12,8 +12,8 @@ from ...core.base.errors import PondrelError
 from ...core.evidence.hazards import DEFERS, Hazard
 from ...core.job.entry import Entry
 from ...core.job.renewing import Renewing, StepStanding, check_step, renewing_of, taken
-from ...core.job.safety import CAUTION, acknowledged
-from ...core.module.moving import check_said_safe, open_locks
+from ...core.job.safety import acknowledged
+from ...core.module.moving import open_locks
 from ...core.module.roster import Module
 from ...core.renewal.plan import OLD_READ, PlanStep, Sort, cautions_of, hazards_of_step
 from ...instruments.modules.tester import Tester
@@ -23,7 +23,7 @@ from ..shell.database import get_db
 from ..shell.fields import checked, is_fragment, typed
 from ..shell.once import answered_once
 from ..shell.who import me
-from .known import job_asked, module_of, talk_with
+from .known import job_asked, module_of, talk_with, write_made_safe
 from .live import Live
 from .teaching import clear_it, drive_it, read_codes_of, read_number, read_old, read_value, run_it
 from .underway import Driving
@@ -124,9 +124,8 @@ def safe(vehicle_id: int, module: str) -> WerkzeugResponse | tuple[str, int]:
         own, renewing, _, job_id = _renewing(vehicle_id, module)
         step = renewing.step(given["step"]).step
         hazards, cautions = hazards_of_step(own, step), cautions_of(own, step)
-        text, by = given["text"], checked("Who isolated it", given["by"], 120)
-        check_said_safe(hazards, text if text in cautions else "", text, by)
-        add_entry(get_db(), job_id, CAUTION.name, {"text": text, "by": by}, person=me())
+        text = given["text"]
+        write_made_safe(job_id, hazards, text if text in cautions else "", text, given["by"])
         return _back(vehicle_id, module, job_id)
 
     return answered_once(write, lambda error: _page(vehicle_id, module, given, error))

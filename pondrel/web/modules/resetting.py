@@ -12,8 +12,8 @@ from werkzeug.wrappers import Response as WerkzeugResponse
 from ...core.base.errors import PondrelError
 from ...core.job.entry import Entry
 from ...core.job.resets import HUNG, RESET, Resets, resets_of
-from ...core.job.safety import CAUTION, acknowledged
-from ...core.module.moving import check_all_read, check_said_safe, open_locks
+from ...core.job.safety import acknowledged
+from ...core.module.moving import check_all_read, open_locks
 from ...core.module.roster import Module
 from ...core.remedy.registry import WAYS
 from ...core.remedy.reset.allowed import STANDING, check_try, hazards_of_try, refused_as_habit
@@ -27,7 +27,7 @@ from ..shell.database import get_db
 from ..shell.fields import typed
 from ..shell.once import answered_once
 from ..shell.who import me
-from .known import job_asked, module_of, talk_with
+from .known import job_asked, module_of, talk_with, write_made_safe
 from .underway import Waking
 from .waking import listen
 
@@ -135,8 +135,7 @@ def safe(vehicle_id: int, module: str) -> WerkzeugResponse | tuple[str, int]:
 
     def write() -> str:
         own, record = module_of(vehicle_id, module), _job(vehicle_id)
-        check_said_safe(hazards_of_try(own), STANDING, given["text"], "")
-        add_entry(get_db(), record.job.id, CAUTION.name, {"text": given["text"], "by": ""}, person=me())
+        write_made_safe(record.job.id, hazards_of_try(own), STANDING, given["text"])
         return _back(vehicle_id, module, record)
 
     return answered_once(write, lambda error: _page(vehicle_id, module, given, error))
