@@ -5,11 +5,13 @@ from __future__ import annotations
 import time
 
 import pytest
+from serial import rfc2217
 
 from pondrel.core.base.errors import PondrelError, ReadingError
 from pondrel.core.circuit.fault import Fault
 from pondrel.core.module.roster import RosterError
 from pondrel.instruments.modules.reached import lines_at
+from pondrel.instruments.modules.serial_line import KLine
 from pondrel.instruments.modules.tester import Tester as Asker
 from pondrel.instruments.modules.trouble import Refused, Silent
 from pondrel.standins.modules.unit import FORGETS_AFTER_S
@@ -176,6 +178,33 @@ def test_the_k_line_wakes_fast_and_slowly_and_brings_codes_data_and_outputs(spea
         assert [(code.name, code.status) for code in tester.codes(engine).codes] == [("P0113", "present")]
         own.life.silent.add("winch")
         assert [one.answers for one in tester.roll_call([winch])] == [False]
+
+
+@pytest.mark.slow
+@pytest.mark.filterwarnings("ignore:set(Daemon|Name)")  # the serial library's own
+def test_an_address_that_a_busy_machine_spelled_late_is_spelled_again_and_a_silent_module_is_not(monkeypatch):
+    spelled = 0
+    real, spell = rfc2217.Serial._update_break_state, KLine._spelled
+
+    def held_up(port) -> None:
+        nonlocal spelled
+        if spelled == 4:
+            time.sleep(0.25)
+        spelled += 1
+        real(port)
+
+    monkeypatch.setattr(rfc2217.Serial, "_update_break_state", held_up)
+    roster = roster_named("ferrow")
+    with served(roster) as own, Asker(roster, lines_at(own.kline)) as tester:
+        engine = roster.module("engine")
+        assert names(tester, "engine") == ["P0113"] and spelled >= 20
+        own.life.silent.add("engine")
+        time.sleep(5.0)  # until the talk is over
+        spelled = 5
+        monkeypatch.setattr(KLine, "_spelled", lambda line, address: spell(line, address) is not None)  # as if in its time
+        with pytest.raises(Silent):
+            tester.codes(engine)
+        assert spelled == 15  # once, and not as often as there are tries
 
 
 def test_a_module_that_hangs_wakes_after_its_time_without_supply_and_not_before():

@@ -24,6 +24,7 @@ __all__ = ["KLine"]
 _WAKE_BAUD = round(9 / kline.FAST_LOW_S)
 _EMISSION_ADDRESS = 0x33
 _ANSWER_S, _BYTE_GAP_S, _SYNC_WAIT_S = 1.0, 0.3, 2.0
+_SPELLINGS = 3
 _PAUSE_S = 0.06
 _BIT_S = 1.0 / kline.ADDRESS_BAUD
 _LISTS = (0x43, 0x47, 0x4A)  # answers that come in several blocks, three codes each
@@ -125,17 +126,37 @@ class KLine:
         return _Awake(module, KeyBytes(answer[1], answer[2]) if len(answer) > 2 else None, time.monotonic())
 
     def _woken_slowly(self, address: int) -> KeyBytes:
-        """The address is spelled by holding the line low and letting it go: a start bit, eight bits the lowest first, a stop bit."""
-        self.port.reset_input_buffer()
+        """Called by its address, and again where the machine was too busy to spell it: a module reads each bit in its middle, and one that
+        came late is another address."""
+        for _ in range(_SPELLINGS):
+            self.port.reset_input_buffer()
+            in_time = self._spelled(address)
+            end = time.monotonic() + _SYNC_WAIT_S
+            while (byte := self._byte(end)) not in (kline.SYNC, None):
+                continue
+            if byte is not None:
+                return self._key_bytes(address, end)
+            if in_time:
+                break
+        raise _silent()
+
+    def _spelled(self, address: int) -> bool:
+        """Hold the line low and let it go: a start bit, eight bits the lowest first, a stop bit. Whether each came within half a bit of its
+        time, however long the adapter took to do what it was told."""
+        told: list[tuple[float, float]] = []
         began = time.monotonic()
         for place, high in enumerate([False, *(bool(address >> bit & 1) for bit in range(8)), True]):
             time.sleep(max(began + place * _BIT_S - time.monotonic(), 0.0))
+            at = time.monotonic()
             self.port.break_condition = not high
+            told.append((at, time.monotonic()))
         time.sleep(max(began + 10 * _BIT_S - time.monotonic(), 0.0))
-        end = time.monotonic() + _SYNC_WAIT_S
-        while (byte := self._byte(end)) != kline.SYNC:
-            if byte is None:
-                raise _silent()
+        first, done = told[0]
+        return all(
+            before - done > (place - 0.5) * _BIT_S and after - first < (place + 0.5) * _BIT_S for place, (before, after) in enumerate(told)
+        )
+
+    def _key_bytes(self, address: int, end: float) -> KeyBytes:
         first, second = self._byte(end), self._byte(end)
         if first is None or second is None:
             raise _silent()
