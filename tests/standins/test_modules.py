@@ -189,7 +189,7 @@ def test_an_address_that_a_busy_machine_spelled_late_is_spelled_again_and_a_sile
     def held_up(port) -> None:
         nonlocal spelled
         if spelled == 4:
-            time.sleep(0.25)
+            time.sleep(0.45)
         spelled += 1
         real(port)
 
