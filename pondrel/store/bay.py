@@ -7,15 +7,17 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from ..core.job.changes import mattering
-from ..core.job.entry import standing
+from ..core.job.entry import Entry, standing
+from ..core.job.module_work import FROM_MODULES, ModuleWork, module_work_of
 from ..core.job.power import found_on, setup_of
 from ..core.job.stages import Known, State, state_of
 from .db import atomic
 from .entries import entries_of
 from .house import house_choices
 from .jobs import get_job
+from .rosters import roster_fitting
 from .traces import traces_of
-from .vehicles import get_vehicle
+from .vehicles import Vehicle, get_vehicle
 
 __all__ = ["JobRow", "Wanted", "counts_by_party", "keep_outlook", "known_of", "page_of_jobs", "refresh_all", "refresh_job"]
 
@@ -120,7 +122,16 @@ def known_of(conn: sqlite3.Connection, job_id: int) -> tuple[Known, dict[int, st
                 ready[trace.id] = row["says"]
     vehicle = get_vehicle(conn, job.vehicle_id)
     guided = found_on(entries, setup_of(entries, vehicle.volts if vehicle else None, house_choices(conn)))
-    return Known(job.complaint, job.conditions, {trace.id: trace.title for trace in traces}, ready, guided), says
+    modules = _module_work(conn, vehicle, entries)
+    return Known(job.complaint, job.conditions, {trace.id: trace.title for trace in traces}, ready, guided, modules), says
+
+
+def _module_work(conn: sqlite3.Connection, vehicle: Vehicle | None, entries: Sequence[Entry]) -> ModuleWork | None:
+    """What is under way with a vehicle's modules; None for nothing, or where no roster fits it."""
+    if vehicle is None or not any(entry.kind in FROM_MODULES for entry in entries):
+        return None
+    row = roster_fitting(conn, vehicle)
+    return module_work_of(row.roster, entries) if row is not None else None
 
 
 def refresh_job(conn: sqlite3.Connection, job_id: int) -> State:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from ..core.circuit.fits import misfit
+from ..core.job.module_work import FROM_MODULES
 from ..core.module.roster import Roster, parse_roster
 from .db import now
 from .vehicles import Vehicle
@@ -16,6 +17,8 @@ __all__ = ["RosterRow", "add_roster", "all_rosters", "roster_fitting", "roster_r
 _NEWEST = "SELECT id, title, text, person, made_at FROM roster WHERE id IN (SELECT max(id) FROM roster GROUP BY title) ORDER BY title"
 _ONE = "SELECT id, title, text, person, made_at FROM roster WHERE id = ?"
 _INSERT = "INSERT INTO roster (title, text, person, made_at) VALUES (?, ?, ?, ?) RETURNING id"
+# Where jobs stand that asked modules hangs on the roster.
+_STAND_OTHERWISE = "UPDATE bay SET known = 0 WHERE job_id IN (SELECT job_id FROM entry WHERE kind IN ({marks}))"
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,7 +46,11 @@ def add_roster(conn: sqlite3.Connection, text: str, person: str = "", made_at: s
     """Keep a roster; the same text again is the one that is there. Returns its id. Raises SheetError for a text that is none."""
     title = parse_roster(text).title
     same = next((row.id for row in all_rosters(conn) if row.text == text), None)
-    return same if same is not None else int(conn.execute(_INSERT, (title, text, person, made_at or now())).fetchone()[0])
+    if same is not None:
+        return same
+    kinds = sorted(FROM_MODULES)
+    conn.execute(_STAND_OTHERWISE.format(marks=", ".join("?" * len(kinds))), kinds)
+    return int(conn.execute(_INSERT, (title, text, person, made_at or now())).fetchone()[0])
 
 
 def all_rosters(conn: sqlite3.Connection) -> list[RosterRow]:

@@ -15,6 +15,7 @@ from .complaint import COMPLAINT
 from .conclusion import CONCLUSION
 from .corrected import CORRECTED
 from .entry import Entry
+from .links import LINK
 from .look import LOOKED
 from .marks import MARKS
 from .power import AGAIN, CAPTURED, STEP, WHAT_IS_KNOWN
@@ -56,17 +57,7 @@ KINDS: Mapping[str, EntryKind] = {
         EntryKind(
             "moved", "Moved by its module", (_text("What was commanded, and what came of it"), EntryField("module", "Its module", False)),
         ),
-        EntryKind(
-            "link",
-            "A link of a function",
-            (
-                EntryField("title", "The function and its link", longest=130),
-                EntryField("word", "What was found", longest=60),
-                EntryField("function", "The function", longest=60),
-                EntryField("condition", "The link", longest=60),
-            ),
-            lambda c: f"{c['title']}: {c['word']}",
-        ),
+        LINK,
         EntryKind("bus", "Bus log", (_text("What was logged"), EntryField("log", "The log", False))),
         STEP,
         AGAIN,

@@ -16,6 +16,7 @@ from .entry import Entry, standing
 from .in_words import ways_in_words
 from .kinds import WAITS_FOR
 from .look import LOOKED
+from .module_work import ModuleWork
 from .power import STEP, ways_walked
 from .renewed import FROM_LEDGER
 from .reproduce import shown_itself
@@ -40,13 +41,20 @@ HOLDS = {WAITS: ("waits",), ASIDE: ("aside",), OFF: ("off",)}
 @dataclass(frozen=True, slots=True)
 class Known:
     """What a job knows besides its entries: its complaint and when that is there, the traces it has by id with the titles of their sheets,
-    those of them that are ready to be concluded, with the sentence that says so, and what a guided way has found."""
+    those of them that are ready to be concluded, with the sentence that says so, what a guided way has found, and what is under way with
+    its modules."""
 
     complaint: str
     conditions: str = ""
     traces: dict[int, str] = field(default_factory=dict)
     ready: dict[int, str] = field(default_factory=dict)
     guided: str = ""
+    modules: ModuleWork | None = None
+
+    @property
+    def asked(self) -> ModuleWork | None:
+        """What asking modules leads to next, while no circuit is traced and no module is renewed."""
+        return self.modules if self.modules is not None and not self.modules.renews and not self.traces else None
 
 
 def move_of(group: int, waits_for: str) -> tuple[int, str, str]:
@@ -74,8 +82,8 @@ class Stage:
 @dataclass(frozen=True, slots=True)
 class State:
     """Where a job stands: its stages, the one it is at, the group of `GROUPS` that it is in, what it waits for, what has been found, the
-    entry that holds it up (that it waits, is put aside or called off), None for none, and the guided way that it is on, or else the one
-    that its complaint calls for while no circuit is traced."""
+    entry that holds it up (that it waits, is put aside or called off), None for none, the guided way that it is on, or else the one
+    that its complaint calls for while no circuit is traced, and what is next with its modules, where that is what comes next."""
 
     stages: tuple[Stage, ...]
     here: str
@@ -84,6 +92,7 @@ class State:
     found: str
     held_by: int | None = None
     way: str = ""
+    modules: ModuleWork | None = None
 
     @property
     def over(self) -> bool:
@@ -102,7 +111,7 @@ def state_of(known: Known, entries: Sequence[Entry]) -> State:
     told = _stages(known, now)
     first = next((name for name, done, *_ in told if not done and name not in ("Complaint", "Look")), "")
     here = first or "Report"
-    if here == "Trace" and not now.traced and not now.steps and not now.looked:
+    if here == "Trace" and not now.traced and not now.steps and not now.looked and known.asked is None:
         here = "Look" if now.told or known.conditions else "Complaint"
     order = STAGES.index(here)
     stages = tuple(
@@ -117,7 +126,8 @@ def state_of(known: Known, entries: Sequence[Entry]) -> State:
     )
     group, waits_for = _move(known, now)
     held_by = next((e.id for kind in HOLDS.get(group, ()) for e in reversed(standing(entries, kind))), None)
-    return State(stages, here, group, waits_for, now.found, held_by, now.way)
+    modules = known.modules if known.modules is not None and waits_for == known.modules.next else None
+    return State(stages, here, group, waits_for, now.found, held_by, now.way, modules)
 
 
 @dataclass(frozen=True, slots=True)
@@ -219,6 +229,8 @@ def _stages(known: Known, now: _Facts) -> list[tuple[str, bool, str, str, str]]:
     traced = (
         traced or _counted(now.traced, "entry", "entries")
         if now.traced or now.steps
+        else "modules asked"
+        if known.asked is not None
         else "needs a reading"
         if count
         else "step by step"
@@ -272,6 +284,8 @@ def _counted(count: int, one: str, many: str) -> str:
 def _cause_lacking(known: Known, now: _Facts) -> str:
     if now.sound:
         return "a cause: look at another circuit"
+    if known.asked is not None:
+        return "a cause"
     if not known.traces and not now.steps:
         return "the first step" if now.way else "a circuit to trace"
     return "a cause" if now.traced or now.steps else "the first reading"
@@ -293,6 +307,8 @@ def _move(known: Known, now: _Facts) -> tuple[int, str]:
 def _next(known: Known, now: _Facts) -> str:
     if now.failed:
         return "repaired, does not work yet: go on looking"
+    if known.modules is not None and known.modules.renews:
+        return known.modules.next
     if now.found and not now.remedies:
         return "found: waits for the repair"
     if now.found and not now.proofs:
@@ -305,6 +321,8 @@ def _next(known: Known, now: _Facts) -> str:
         return "found: waits to be concluded"
     if now.steps and not now.traced:
         return "waits for the next step of start and charge"
+    if known.asked is not None:
+        return known.asked.next
     if not now.told and not known.conditions and not now.traced and not now.looked:
         return "ask when it is there, and what was done before"
     if now.hides:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from .fault_code import FaultCode
 
-__all__ = ["CodeStanding", "Cleared", "Noted", "Scan", "standings"]
+__all__ = ["GONE", "NOT_READ", "CodeStanding", "Cleared", "Noted", "Scan", "standings"]
 
 NEVER, BACK, GONE, NOT_READ = "", "came back after clearing", "did not come back after clearing", "not read out since it was cleared"
 

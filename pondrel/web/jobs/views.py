@@ -16,6 +16,7 @@ from ...core.job.complaint import FROM_COMPLAINT, told_of
 from ...core.job.kinds import KINDS, WAITS_FOR, is_evidence
 from ...core.job.look import LOOKED
 from ...core.job.marks import MARKS
+from ...core.job.module_work import Room
 from ...core.job.proof import PROOF_KINDS
 from ...core.job.refit import REFIT_KINDS
 from ...core.job.remedy import REMEDY_KINDS
@@ -157,6 +158,7 @@ def _page(record: Record, given: dict[str, str], error: str) -> str:
         stuck={trace_id: says for trace_id, (_, says) in stories.items()},
         unseen=_unseen(record),
         way=WAYS.get(record.state.way),
+        module_address=_module_work_address(record),
         photos=photos_of(conn, record.job.id),
         checks=_checks(conn, record),
         captures=_told_of(conn, record, "capture", "capture", capture_of),
@@ -178,6 +180,19 @@ def _page(record: Record, given: dict[str, str], error: str) -> str:
         typed=given,
         error=error,
     )
+
+
+def _module_work_address(record: Record) -> str:
+    """Where what is under way with the modules goes on."""
+    work = record.state.modules
+    own: dict[str, Any] = {"vehicle_id": record.vehicle.id, "job": record.job.id}
+    if work is None:
+        return ""
+    if work.room is Room.CHAIN:
+        return url_for("module_chain.show", function=work.named, **own)
+    if work.room is Room.MODULES:
+        return url_for("module_talk.vehicle", **own)
+    return url_for("module_renewal.show" if work.renews else "module_reset.show", module=work.named, **own)
 
 
 def _checks(conn: sqlite3.Connection, record: Record) -> dict[int, int]:

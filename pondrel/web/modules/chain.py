@@ -11,7 +11,7 @@ from werkzeug.wrappers import Response as WerkzeugResponse
 
 from ...core.base.errors import PondrelError
 from ...core.evidence.hazards import HAZARDS
-from ...core.job.entry import standing
+from ...core.job.links import LINK, facts_said, said_in
 from ...core.library.module_links import line_for_value, lines_for_call
 from ...core.module.chain.function import Function
 from ...core.module.chain.next_link import asked_next, shares_of
@@ -19,6 +19,7 @@ from ...core.module.chain.order import order_of
 from ...core.module.chain.standing import Fact, Link, LinkState, Standing, fact_of, number_said, standing_of
 from ...core.module.roster import Roster
 from ...instruments.modules.tester import Answered
+from ...store.bay import refresh_job
 from ...store.entries import add_entry
 from ...store.sheets import StoredSheet, sheet_called
 from ...store.vehicles import get_vehicle
@@ -34,11 +35,10 @@ from .known import job_asked, roster_of, talk_with
 from .live import Live
 from .page import called_in, facts_known
 
-__all__ = ["LINK_TOLD", "Ring", "init_app", "rings_of"]
+__all__ = ["Ring", "init_app", "rings_of"]
 
 bp = Blueprint("module_chain", __name__, url_prefix="/modules/vehicle/<id:vehicle_id>/function/<function>")
 
-LINK_TOLD = "link"
 STEP, ROW, PER_ROW, PER_ROW_NARROW = 172, 132, 8, 4
 LONGEST_WORD = 60
 
@@ -122,22 +122,8 @@ def _function(vehicle_id: int, name: str) -> tuple[Roster, Function]:
 def _told(record: Record | None, function: Function) -> dict[str, Fact]:
     """What was said by hand: lines of a job's record, or for no job words of the address."""
     if record is not None:
-        said = [
-            (entry.text("condition"), entry.text("word"))
-            for entry in standing(record.entries, LINK_TOLD)
-            if entry.text("function") == function.name
-        ]
-    else:
-        said = [(name.removeprefix("f."), word) for name, word in request.args.items() if name.startswith("f.")]
-    found: dict[str, Fact] = {}
-    for name, word in said:
-        condition = function.conditions.get(name)
-        fact, _ = attempt(lambda condition=condition, word=word: fact_of(condition, word) if condition else None)  # type: ignore[misc]
-        if fact is not None:
-            found[name] = fact
-        else:
-            found.pop(name, None)
-    return found
+        return facts_said(function, said_in(record.entries, function))
+    return facts_said(function, [(name.removeprefix("f."), word) for name, word in request.args.items() if name.startswith("f.")])
 
 
 def _answered(roster: Roster, talk: Live | None, record: Record | None) -> Mapping[str, Answered]:
@@ -203,7 +189,8 @@ def tell(vehicle_id: int, function: str) -> WerkzeugResponse | tuple[str, int]:
         fact_of(condition, word)
         if record is not None:
             content = {"function": own.name, "condition": condition.name, "word": word, "title": f"{own.title}: {condition.title}"}
-            add_entry(get_db(), record.job.id, LINK_TOLD, content, person=me())
+            add_entry(get_db(), record.job.id, LINK.name, content, person=me())
+            refresh_job(get_db(), record.job.id)
             return url_for("module_chain.show", vehicle_id=vehicle_id, function=function, job=record.job.id)
         words: dict[str, Any] = {name: text for name, text in request.args.items() if name.startswith("f.")}
         return url_for("module_chain.show", vehicle_id=vehicle_id, function=function, **words | {f"f.{condition.name}": word})

@@ -9,6 +9,7 @@ from ...core.base.brief import lowered
 from ...core.base.errors import PondrelError
 from ...core.evidence.hazards import Hazard
 from ...core.job.codes import codes_of
+from ...core.job.links import answers_in, facts_of_answers
 from ...core.module.causes import CauseList, causes_for
 from ...core.module.chain.standing import Fact, Standing, fact_of, standing_of
 from ...core.module.fault_code import FaultCode
@@ -238,10 +239,9 @@ def lines_of(roster: Roster, said: Sequence[Exchange]) -> tuple[Line, ...]:
 
 def facts_known(roster: Roster, function: str, answered: Mapping[str, Answered], values: Mapping[str, Sequence[Value]]) -> dict[str, Fact]:
     """What a talk has told of the conditions of a function: who answers, and values that conditions hang on."""
-    found: dict[str, Fact] = {}
-    for name, condition in roster.functions[function].conditions.items():
-        if condition.answers and condition.answers in answered:
-            found[name] = Fact(answered[condition.answers].answers, "answers" if answered[condition.answers].answers else "silent")
+    own = roster.functions[function]
+    found = facts_of_answers(own, {name: one.answers for name, one in answered.items()})
+    for name, condition in own.conditions.items():
         for value in values.get(condition.module, ()) if condition.module else ():
             if value.datum.name == condition.datum and value.says != "–":
                 try:
@@ -255,12 +255,8 @@ def facts_known(roster: Roster, function: str, answered: Mapping[str, Answered],
 
 def called_in(roster: Roster, record: Record | None) -> Mapping[str, Answered]:
     """Who answered and who was silent in the last roll call of a job's record, by the modules' names."""
-    call = codes_of(record.entries).call if record is not None else None
-    if call is None:
-        return {}
-    titles = {module.title.lower(): module for module in roster.modules.values()}
-    told = [(text, True) for text in call.answered] + [(text, False) for text in call.silent]
-    return {own.name: Answered(own, answers) for text, answers in told if (own := titles.get(text.lower())) is not None}
+    answers = answers_in(roster, codes_of(record.entries).call) if record is not None else {}
+    return {name: Answered(roster.modules[name], here) for name, here in answers.items()}
 
 
 def standings_of(roster: Roster, answered: Mapping[str, Answered], values: Mapping[str, Sequence[Value]]) -> tuple[Standing, ...]:

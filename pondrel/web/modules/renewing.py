@@ -17,6 +17,7 @@ from ...core.module.moving import open_locks
 from ...core.module.roster import Module
 from ...core.renewal.plan import OLD_READ, PlanStep, Sort, cautions_of, hazards_of_step
 from ...instruments.modules.tester import Tester
+from ...store.bay import refresh_job
 from ...store.entries import add_entry
 from ...store.vehicles import get_vehicle
 from ..shell.database import get_db
@@ -110,6 +111,7 @@ def tick(vehicle_id: int, module: str) -> WerkzeugResponse | tuple[str, int]:
         text = checked("What is written beside it", given["text"], LONGEST_SAID)
         kind, content = taken(renewing, entries, given["step"], given["result"], text, _read(entries, talk_with(vehicle_id)))
         add_entry(get_db(), job_id, kind, content, person=me())
+        refresh_job(get_db(), job_id)
         return _back(vehicle_id, module, job_id)
 
     return answered_once(write, lambda error: _page(vehicle_id, module, given, error))

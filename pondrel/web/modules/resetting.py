@@ -18,6 +18,7 @@ from ...core.module.roster import Module
 from ...core.remedy.registry import WAYS
 from ...core.remedy.reset.allowed import STANDING, check_try, hazards_of_try, refused_as_habit
 from ...core.remedy.reset.off_time import CANDIDATES
+from ...store.bay import refresh_job
 from ...store.db import now
 from ...store.entries import add_entry
 from ...store.vehicles import get_vehicle
@@ -110,6 +111,7 @@ def tried(vehicle_id: int, module: str) -> WerkzeugResponse | tuple[str, int]:
         own, record = module_of(vehicle_id, module), _job(vehicle_id)
         _ready(own, record.entries)
         add_entry(get_db(), record.job.id, RESET.name, {**given, "module": own.title}, person=me())
+        refresh_job(get_db(), record.job.id)
         return _back(vehicle_id, module, record)
 
     return answered_once(write, lambda error: _page(vehicle_id, module, given, error))
@@ -123,6 +125,7 @@ def hung(vehicle_id: int, module: str) -> WerkzeugResponse | tuple[str, int]:
     def write() -> str:
         own, record = module_of(vehicle_id, module), _job(vehicle_id)
         add_entry(get_db(), record.job.id, HUNG.name, {"module": own.title, "text": given["text"]}, person=me())
+        refresh_job(get_db(), record.job.id)
         return _back(vehicle_id, module, record)
 
     return answered_once(write, lambda error: _page(vehicle_id, module, given, error))

@@ -14,6 +14,7 @@ from ...core.job.substituted import SUBSTITUTED, substitution_of
 from ...core.library.substitute import Fitting, best_of, fittings_of, part_driven
 from ...core.module.roster import Module, ModuleCode
 from ...instruments.modules.tester import Tester
+from ...store.bay import refresh_job
 from ...store.entries import add_entry
 from ...store.sheets import StoredSheet, sheet_called
 from ...store.vehicles import get_vehicle
@@ -121,6 +122,7 @@ def said(vehicle_id: int, module: str, code: str) -> WerkzeugResponse | tuple[st
         load = _load_named(circuit, given["load"]) if given["with"] == "load" else ""
         content = {"module": own.title, "code": known.name, "part": circuit.part, "load": load, "there": given["there"]}
         add_entry(get_db(), record.job.id, SUBSTITUTED.name, content, person=me())
+        refresh_job(get_db(), record.job.id)
         return _back(vehicle_id, module, code, record)
 
     return answered_once(write, lambda error: _page(vehicle_id, module, code, given, error))

@@ -17,6 +17,7 @@ from ...core.library.supplies import shared_supplies
 from ...core.module.felt import codes_behind
 from ...core.module.roster import Module
 from ...instruments.modules.odx import numbers_from, roster_from_odx
+from ...store.bay import refresh_all
 from ...store.jobs import get_job
 from ...store.rosters import add_roster, all_rosters, roster_fitting, roster_row
 from ...store.sheets import sheet_called
@@ -64,9 +65,11 @@ def take() -> WerkzeugResponse | tuple[str, int]:
             raise PondrelError("No file is chosen: a roster is a text (YAML) that begins with 'format: pondrel-modules/1'.")
         text = _from_odx(sent) if sent.filename.lower().endswith(ODX_ENDS) else _as_text(sent)
         try:
-            return url_for("modules.roster", roster_id=add_roster(get_db(), text, me()))
+            roster_id = add_roster(get_db(), text, me())
         except SheetError as error:
             raise PondrelError(" ".join(error.lines(sent.filename[:80])[:4])) from None
+        refresh_all(get_db())
+        return url_for("modules.roster", roster_id=roster_id)
 
     return answered_once(write, _index)
 

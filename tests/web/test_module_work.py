@@ -1,0 +1,58 @@
+"""A job's page and the Bay go on with what asking the modules led to, and go to where that is."""
+
+from __future__ import annotations
+
+from pondrel.demo.load import ROSTERS
+from pondrel.store.bay import page_of_jobs, refresh_all
+from pondrel.store.entries import add_entry
+from pondrel.store.jobs import add_job
+from pondrel.store.rosters import add_roster
+
+LIBRARY_2, CART = 1, 9
+ROOF_JOB, RENEWAL_JOB, RESET_JOB = 18, 20, 21
+
+
+def in_the_bay(conn, job: int) -> str:
+    return next(row.waits_for for row in page_of_jobs(conn, 100) if row.id == job)
+
+
+def next_of(client, job: int) -> str:
+    page = client.get(f"/jobs/{job}").get_data(as_text=True)
+    return page[page.index('aria-label="Next"') : page.index('class="job-columns"')]
+
+
+def test_a_silent_module_leads_from_the_job_to_the_chain_that_it_stops(client, conn):
+    found = next_of(client, ROOF_JOB)
+    assert "Bow module is silent, and the roof waits for it: go to its circuit" in found
+    assert f'href="/modules/vehicle/{LIBRARY_2}/function/roof?job={ROOF_JOB}"' in found
+    assert in_the_bay(conn, ROOF_JOB) == "bow module is silent, and the roof waits for it: go to its circuit"
+
+
+def test_a_renewal_under_way_leads_from_the_job_to_its_step_with_the_proof_beside_it(client):
+    found = next_of(client, RENEWAL_JOB)
+    assert "steering straight ahead was not accepted" in found and "/renew/brakes?job=20" in found and "/proof" in found
+
+
+def test_a_module_that_hangs_leads_from_the_job_to_its_tries(client):
+    assert f"/reset/shelf?job={RESET_JOB}" in next_of(client, RESET_JOB)
+
+
+def test_a_link_that_was_looked_at_moves_the_job_and_its_line_in_the_bay(client, conn):
+    job = add_job(conn, CART, "It will not go into drive", person="Oda")
+    assert "Ask when it is there" in next_of(client, job)
+    client.post(f"/modules/vehicle/{CART}/function/drive?job={job}", data={"condition": "flap", "word": "no"})
+    assert "Charge flap is not shut, and drive waits for that" in next_of(client, job)
+    assert in_the_bay(conn, job).startswith("charge flap is not shut")
+
+
+def test_without_a_roster_for_the_vehicle_a_roll_call_leads_nowhere_by_itself(client, conn):
+    job = add_job(conn, 3, "Half of it is dark", person="Oda")
+    add_entry(conn, job, "roll_call", {"answered": "Door module", "silent": "Bow module"}, person="Oda")
+    assert "silent: look" not in next_of(client, job)
+
+
+def test_a_newer_roster_moves_the_jobs_that_asked_modules(conn):
+    text = (ROSTERS / "reader_75.yaml").read_text().replace("name: The roof", "name: The canopy")
+    add_roster(conn, text)
+    assert refresh_all(conn) >= 3
+    assert "the canopy waits for it" in in_the_bay(conn, ROOF_JOB)
