@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+from pondrel.core.job.codes import scan_content
+from pondrel.core.module.fault_code import FaultCode
 from pondrel.demo.load import ROSTERS
 from pondrel.store.bay import page_of_jobs, refresh_all
-from pondrel.store.entries import add_entry
+from pondrel.store.entries import add_entry, entries_of
 from pondrel.store.jobs import add_job
 from pondrel.store.rosters import add_roster
+from pondrel.store.traces import traces_of
 
-LIBRARY_2, CART = 1, 9
+from .test_library import text_of
+
+LIBRARY_2, VAN, CART = 1, 3, 9
 ROOF_JOB, RENEWAL_JOB, RESET_JOB = 18, 20, 21
 
 
@@ -56,3 +61,41 @@ def test_a_newer_roster_moves_the_jobs_that_asked_modules(conn):
     add_roster(conn, text)
     assert refresh_all(conn) >= 3
     assert "the canopy waits for it" in in_the_bay(conn, ROOF_JOB)
+
+
+def test_what_the_modules_told_a_job_stands_at_its_vehicle_without_a_talk(client):
+    page = text_of(client.get(f"/modules/vehicle/{LIBRARY_2}?job={ROOF_JOB}"))
+    assert "Who answered, as this job has it" in page and "Bow module is silent: its supply" in page
+    assert "U0182-87 present No word from the bow module" in page and "2 hold, 1 does not, 1 cannot be known" in page
+    without = text_of(client.get(f"/modules/vehicle/{LIBRARY_2}"))
+    assert "Who should answer" in without and "U0182-87" not in without
+
+
+def test_a_code_that_the_job_has_leads_to_its_circuit_without_a_talk(client, conn):
+    job = add_job(conn, VAN, "Fifth is missing", person="Oda")
+    codes = [
+        FaultCode("P0765", "13", "stored", "Gearbox module", "Shift valve D circuit open"),
+        FaultCode("P0750", "13", "stored", "Gearbox module", "Shift valve A circuit open"),
+    ]
+    add_entry(conn, job, "scan", scan_content(codes), person="Oda")
+    add_entry(conn, job, "code_note", {"code": "P0750-13", "self_made": True, "text": "its plug was off"}, person="Oda")
+    page = client.get(f"/modules/vehicle/{VAN}?job={job}").get_data(as_text=True)
+    address = f"/modules/vehicle/{VAN}/code/gearbox/P0765-13/trace?job={job}"
+    assert address in page and "P0750-13" not in page  # the work itself made that one
+    assert client.post(address).headers["Location"] == f"/jobs/{job}/trace"
+    seen = entries_of(conn, job)[-1]
+    assert (seen.kind, seen.text("note")) == ("see", "as gearbox module says: P0765-13, Shift valve D circuit open")
+    assert client.post(address).headers["Location"] == f"/jobs/{job}/trace"
+    assert len(traces_of(conn, job)) == 1 and entries_of(conn, job)[-1].id == seen.id  # once is enough
+
+
+def test_a_code_without_a_circuit_or_a_job_or_a_sheet_in_the_library_is_refused_with_a_sentence(client, conn):
+    job = add_job(conn, VAN, "Fifth is missing", person="Oda")
+    assert client.post(f"/modules/vehicle/{VAN}/code/gearbox/P9999/trace?job={job}").status_code == 404
+    assert client.post(f"/modules/vehicle/{VAN}/code/nobody/P0765-13/trace?job={job}").status_code == 404
+    alone = client.post(f"/modules/vehicle/{VAN}/code/gearbox/P0765-13/trace")
+    assert alone.status_code == 400 and "open a job for the vehicle" in text_of(alone)
+    text = (ROSTERS / "carrall.yaml").read_text().replace("Shift valves of the yard van gearbox", "Shift valves of nobody")
+    add_roster(conn, text)
+    lost = client.post(f"/modules/vehicle/{VAN}/code/gearbox/P0765-13/trace?job={job}")
+    assert lost.status_code == 400 and "the library has none of that title" in text_of(lost)

@@ -259,7 +259,9 @@ def test_a_code_leads_to_its_circuit_with_the_code_as_first_evidence(client, con
     job = new_job(conn, BUS_4)
     talk = Talk(client, BUS_4, kneeling.bus, job)
     talk.do("codes", module="air")
-    answer = client.post(f"{talk.at}/trace", data={"module": "air", "code": "C1B22-13"})
+    address = f"/modules/vehicle/{BUS_4}/code/air/C1B22-13/trace?job={job}"
+    assert address.replace("&", "&amp;") in client.get(f"{talk.at}?module=air").get_data(as_text=True)
+    answer = client.post(address)
     assert answer.headers["Location"].startswith(f"/jobs/{job}/trace") and len(traces_of(conn, job)) == 1
     seen = entries_of(conn, job)[-1]
     assert (seen.text("subject"), seen.text("outcome"), seen.text("state")) == ("module right", "open", "kneel right")

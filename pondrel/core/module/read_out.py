@@ -28,7 +28,7 @@ _LINE_CODE = re.compile(
 _NEARLY = re.compile(r"(?<![A-Za-z0-9])(?=\w*\d\w*\d)[PCBUpcbu][0-9A-Fa-fOoIl]{3,6}(?:[-:][0-9A-Fa-f]{1,3})?(?![A-Za-z0-9])")
 _BYTE = re.compile(r"[0-9A-F]{2}")
 _STATUS = {
-    "stored": "stored", "confirmed": "stored", "current": "stored", "active": "stored", "permanent": "stored", "present": "stored",
+    "stored": "stored", "confirmed": "stored", "current": "present", "active": "present", "present": "present", "permanent": "permanent",
     "pending": "pending", "maturing": "pending", "history": "history", "historic": "history", "past": "history", "inactive": "history",
     "intermittent": "history", "old": "history",
 }  # fmt: skip

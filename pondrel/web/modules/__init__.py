@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from flask import Flask
 
-from . import chain, renewing, resetting, substituting, talking, views
+from . import chain, renewing, resetting, substituting, talking, told, views
 
 __all__ = ["init_app"]
 
@@ -17,3 +17,4 @@ def init_app(app: Flask) -> None:
     renewing.init_app(app)
     resetting.init_app(app)
     substituting.init_app(app)
+    told.init_app(app)

@@ -23,7 +23,7 @@ from ..jobs.docket import Record
 
 __all__ = [
     "ANSWERS", "NOT_ASKED", "SILENT", "Card", "CodeShown", "Group", "Line", "ModuleShown", "OutputShown", "RoutineShown", "ValueShown",
-    "called_in", "facts_known", "folded", "groups_of", "lines_of", "module_shown", "says_of", "standings_of",
+    "called_in", "codes_shown", "facts_known", "folded", "groups_of", "lines_of", "module_shown", "says_of", "standings_of",
 ]  # fmt: skip
 
 ANSWERS, SILENT, NOT_ASKED = "answers", "silent", "not asked yet"
@@ -147,7 +147,7 @@ def module_shown(
     own_causes: Sequence[CauseList], made_safe: Callable[[Output | Routine], frozenset[str]],
 ) -> ModuleShown:  # fmt: skip
     """One module with what is known of it."""
-    codes = None if read is None or read.says else [_code(module, read, place, own_causes) for place in range(len(read.codes))]
+    codes = None if read is None or read.says else codes_shown(read, own_causes)
     told = {value.datum.name: value for value in values}
     shown = [_value(told[name]) if name in told else ValueShown(name, d.title, "", _should(d.least, d.most, d.unit), None, d.source)
              for name, d in module.data.items()]  # fmt: skip
@@ -171,6 +171,11 @@ def module_shown(
             if hazard.name != CAUTION_READ:
                 shared.setdefault(hazard.name, (name, hazard))
     return ModuleShown(module, state, tuple(shared.values()), codes, trouble, shown, outputs, routines, silent)
+
+
+def codes_shown(read: Codes, own_causes: Sequence[CauseList] = ()) -> tuple[CodeShown, ...]:
+    """The codes of a module with what is known of them."""
+    return tuple(_code(read.module, read, place, own_causes) for place in range(len(read.codes)))
 
 
 def _code(module: Module, read: Codes, place: int, own: Sequence[CauseList]) -> CodeShown:

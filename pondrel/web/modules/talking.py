@@ -12,8 +12,8 @@ from werkzeug.wrappers import Response as WerkzeugResponse
 
 from ...core.base.errors import PondrelError
 from ...core.evidence.hazards import DEFERS
+from ...core.job.links import standing_in
 from ...core.job.safety import CAUTION, acknowledged
-from ...core.library.module_links import line_for_code
 from ...core.module.moving import check_said_safe
 from ...core.module.roster import Module, Output, Routine
 from ...instruments.modules.reached import lines_at
@@ -24,19 +24,17 @@ from ...store.entries import add_entry, entries_of
 from ...store.house import house_choices, settle_house
 from ...store.jobs import get_job
 from ...store.rosters import roster_fitting, roster_row
-from ...store.sheets import sheet_called
 from ...store.talks import add_talk, exchanges_of, talk_row, talks_of
 from ...store.vehicles import get_vehicle
-from ..jobs.ahead import take_up
 from ..jobs.docket import record_of
 from ..jobs.files import data_folder
 from ..shell.database import get_db
 from ..shell.fields import checked, typed, whole
-from ..shell.once import answered_with, written_once
+from ..shell.once import answered_with
 from ..shell.who import me
-from ..shell.workups import workups
 from .live import Live, Lives
-from .page import ANSWERS, NOT_ASKED, SILENT, folded, groups_of, lines_of, module_shown, says_of, standings_of
+from .page import ANSWERS, NOT_ASKED, SILENT, called_in, folded, groups_of, lines_of, module_shown, says_of, standings_of
+from .told import codes_told
 from .underway import Hold
 
 __all__ = ["init_app"]
@@ -62,12 +60,17 @@ def _before(vehicle_id: int, given: Mapping[str, str], error: str) -> str:
     job = get_job(conn, number) if number is not None else None
     if job is not None and job.vehicle_id != vehicle_id:
         job = None
+    record = record_of(conn, job.id) if job is not None else None
+    roster, entries = row.roster, record.entries if record is not None else ()
+    answered, codes = called_in(roster, record), codes_told(roster, record)
+    states = {name: ANSWERS if one.answers else SILENT for name, one in answered.items()}
     under_way = [one for one in _lives().known.values() if one.vehicle_id == vehicle_id and not one.ended]
     return render_template(
-        "modules/vehicle.html", vehicle=own, row=row, roster=row.roster, groups=groups_of(row.roster, {}, {}, ""), job=job,
-        record=record_of(conn, job.id) if job is not None else None, under_way=under_way, error=error,
+        "modules/vehicle.html", vehicle=own, row=row, roster=roster, job=job, record=record, under_way=under_way, error=error,
+        groups=groups_of(roster, states, {name: len(found) for name, found in codes.items()}, ""), codes=codes,
+        says=says_of(roster, answered), called=bool(answered),
         address=given.get("address") or house_choices(conn).get(_SETTLED, USUAL_ADDRESS), talks=talks_of(conn, 8, vehicle_id),
-        standings=standings_of(row.roster, {}, {}), not_asked=NOT_ASKED,
+        standings=[standing_in(roster, function, entries) for function in roster.functions.values()],
     )  # fmt: skip
 
 
@@ -328,25 +331,6 @@ def run(token: str) -> WerkzeugResponse:
         own.ask(routine.title, runs)
 
     return _asked(token, does)
-
-
-@bp.post("/live/<token>/trace")
-def trace(token: str) -> WerkzeugResponse:
-    """Take the circuit of a code up in the job, with the code as its first evidence."""
-    own, conn = _live(token), get_db()
-    module = _module(own) or abort(404)
-    code = module.code(request.form.get("code", "")) or abort(404)
-    job_id = own.job_id
-    if job_id is None or code.link is None:
-        abort(404)
-    stored = sheet_called(conn, code.link.sheet) or abort(404)
-
-    def write() -> str:
-        line = line_for_code(workups().sheet(stored), code)
-        number = take_up(conn, job_id, stored, line, f"as {module.title.lower()} says: {code.name}, {code.says}")
-        return url_for("trace.show", job_id=job_id, number=number)
-
-    return redirect(written_once(write))
 
 
 @bp.post("/live/<token>/end")
