@@ -13,6 +13,7 @@ from typing import Any
 
 import click
 
+from ..core.base.brief import lowered
 from ..core.base.errors import PondrelError
 from ..core.module.chain.next_link import asked_next, shares_of
 from ..core.module.chain.order import order_of
@@ -337,7 +338,7 @@ def output_command(
                 }
             )
             return
-        click.echo(f"{verdict.says} Control went back to {one.title.lower()}.")
+        click.echo(f"{verdict.says} Control went back to {lowered(one.title)}.")
 
 
 @module.command("routine")

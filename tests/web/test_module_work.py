@@ -99,3 +99,32 @@ def test_a_code_without_a_circuit_or_a_job_or_a_sheet_in_the_library_is_refused_
     add_roster(conn, text)
     lost = client.post(f"/modules/vehicle/{VAN}/code/gearbox/P0765-13/trace?job={job}")
     assert lost.status_code == 400 and "the library has none of that title" in text_of(lost)
+
+
+def test_what_a_load_in_place_of_the_part_proves_is_evidence_on_the_circuit(client, conn):
+    job = add_job(conn, VAN, "Fifth is missing", person="Oda")
+    valve = FaultCode("P0765", "13", "present", "Gearbox module", "Shift valve D circuit open")
+    add_entry(conn, job, "scan", scan_content([valve]), person="Oda")
+    load = f"/modules/vehicle/{VAN}/load/gearbox/P0765-13"
+    early = client.post(f"{load}/trace?job={job}")
+    assert early.status_code == 400 and "It proves nothing yet" in text_of(early)
+    client.post(f"{load}?job={job}", data={"with": "load", "load": "15 Ω", "there": "no"})
+    client.post(f"{load}?job={job}", data={"with": "part", "there": "yes"})
+    page = text_of(client.get(f"{load}?job={job}"))
+    assert "It is the part" in page and "Name it on its circuit" in page
+    assert client.post(f"{load}/trace?job={job}").headers["Location"] == f"/jobs/{job}/trace"
+    seen = [(e.kind, e.text("subject"), e.text("outcome")) for e in entries_of(conn, job) if e.trace_id is not None]
+    assert seen[0] == ("see", "gearbox module on D", "open") and seen[-1] == ("swap", "YD", "gone")
+    assert ("see", "gearbox module on A", "nothing") in seen
+    found = text_of(client.get(f"/jobs/{job}/trace"))
+    assert "Shift valve D" in found and "9" in found
+
+
+def test_a_load_that_clears_the_part_sends_the_search_on_to_its_circuit(client, conn):
+    job = add_job(conn, VAN, "Fifth is missing", person="Oda")
+    load = f"/modules/vehicle/{VAN}/load/gearbox/P0765-13"
+    client.post(f"{load}?job={job}", data={"with": "load", "load": "15 Ω", "there": "yes"})
+    assert "Trace on with it" in text_of(client.get(f"{load}?job={job}"))
+    client.post(f"{load}/trace?job={job}")
+    last = entries_of(conn, job)[-1]
+    assert (last.kind, last.text("subject"), last.text("outcome")) == ("swap", "YD", "no change")

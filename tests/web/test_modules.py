@@ -263,7 +263,7 @@ def test_a_code_leads_to_its_circuit_with_the_code_as_first_evidence(client, con
     assert address.replace("&", "&amp;") in client.get(f"{talk.at}?module=air").get_data(as_text=True)
     answer = client.post(address)
     assert answer.headers["Location"].startswith(f"/jobs/{job}/trace") and len(traces_of(conn, job)) == 1
-    seen = entries_of(conn, job)[-1]
+    seen = next(e for e in entries_of(conn, job) if e.kind == "see")
     assert (seen.text("subject"), seen.text("outcome"), seen.text("state")) == ("module right", "open", "kneel right")
     assert "as air module says: C1B22-13" in seen.text("note")
     assert client.get(answer.headers["Location"]).status_code == 200

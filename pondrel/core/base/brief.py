@@ -60,8 +60,10 @@ def capitalized(text: str) -> str:
 
 
 def lowered(text: str) -> str:
-    """The text with its first letter small, as it goes on within a sentence: names such as ``Valve D`` keep the rest."""
-    return text[:1].lower() + text[1:]
+    """The text as it goes on within a sentence, its first letter small: names such as ``Valve D`` keep the rest, ``ABS pump`` and ``A1``
+    all of it."""
+    first = text.partition(" ")[0]
+    return text if first[1:] != first[1:].lower() or any(sign.isdigit() for sign in first) else text[:1].lower() + text[1:]
 
 
 def either(words: Iterable[str]) -> str:

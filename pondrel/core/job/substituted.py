@@ -43,6 +43,11 @@ class Substitution:
     proves: str
     says: str
 
+    def line_for(self, part: str) -> str:
+        """What it proves as a line of evidence on a circuit that has the part by that name; empty while it proves nothing there."""
+        word = {PART_OPEN: "gone", CIRCUIT: "no change"}.get(self.proves, "")
+        return f"swap {part} {word}" if word else ""
+
 
 def substitution_of(entries: Sequence[Entry], module: str, code: str, part: str) -> Substitution:
     """What the tries of one code come to. ``module`` is its title, ``part`` what the part is called."""

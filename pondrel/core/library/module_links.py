@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 
 from ..circuit.sheet import Sheet
-from ..circuit.sights import sight_of
+from ..circuit.sights import SEEN, sight_of
 from ..circuit.solve import solve
 from ..module.roster import Datum, Module, ModuleCode, PinLink
 from .bus_links import lines_for_silence
 
-__all__ = ["line_for_code", "line_for_value", "lines_for_call"]
+__all__ = ["line_for_value", "lines_for_call", "lines_for_codes"]
+
+_REPORTS = ("diagnosis", "code")  # what a module tells of its own pins: no code of a part is a word as well
 
 
-def line_for_code(sheet: Sheet, code: ModuleCode) -> str:
+def _line_for_code(sheet: Sheet, code: ModuleCode) -> str:
     """The line that says that a code is set, in a state in which its circuit is asked for something; empty where the sheet has none."""
     link = code.link
     if link is None:
@@ -21,10 +23,39 @@ def line_for_code(sheet: Sheet, code: ModuleCode) -> str:
     return _seen(sheet, link) if link.part else _set(sheet, link.place)
 
 
+def lines_for_codes(sheet: Sheet, module: Module, code: ModuleCode, read: Collection[str]) -> str:
+    """The line of a code, and for each other part of the same sheet that the module watches that it reports nothing of it, in the same
+    state. ``read`` are the names of all codes that it told, made by the work or not. That nothing is reported of a part is said only where
+    no code of it was told, where the roster has a code for everything that could be told of it, and knows all codes that were."""
+    first = _line_for_code(sheet, code)
+    state, _, said = first.partition(" see ")
+    known = {name: own for name, own in module.codes.items() if own.link is not None and own.link.sheet == sheet.title and own.link.part}
+    if not said or any(module.code(name) is None for name in read):
+        return first
+    told = {own.link.part for name in read if (own := module.code(name)) is not None and own.link is not None}
+    shown: dict[str, set[str]] = {}
+    for own in known.values():
+        if own.link is not None and own.link.part not in told:
+            shown.setdefault(own.link.part, set()).add(own.link.shows)
+    subjects = (subject for part, words in shown.items() if (subject := _subject(sheet, part)) and _tells_all(sheet, subject, words))
+    return "\n".join([first, *(f"{state} see {subject} nothing" for subject in subjects)])
+
+
+def _subject(sheet: Sheet, part: str) -> str:
+    """What a part is called where it is looked at; empty where it is not."""
+    return next((name for name in (*sheet.observe, part) if (own := sight_of(sheet, name)) and own[0] == part), "")
+
+
+def _tells_all(sheet: Sheet, subject: str, words: Collection[str]) -> bool:
+    """Whether codes with these words are all that a module could tell of it."""
+    seen = sight_of(sheet, subject)
+    return seen is not None and seen[2] in _REPORTS and set(SEEN[seen[2]]) - {"nothing"} <= set(words)
+
+
 def _seen(sheet: Sheet, link: PinLink) -> str:
     """What a module reports of a part, as something that is looked at."""
-    subject = next((name for name in (*sheet.observe, link.part) if (own := sight_of(sheet, name)) and own[0] == link.part), None)
-    if subject is None:
+    subject = _subject(sheet, link.part)
+    if not subject:
         return ""
     rest = sheet.parts[link.part].rest
     worked = [state for state in sheet.states if sheet.position(state, link.part) != rest and state not in sheet.passing]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 
+from ..base.brief import lowered
 from ..talk import emission
 from ..talk.answers import TakenApart, TooShort, codes_by_status, data_in, kline_codes, snapshots_in
 from ..talk.services import (
@@ -61,14 +62,14 @@ def frozen_told(module: Module, answer: bytes) -> tuple[tuple[str, str], ...]:
     """What was frozen with a code as pairs of a name and a value; what no roster knows is given in bytes."""
     pairs: list[tuple[str, str]] = []
     for shot in snapshots_in(answer, sizes_of(module)):
-        pairs += [(datum.title.lower(), datum.says_in(own)) for datum, own in values_told(module, shot.data)]
+        pairs += [(lowered(datum.title), datum.says_in(own)) for datum, own in values_told(module, shot.data)]
         if shot.rest:
             pairs.append(("bytes that nothing explains", shot.rest.hex(" ").upper()))
     return tuple(dict.fromkeys(pairs))
 
 
 def _named(things: Iterable[Datum | Output | Routine], number: int) -> str:
-    titles = dict.fromkeys(thing.title.lower() for thing in things if thing.number == number)
+    titles = dict.fromkeys(lowered(thing.title) for thing in things if thing.number == number)
     return ", ".join(titles) or f"{number:04X}"
 
 
@@ -138,7 +139,7 @@ def _positive(module: Module, request: bytes, answer: bytes) -> str:
         return _listed_codes(emission_codes(module, answer, ""))
     if service == READ or (service == KWP_LOCAL and module.speaks is Speaks.KLINE):
         data = data_in(answer, sizes_of(module)) if service == READ else {answer[1]: answer[2:]}
-        known = [f"{datum.title.lower()} {datum.says_in(own)}" for datum, own in values_told(module, data)]
+        known = [f"{lowered(datum.title)} {datum.says_in(own)}" for datum, own in values_told(module, data)]
         return ", ".join(known) or answer[3:].hex(" ").upper()
     if service == emission.DATA and len(answer) > 2:
         known_value, value = emission.VALUES.get(answer[1]), emission.value_in(answer[1], answer[2:])

@@ -9,6 +9,7 @@ from typing import Any
 from flask import Blueprint, Flask, abort, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as WerkzeugResponse
 
+from ...core.base.brief import lowered
 from ...core.base.errors import PondrelError
 from ...core.evidence.hazards import HAZARDS
 from ...core.job.links import LINK, facts_said, said_in
@@ -211,7 +212,7 @@ def trace(vehicle_id: int, function: str) -> WerkzeugResponse | tuple[str, int]:
         found = _circuit(roster, standing_of(own, {**asked, **_told(record, own)}, gone), talk, record)
         if found is None:
             raise PondrelError("The link that does not hold has no circuit in the library: trace it by a sheet of your own.")
-        number = take_up(get_db(), record.job.id, found.stored, found.lines, f"from the chain of {own.title.lower()}")
+        number = take_up(get_db(), record.job.id, found.stored, found.lines, f"from the chain of {lowered(own.title)}")
         return url_for("trace.show", job_id=record.job.id, number=number)
 
     return answered_once(write, lambda error: _page(vehicle_id, function, {}, error))

@@ -9,6 +9,7 @@ from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from pathlib import Path
 
+from ...core.base.brief import lowered
 from ...core.base.errors import PondrelError
 from ...core.base.written import Value as Written
 from ...core.evidence.hazards import HAZARDS
@@ -204,7 +205,7 @@ class Live:
         self._entry("scan", scan_content(read.codes, f"{BY_PONDREL}{module.title}, before clearing"))
         tester.clear(module, read, loss_is_known)
         self._entry("cleared", {"text": module.title})
-        self.note(f"Codes of {module.title.lower()} cleared")
+        self.note(f"Codes of {lowered(module.title)} cleared")
         time.sleep(0.3)  # a module tests its circuits again
         self.read_codes(tester, [module])
 
@@ -216,7 +217,7 @@ class Live:
         """Run a routine until it has a result: what came of it, and whether that is good."""
         says, good = tester.routine(module, routine, made_safe)
         self.results = {**self.results, f"{module.name}.{routine.name}": (says, good)}
-        self._entry("moved", {"text": f"{module.title}, {routine.title.lower()}: {says}", "module": module.title})
+        self._entry("moved", {"text": f"{module.title}, {lowered(routine.title)}: {says}", "module": module.title})
         self.read_codes(tester, [module])
         return says, good
 
@@ -246,7 +247,7 @@ class Live:
             )
         finally:
             hold.ended = True
-            self.note(f"{hold.output.title}: control went back to {hold.module.title.lower()}. {hold.why}".strip())
+            self.note(f"{hold.output.title}: control went back to {lowered(hold.module.title)}. {hold.why}".strip())
         self._watch_stay(tester, hold, unit)
 
     def _watch_stay(self, tester: Tester, hold: Hold, unit: str) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
@@ -105,11 +106,6 @@ class OutputShown:
     taken_by: str
     watch: str
 
-    @property
-    def own_locks(self) -> tuple[Hazard, ...]:
-        """What locks this output alone."""
-        return tuple(lock for lock in self.locks if lock.name == CAUTION_READ)
-
 
 @dataclass(frozen=True, slots=True)
 class RoutineShown:
@@ -120,16 +116,11 @@ class RoutineShown:
     result: str
     good: bool
 
-    @property
-    def own_locks(self) -> tuple[Hazard, ...]:
-        """What locks this routine alone."""
-        return tuple(lock for lock in self.locks if lock.name == CAUTION_READ)
-
 
 @dataclass(frozen=True, slots=True)
 class ModuleShown:
-    """All of one module. ``shared_locks`` are hazards that lock its outputs, each with the name of one that it locks; ``codes`` is None
-    where they were not read, and ``trouble`` says why they could not be."""
+    """All of one module. ``shared_locks`` are what locks several of its outputs, or is no caution of one alone, each with one that it
+    locks; ``codes`` is None where they were not read, and ``trouble`` says why they could not be."""
 
     module: Module
     state: str
@@ -140,6 +131,11 @@ class ModuleShown:
     outputs: Sequence[OutputShown]
     routines: Sequence[RoutineShown]
     silent_says: str
+
+    def own_locks(self, locks: Sequence[Hazard]) -> tuple[Hazard, ...]:
+        """Of what locks an output or a routine, what locks it alone."""
+        shared = {hazard.caution for _, hazard in self.shared_locks}
+        return tuple(lock for lock in locks if lock.caution not in shared)
 
 
 def module_shown(
@@ -166,10 +162,12 @@ def module_shown(
     trouble = read.says if read is not None else ""
     silent = roll_call(["x"], [module.title]).says if state == SILENT else ""
     shared: dict[str, tuple[str, Hazard]] = {}
-    for name, locks in (*((o.output.name, o.locks) for o in outputs), *((r.routine.name, r.locks) for r in routines)):
+    locked = [*((o.output.name, o.locks) for o in outputs), *((r.routine.name, r.locks) for r in routines)]
+    cautions = Counter(hazard.caution for _, locks in locked for hazard in locks)
+    for name, locks in locked:
         for hazard in locks:
-            if hazard.name != CAUTION_READ:
-                shared.setdefault(hazard.name, (name, hazard))
+            if hazard.name != CAUTION_READ or cautions[hazard.caution] > 1:
+                shared.setdefault(hazard.caution, (name, hazard))
     return ModuleShown(module, state, tuple(shared.values()), codes, trouble, shown, outputs, routines, silent)
 
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from flask import Blueprint, Flask, redirect, render_template, url_for
 from werkzeug.wrappers import Response as WerkzeugResponse
 
+from ...core.base.brief import lowered
 from ...core.base.errors import PondrelError
 from ...core.evidence.hazards import DEFERS, Hazard
 from ...core.job.entry import Entry
@@ -153,7 +154,7 @@ def ask(vehicle_id: int, module: str) -> WerkzeugResponse | tuple[str, int]:
 
 def _asked(talk: Live, module: Module, step: PlanStep) -> tuple[str, Callable[[Tester], None]]:
     if step.name == OLD_READ:
-        return f"Reading {module.title.lower()} out", lambda tester: read_old(talk, tester, module)
+        return f"Reading {lowered(module.title)} out", lambda tester: read_old(talk, tester, module)
     if step.sort is Sort.DRIVE and step.own is not None and step.own.drive is not None:
         if talk.driving is not None and not talk.driving.over:
             raise PondrelError("A drive is under way already: end it first.")

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from flask import Blueprint, Flask, redirect, render_template, url_for
 from werkzeug.wrappers import Response as WerkzeugResponse
 
+from ...core.base.brief import lowered
 from ...core.base.errors import PondrelError
 from ...core.job.entry import Entry
 from ...core.job.resets import HUNG, RESET, Resets, resets_of
@@ -152,7 +153,7 @@ def hear(vehicle_id: int, module: str) -> WerkzeugResponse:
         if talk.waking is not None:
             talk.waking.over = True
         waking = talk.waking = Waking(own)
-        talk.ask(f"Listening to {own.title.lower()}", lambda tester: listen(talk, tester, waking))
+        talk.ask(f"Listening to {lowered(own.title)}", lambda tester: listen(talk, tester, waking))
     return redirect(_back(vehicle_id, module, record))
 
 

@@ -27,6 +27,7 @@ from ..shell.who import me
 from ..shell.workups import workups
 from .known import job_asked, module_of, talk_with
 from .live import Live
+from .told import traced
 
 __all__ = ["init_app"]
 
@@ -37,11 +38,12 @@ LONGEST_LOAD, SETTLES_S = 60, 0.5
 
 @dataclass(frozen=True, slots=True)
 class Circuit:
-    """What the code is of: its sheet, the driver and what it works, each as it is called, and the loads."""
+    """What the code is of: its sheet, the driver and what it works, each as it is called, that by its ``name`` as well, and the loads."""
 
     stored: StoredSheet
     driver: str
     part: str
+    name: str
     fittings: Sequence[Fitting]
 
 
@@ -66,7 +68,7 @@ def _circuit(code: ModuleCode) -> tuple[Circuit | None, str]:
         part, fittings = sheet.remembered[key]
         if not part:
             raise PondrelError(f"{sheet.parts[driver].called} works nothing on its circuit that a load could stand in for.")
-        return Circuit(stored, sheet.parts[driver].called, sheet.parts[part].called, fittings)
+        return Circuit(stored, sheet.parts[driver].called, sheet.parts[part].called, part, fittings)
 
     return attempt(found)
 
@@ -161,6 +163,21 @@ def _read(talk: Live, tester: Tester, module: Module, code: ModuleCode, part: st
     there = "yes" if code.name in {one.name for one in read_out.codes} else "no"
     content = {"module": module.title, "code": code.name, "part": part, "load": load, "there": there}
     talk.enter(SUBSTITUTED.name, lambda entries: content)
+
+
+@bp.post("/trace")
+def trace(vehicle_id: int, module: str, code: str) -> WerkzeugResponse | tuple[str, int]:
+    """Take what it proves to the circuit of the code, as evidence there."""
+
+    def write() -> str:
+        own, known = _code(vehicle_id, module, code)
+        record, circuit = _needed(vehicle_id, known)
+        found = substitution_of(record.entries, own.title, known.name, circuit.part)
+        if not found.line_for(circuit.name):
+            raise PondrelError("It proves nothing yet: try it with the load, and with the part back on.")
+        return traced(record, circuit.stored, own, known, found.line_for(circuit.name), f"a load in its place: {found.says}")
+
+    return answered_once(write, lambda error: _page(vehicle_id, module, code, {}, error))
 
 
 def init_app(app: Flask) -> None:

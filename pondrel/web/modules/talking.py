@@ -10,6 +10,7 @@ from typing import Any, cast
 from flask import Blueprint, Flask, Response, abort, current_app, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as WerkzeugResponse
 
+from ...core.base.brief import lowered
 from ...core.base.errors import PondrelError
 from ...core.evidence.hazards import DEFERS
 from ...core.job.links import standing_in
@@ -195,7 +196,7 @@ def codes(token: str) -> WerkzeugResponse:
     def does(own: Live) -> None:
         one = _module(own) if request.form.get("all") != "yes" else None
         modules = [one] if one is not None else list(own.roster.modules.values())
-        words = f"Reading the codes of {one.title.lower()}" if one is not None else "Reading the codes of all modules"
+        words = f"Reading the codes of {lowered(one.title)}" if one is not None else "Reading the codes of all modules"
         own.ask(words, lambda tester: own.read_codes(tester, modules))
 
     return _asked(token, does)
@@ -208,7 +209,7 @@ def clear(token: str) -> WerkzeugResponse:
     def does(own: Live) -> None:
         one = _module(own) or abort(404)
         known = request.form.get("known") == "yes"
-        own.ask(f"Clearing the codes of {one.title.lower()}", lambda tester: own.clear(tester, one, known))
+        own.ask(f"Clearing the codes of {lowered(one.title)}", lambda tester: own.clear(tester, one, known))
 
     return _asked(token, does)
 
@@ -219,7 +220,7 @@ def data(token: str) -> WerkzeugResponse:
 
     def does(own: Live) -> None:
         one = _module(own) or abort(404)
-        own.ask(f"Reading the data of {one.title.lower()}", lambda tester: own.read_data(tester, one))
+        own.ask(f"Reading the data of {lowered(one.title)}", lambda tester: own.read_data(tester, one))
 
     return _asked(token, does)
 
@@ -239,7 +240,7 @@ def links(token: str) -> WerkzeugResponse:
                 if own.answered[module.name].answers and module.data:
                     own.read_data(tester, module)
 
-        own.ask(f"Asking what {function.title.lower()} hangs on", asks)
+        own.ask(f"Asking what {lowered(function.title)} hangs on", asks)
 
     return _asked(token, does)
 
@@ -261,7 +262,7 @@ def safe(token: str) -> WerkzeugResponse:
             with atomic(get_db()):
                 add_entry(get_db(), own.job_id, CAUTION.name, {"text": text, "by": by}, person=me())
         own.read_cautions = own.read_cautions | {text}
-        own.note(f"Made safe and read for {thing.title.lower()}: {text}" + (f" Isolated by {by}." if by else ""))
+        own.note(f"Made safe and read for {lowered(thing.title)}: {text}" + (f" Isolated by {by}." if by else ""))
         own.version += 1
 
     return _asked(token, does)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 from collections.abc import Collection
 
+from ...core.base.brief import lowered
 from ...core.base.errors import PondrelError
 from ...core.job.renewing import DONE, FAILED, check_step, code_says, renewing_of, step_content
 from ...core.job.safety import acknowledged
@@ -46,7 +47,7 @@ def read_old(live: Live, tester: Tester, module: Module) -> None:
     if read.says:
         raise PondrelError(read.says)
     live.read_data(tester, module)
-    told = [f"{value.datum.title.lower()} {value.says}" for value in live.values[module.name] if value.datum.ascii]
+    told = [f"{lowered(value.datum.title)} {value.says}" for value in live.values[module.name] if value.datum.ascii]
     codes = ", ".join(code.name for code in read.codes) or "no code"
     _write(live, module, OLD_READ, DONE, ", ".join([codes, *told]))
 

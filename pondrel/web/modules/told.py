@@ -7,14 +7,16 @@ from collections.abc import Mapping, Sequence
 from flask import Blueprint, Flask, abort, redirect, url_for
 from werkzeug.wrappers import Response as WerkzeugResponse
 
+from ...core.base.brief import lowered
 from ...core.base.errors import PondrelError
 from ...core.job.codes import codes_of
-from ...core.library.module_links import line_for_code
+from ...core.job.entry import Entry
+from ...core.library.module_links import lines_for_codes
 from ...core.module.readings_out import GONE
-from ...core.module.roster import Module, Roster
+from ...core.module.roster import Module, ModuleCode, Roster
 from ...instruments.modules.tester import Codes
 from ...store.causes import own_causes
-from ...store.sheets import sheet_called
+from ...store.sheets import StoredSheet, sheet_called
 from ..jobs.ahead import take_up
 from ..jobs.docket import Record
 from ..shell.database import get_db
@@ -23,7 +25,7 @@ from ..shell.workups import workups
 from .known import job_asked, module_of
 from .page import CodeShown, codes_shown
 
-__all__ = ["codes_told", "init_app"]
+__all__ = ["codes_told", "init_app", "traced"]
 
 bp = Blueprint("module_told", __name__, url_prefix="/modules/vehicle/<id:vehicle_id>/code/<module>/<code>")
 
@@ -58,11 +60,25 @@ def trace(vehicle_id: int, module: str, code: str) -> WerkzeugResponse:
         raise PondrelError(f"The roster names the circuit '{known.link.sheet}', and the library has none of that title: take it in first.")
 
     def write() -> str:
-        line = line_for_code(workups().sheet(stored), known)
-        number = take_up(get_db(), record.job.id, stored, line, f"as {own.title.lower()} says: {known.name}, {known.says}")
-        return url_for("trace.show", job_id=record.job.id, number=number)
+        return traced(record, stored, own, known)
 
     return redirect(written_once(write))
+
+
+def traced(record: Record, stored: StoredSheet, module: Module, code: ModuleCode, more: str = "", why: str = "") -> str:
+    """Take the circuit of a code up, with what its module told of it as evidence, and one ``more`` line with the words ``why``; the address
+    where it goes on."""
+    lines = lines_for_codes(workups().sheet(stored), module, code, _codes_read(record.entries, module))
+    number = take_up(get_db(), record.job.id, stored, lines, f"as {lowered(module.title)} says: {code.name}, {code.says}")
+    if more:
+        take_up(get_db(), record.job.id, stored, more, why)
+    return url_for("trace.show", job_id=record.job.id, number=number)
+
+
+def _codes_read(entries: Sequence[Entry], module: Module) -> frozenset[str]:
+    """The names of the codes of a module that stand in a record, those that the work itself made as well."""
+    found = codes_of(entries).codes
+    return frozenset(one.code.name for one in found if one.code.module == module.title and one.after_clearing != GONE)
 
 
 def init_app(app: Flask) -> None:

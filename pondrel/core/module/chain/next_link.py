@@ -10,7 +10,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ...base.brief import listed
+from ...base.brief import listed, lowered
 from .function import Condition
 from .standing import LinkState, Standing
 
@@ -33,10 +33,10 @@ class Asked:
         """How it is put to a colleague."""
         first = self.conditions[0]
         if self.module and first.answers:
-            return f"call the {first.title.lower()}, does it answer?"
+            return f"call the {lowered(first.title)}, does it answer?"
         if self.module:
-            return f"ask the module that knows {listed([one.title.lower() for one in self.conditions])}"
-        return first.look or f"is the {first.title.lower()} {first.wants}?"
+            return f"ask the module that knows {listed([lowered(one.title) for one in self.conditions])}"
+        return first.look or f"is the {lowered(first.title)} {first.wants}?"
 
     @property
     def worth(self) -> float:

@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import Enum
 
-from ...base.brief import listed, quoted
+from ...base.brief import capitalized, listed, lowered, quoted
 from .function import ChainError, Condition, Function
 
 __all__ = ["Fact", "Link", "LinkState", "Standing", "fact_of", "number_said", "standing_of"]
@@ -87,11 +87,11 @@ class Standing:
         root = self.root.condition
         if root.answers and hidden:
             return (
-                f"{root.title} is silent, and that explains the whole: {listed([link.condition.title.lower() for link in hidden])} "
+                f"{root.title} is silent, and that explains the whole: {listed([lowered(link.condition.title) for link in hidden])} "
                 f"can only be known from it. Look at its supply, ground, wake line and plug before anything else."
             )
-        others = [link.condition.title.lower() for link in self.having(LinkState.UNMET) if link is not self.root]
-        more = f" {listed(others).capitalize()} {'do' if len(others) > 1 else 'does'} not hold either." if others else ""
+        others = [lowered(link.condition.title) for link in self.having(LinkState.UNMET) if link is not self.root]
+        more = f" {capitalized(listed(others))} {'do' if len(others) > 1 else 'does'} not hold either." if others else ""
         was = f" ({self.root.says})" if self.root.says else ""
         return f"{root.title} should be {root.wants} and is not{was}: {what} waits for that.{more}"
 
@@ -151,7 +151,7 @@ def _link(condition: Condition, fact: Fact | None, gone: set[str], before: Mappi
         return Link(condition, LinkState.HIDDEN, "", f"{condition.module} is silent")
     for name in condition.after:
         if name in before and before[name].state is not LinkState.HOLDS and before[name].state is not LinkState.UNKNOWN:
-            return Link(condition, LinkState.WAITS, "", f"waits for: {before[name].condition.title.lower()}")
+            return Link(condition, LinkState.WAITS, "", f"waits for: {lowered(before[name].condition.title)}")
     return Link(condition, LinkState.UNKNOWN)
 
 
