@@ -204,6 +204,10 @@ def test_after_an_output_moved_it_is_asked_whether_it_was_heard(client, conn, kn
     page = talk.page("air")
     assert says in page and "Was it heard" not in page
     assert any(says in e.text("text") for e in entries_of(conn, job) if e.kind == "moved")
+    assert "Trace it: Kneeling valves at the front axle" in page
+    assert client.post(f"{talk.at}/trace").headers["Location"] == f"/jobs/{job}/trace"
+    seen = entries_of(conn, job)[-1]
+    assert (seen.kind, seen.text("subject"), seen.text("outcome")) == ("see", "left valve", "moves") and says in seen.text("note")
     talk.end()
 
 

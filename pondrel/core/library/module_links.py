@@ -7,11 +7,14 @@ from collections.abc import Collection, Iterable
 from ..circuit.sheet import Sheet
 from ..circuit.sights import SEEN, sight_of
 from ..circuit.solve import solve
-from ..module.roster import Datum, Module, ModuleCode, PinLink
+from ..module.movement import DEAD, LOST, SLOW, UNSEEN, WEAK, WORKS
+from ..module.roster import Command, Datum, Module, ModuleCode, Output, PinLink
 from .bus_links import lines_for_silence
+from .substitute import part_driven
 
-__all__ = ["line_for_value", "lines_for_call", "lines_for_codes"]
+__all__ = ["line_for_movement", "line_for_value", "lines_for_call", "lines_for_codes"]
 
+_MOVES = ("moves", "clicks")
 _REPORTS = ("diagnosis", "code")  # what a module tells of its own pins: no code of a part is a word as well
 
 
@@ -89,6 +92,34 @@ def _line_for_call(sheet: Sheet, module: Module, answers: bool, state: str = "")
         if seen is not None and seen[0] == module.link.part:
             return f"{state or begin} see {subject} {'answers' if answers else 'silent'}"
     return ""
+
+
+def line_for_movement(sheet: Sheet, module: Module, output: Output, command: Command, word: str, heard: bool | None = None) -> str:
+    """The line that says whether what an output drives worked while it was commanded: by what it did (a ``word`` of `movement`), and
+    whether it was heard (None: nobody said). Empty where that tells nothing of the circuit: what moves nothing may be stuck or blocked,
+    unless its current was watched, or nothing was heard either."""
+    driver = output.link.part if output.link is not None else ""
+    if driver not in sheet.parts or command.position in ("", sheet.parts[driver].rest):
+        return ""
+    worked = _worked(word, heard, _watches_current(module, output))
+    part = part_driven(sheet, driver)
+    subject = _subject(sheet, part) if part else ""
+    seen = sight_of(sheet, subject) if subject else None
+    state = next((name for name in sheet.states if sheet.position(name, driver) == command.position and name not in sheet.passing), None)
+    if worked is None or seen is None or seen[2] not in _MOVES or state is None:
+        return ""
+    return f"{state} see {subject} {list(SEEN[seen[2]])[1 if worked else 0]}"
+
+
+def _watches_current(module: Module, output: Output) -> bool:
+    datum = module.data.get(output.watch)
+    return datum is not None and datum.link is not None and datum.link.shows == "amps"
+
+
+def _worked(word: str, heard: bool | None, current: bool) -> bool | None:
+    if heard or word in (WORKS, SLOW, WEAK, LOST):
+        return True
+    return False if word in (DEAD, UNSEEN) and (heard is False or (current and word == DEAD)) else None
 
 
 def line_for_value(sheet: Sheet, datum: Datum, value: float) -> str:

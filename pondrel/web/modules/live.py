@@ -269,7 +269,7 @@ class Live:
         hold = self.hold
         if hold is None or not hold.asks or hold.movement is None:
             raise PondrelError("Nothing was commanded that could be heard: hold an output first.")
-        hold.heard = heard_says(hold.movement.word, heard)
+        hold.heard, hold.was_heard = heard_says(hold.movement.word, heard), heard
         said = hold.output.hear if heard else f"not heard: {hold.output.hear}"
         self._entry("moved", {"text": f"{hold.output.title}, {hold.command.name}: {said}. {hold.heard}"[:400], "module": hold.module.title})
         self.note(f"{hold.output.title}: {said}")

@@ -15,6 +15,7 @@ from ...core.base.errors import PondrelError
 from ...core.evidence.hazards import DEFERS
 from ...core.job.links import standing_in
 from ...core.job.safety import CAUTION, acknowledged
+from ...core.library.module_links import line_for_movement
 from ...core.module.moving import check_said_safe
 from ...core.module.roster import Module, Output, Routine
 from ...instruments.modules.reached import lines_at
@@ -25,14 +26,17 @@ from ...store.entries import add_entry, entries_of
 from ...store.house import house_choices, settle_house
 from ...store.jobs import get_job
 from ...store.rosters import roster_fitting, roster_row
+from ...store.sheets import sheet_called
 from ...store.talks import add_talk, exchanges_of, talk_row, talks_of
 from ...store.vehicles import get_vehicle
+from ..jobs.ahead import take_up
 from ..jobs.docket import record_of
 from ..jobs.files import data_folder
 from ..shell.database import get_db
 from ..shell.fields import checked, typed, whole
-from ..shell.once import answered_with
+from ..shell.once import answered_with, written_once
 from ..shell.who import me
+from ..shell.workups import workups
 from .live import Live, Lives
 from .page import ANSWERS, NOT_ASKED, SILENT, called_in, folded, groups_of, lines_of, module_shown, says_of, standings_of
 from .told import codes_told
@@ -332,6 +336,26 @@ def run(token: str) -> WerkzeugResponse:
         own.ask(routine.title, runs)
 
     return _asked(token, does)
+
+
+@bp.post("/live/<token>/trace")
+def trace(token: str) -> WerkzeugResponse:
+    """Take the circuit of the output that was commanded last up in the job, with what it did as evidence."""
+    own, conn = _live(token), get_db()
+    hold, job_id = own.hold, own.job_id
+    if job_id is None or hold is None or hold.movement is None or hold.output.link is None:
+        abort(404)
+    movement, link = hold.movement, hold.output.link
+    stored = sheet_called(conn, link.sheet)
+    if stored is None:
+        raise PondrelError(f"The roster names the circuit '{link.sheet}', and the library has none of that title: take it in first.")
+
+    def write() -> str:
+        line = line_for_movement(workups().sheet(stored), hold.module, hold.output, hold.command, movement.word, hold.was_heard)
+        number = take_up(conn, job_id, stored, line, f"{hold.output.title}, {hold.command.name}: {hold.heard or movement.says}")
+        return url_for("trace.show", job_id=job_id, number=number)
+
+    return redirect(written_once(write))
 
 
 @bp.post("/live/<token>/end")

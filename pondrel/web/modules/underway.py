@@ -32,6 +32,7 @@ class Hold:
     why: str = ""
     stays: str = ""
     heard: str = ""
+    was_heard: bool | None = None
 
     @property
     def asks(self) -> str:

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import time
+
 import pytest
 
 from pondrel.core.evidence.line import parse_line
 from pondrel.core.isolate import Workup, isolate
-from pondrel.core.library.module_links import lines_for_codes
+from pondrel.core.library.module_links import line_for_movement, lines_for_codes
+from pondrel.core.module.movement import DEAD, LOST, UNSEEN, WORKS, WRONG_WAY, judged_move
+from pondrel.core.module.moving import CAUTION_READ
 from pondrel.instruments.modules.reached import lines_at
 from pondrel.instruments.modules.tester import Tester as Asker
 from tests.served import roster_named, served
@@ -69,3 +73,51 @@ def test_what_the_simulated_module_tells_of_a_hidden_fault_never_speaks_against_
     code = next(BOX.codes[name] for name in read)
     alone, told = shares(sheet, lines_for_codes(sheet, BOX, code, [*read, "P0999"])), shares(sheet, lines_for_codes(sheet, BOX, code, read))
     assert told.get(part, 0.0) >= 0.98 * alone[part], (read, alone, told)
+
+
+HOP = roster_named("hop_16")
+AIR = HOP.module("air")
+LEFT = AIR.output("left_vent")
+
+
+@pytest.mark.parametrize(
+    ("word", "heard", "line"),
+    [
+        (DEAD, False, "kneel left see left valve still"),
+        (UNSEEN, False, "kneel left see left valve still"),
+        (DEAD, True, "kneel left see left valve moves"),  # what is behind the valve is blocked
+        (WORKS, None, "kneel left see left valve moves"),
+        (LOST, False, "kneel left see left valve moves"),
+        (DEAD, None, ""),  # the corner may be stuck
+        (UNSEEN, None, ""),
+        (WRONG_WAY, None, ""),
+    ],
+)
+def test_what_moved_or_was_heard_says_whether_the_valve_worked(demo_sheets, word, heard, line):
+    sheet = demo_sheets["kneeling_valves"]
+    assert line_for_movement(sheet, AIR, LEFT, LEFT.command("open"), word, heard) == line
+
+
+def test_what_is_told_to_rest_or_stands_on_no_sheet_says_nothing(demo_sheets):
+    sheet = demo_sheets["kneeling_valves"]
+    assert line_for_movement(sheet, AIR, LEFT, LEFT.command("shut"), WORKS, True) == ""
+    roof = roster_named("reader_75").module("roof")
+    pump = roof.output("pump")
+    assert line_for_movement(demo_sheets["wired_roof_bow"], roof, pump, pump.command("run"), DEAD, False) == ""
+
+
+@pytest.mark.parametrize(("fault", "seen", "part"), [("N6.21.stuck_open", "still", "N6.21"), ("", "moves", "")])
+def test_a_current_that_does_not_flow_under_command_falls_on_the_circuit(sheet, fault, seen, part):
+    valve, on = BOX.output("a"), BOX.output("a").command("on")
+    with served(CARRALL, "wired_van_gearbox", [fault] if fault else [], "key on") as own, Asker(CARRALL, lines_at(own.bus)) as tester:
+        values = []
+        with tester.hold(BOX, valve, on, [CAUTION_READ]) as held:
+            values.append((0.0, held.before.value))
+            for at in range(1, 6):
+                time.sleep(0.2)
+                values.append((at / 5, held.look().value))
+    moved = judged_move(on, values)
+    line = line_for_movement(sheet, BOX, valve, on, moved.word)
+    assert line == f"valve A see valve A {seen}"
+    if part:
+        assert shares(sheet, line)[part] > 2.0 * shares(sheet, "").get(part, 0.0)
