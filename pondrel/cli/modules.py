@@ -20,14 +20,14 @@ from ..core.module.chain.order import order_of
 from ..core.module.chain.standing import Standing, fact_of, standing_of
 from ..core.module.felt import codes_behind
 from ..core.module.movement import judged_move
-from ..core.module.roll_call import roll_call
+from ..core.module.roll_call import NOBODY, roll_call
 from ..core.module.roster import Module, Roster, Speaks, parse_roster
+from ..core.module.roster.standard import standard_roster
 from ..core.module.told import answer_words, request_words
-from ..core.talk.emission import ANSWERED_FROM
 from ..core.talk.exchange import Exchange
 from ..instruments.modules.odx import numbers_from, roster_from_odx
 from ..instruments.modules.reached import lines_at
-from ..instruments.modules.tester import Answered, Codes, Tester, Value, emission_modules
+from ..instruments.modules.tester import Answered, Codes, Tester, Value
 from .files import roster_in, text_in
 
 __all__ = ["module"]
@@ -104,7 +104,7 @@ class _Asked:
 def _asked(bus: str, roster_file: str | None, asks: str | None, answers: str | None) -> Iterator[_Asked]:
     """A tester. Without a roster it knows those that every vehicle with emission diagnosis has, if they answer."""
     roster = _roster(roster_file, asks, answers)
-    known = roster or Roster("whoever answers", emission_modules(ANSWERED_FROM))
+    known = roster or standard_roster()
     with Tester(known, lines_at(bus)) as tester:
         own = _Asked(tester, known)
         tester.heard = own.conversation.append
@@ -129,9 +129,7 @@ def rollcall(names: tuple[str, ...], bus: str, roster_file: str | None, asks: st
         chosen = own.chosen(names)
         called = own.tester.roll_call(chosen) if chosen else ()
         here, gone = ([one.module.title for one in called if one.answers == answers_] for answers_ in (True, False))
-        says = (
-            roll_call(here, gone).says if called else "Nobody answers: is the ignition on, the plug on the right bus, the bit rate right?"
-        )
+        says = roll_call(here, gone).says if called else NOBODY
         if as_json:
             _print({"modules": [_called_json(one) for one in called], "says": says, "conversation": own.told()})
             return
@@ -260,7 +258,7 @@ def data_command(
         if not own.roster.modules:
             raise PondrelError("Nobody answers: is the ignition on, and the plug on the right bus?")
         one = own.roster.module(name) if name is not None else next(iter(own.roster.modules.values()))
-        if one.speaks is Speaks.EMISSION and not one.data:
+        if one.speaks is Speaks.EMISSION and (own.roster.by_calling or not one.data):
             told = [
                 {"name": f"{value.number:02x}", "title": value.name, "id": value.number, "value": number, "unit": value.unit or None,
                  "says": f"{number:.{value.digits}f} {value.unit}".rstrip()}

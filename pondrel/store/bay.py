@@ -15,7 +15,7 @@ from .db import atomic
 from .entries import entries_of
 from .house import house_choices
 from .jobs import get_job
-from .rosters import roster_fitting
+from .rosters import roster_for
 from .traces import traces_of
 from .vehicles import Vehicle, get_vehicle
 
@@ -130,7 +130,7 @@ def _module_work(conn: sqlite3.Connection, vehicle: Vehicle | None, entries: Seq
     """What is under way with a vehicle's modules; None for nothing, or where no roster fits it."""
     if vehicle is None or not any(entry.kind in FROM_MODULES for entry in entries):
         return None
-    row = roster_fitting(conn, vehicle)
+    row = roster_for(conn, vehicle)
     return module_work_of(row.roster, entries) if row is not None else None
 
 

@@ -9,10 +9,11 @@ from functools import lru_cache
 from ..core.circuit.fits import misfit
 from ..core.job.module_work import FROM_MODULES
 from ..core.module.roster import Roster, parse_roster
+from ..core.module.roster.standard import STANDARD_TITLE, standard_text
 from .db import now
 from .vehicles import Vehicle
 
-__all__ = ["RosterRow", "add_roster", "all_rosters", "roster_fitting", "roster_row"]
+__all__ = ["RosterRow", "add_roster", "all_rosters", "keep_standard_roster", "roster_fitting", "roster_for", "roster_row"]
 
 _NEWEST = "SELECT id, title, text, person, made_at FROM roster WHERE id IN (SELECT max(id) FROM roster GROUP BY title) ORDER BY title"
 _ONE = "SELECT id, title, text, person, made_at FROM roster WHERE id = ?"
@@ -62,6 +63,16 @@ def roster_row(conn: sqlite3.Connection, roster_id: int) -> RosterRow | None:
     """A roster; None where there is none of that id."""
     row = conn.execute(_ONE, (roster_id,)).fetchone()
     return RosterRow(*row) if row else None
+
+
+def roster_for(conn: sqlite3.Connection, vehicle: Vehicle) -> RosterRow | None:
+    """The roster that says that it fits a vehicle, or else that of any vehicle; None where that is not kept (yet)."""
+    return roster_fitting(conn, vehicle) or next((row for row in all_rosters(conn) if row.title == STANDARD_TITLE), None)
+
+
+def keep_standard_roster(conn: sqlite3.Connection) -> None:
+    """Keep the roster of any vehicle as it is now."""
+    add_roster(conn, standard_text())
 
 
 def roster_fitting(conn: sqlite3.Connection, vehicle: Vehicle) -> RosterRow | None:

@@ -15,6 +15,7 @@ from ..core.base.errors import PondrelError
 from ..store.bay import refresh_all
 from ..store.db import DATABASE, StoreError, atomic, opened, sentence_of
 from ..store.folder import prepared, secret
+from ..store.rosters import keep_standard_roster
 from ..store.sheets import sum_up_sheets
 from ..store.written import forget_old_keys
 from . import bench, bus, history, making, modules, power, proof, refit, remedy, report, scope
@@ -46,6 +47,7 @@ def create_app(data_folder: Path, hosts: Sequence[str] = guard.LOOPBACK) -> Flas
     conn = opened(path)
     with atomic(conn):
         sum_up_sheets(conn)
+        keep_standard_roster(conn)
         refresh_all(conn)
     forget_old_keys(conn)
     conn.close()

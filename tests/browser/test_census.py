@@ -146,6 +146,7 @@ NO_SCREENS = {
     "bus_live.state",
     "codes.blinks",
     "modules.roster_file",
+    "modules.ask",
     "module_talk.show",
     "module_talk.state",
     "module_chain.ask",

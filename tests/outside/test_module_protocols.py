@@ -23,6 +23,7 @@ from udsoncan.exceptions import NegativeResponseException
 
 from pondrel.core.module.fault_code import code_from_bytes
 from pondrel.core.module.roster import Datum, Module, Roster, Speaks
+from pondrel.core.module.roster.standard import standard_roster
 from pondrel.core.talk.emission import value_in
 from pondrel.core.talk.segments import Endpoint
 from pondrel.instruments.bus import interface_from
@@ -257,6 +258,17 @@ def test_the_tester_reads_another_vehicle_of_the_emission_system():
         found = tester.codes(ENGINE)
         assert [(code.name, code.status) for code in found.codes] == [("P0113", "stored"), ("U0100", "stored"), ("P0300", "pending")]
         assert found.codes[0].frame == (("coolant", "50 °C"),)
+
+
+def test_by_the_roster_of_any_vehicle_only_what_a_module_says_to_have_is_asked_for():
+    """A module answers nothing at all to a number that it does not have (SAE J1979): each would cost the tester its whole patience."""
+    table = {"01 00": ["41 00 18 10 00 00"], "01 04": ["41 04 66"], "01 05": ["41 05 7B"], "01 0c": ["41 0C 1A F8"]}
+    engine = standard_roster().module("obd7e8")
+    with asked("any", engine, answering(table)) as (tester, _, said):
+        told = {value.datum.title: value.says for value in tester.data(engine) if value.value is not None}
+        assert told == {"Engine load": "40.0 %", "Coolant": "83 °C", "Engine speed": "1726 r/min"}
+        assert [one.request.hex(" ") for one in said] == ["01 00", "01 04", "01 05", "01 0c"]
+        assert [value.says for value in tester.data(engine, [engine.datum("v0d"), engine.datum("v05")])] == ["–", "83 °C"]
 
 
 def test_patience_is_had_where_a_module_asks_for_it_and_ends():

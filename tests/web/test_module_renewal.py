@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 
 from pondrel.core.evidence.hazards import HAZARDS
@@ -10,7 +12,7 @@ from pondrel.core.remedy.reset.allowed import STANDING
 from pondrel.store.conclusions import add_conclusion
 from pondrel.store.entries import entries_of
 from pondrel.store.jobs import add_job
-from pondrel.web.modules import teaching, waking
+from pondrel.web.modules import renewing, teaching, waking
 from tests.served import roster_named, served
 
 from .test_library import text_of
@@ -338,4 +340,22 @@ def test_listening_ends_where_no_page_waits_for_it(client, hanging, monkeypatch)
         client.post(f"/modules/vehicle/{LIBRARY_2}/reset/shelf/listen?job={hanging}")
         until(lambda: live.waking.over and not live.busy)
         assert live.waking.awake_at is None
+        talk.end()
+
+
+def test_an_answer_that_comes_while_the_page_is_made_is_seen_at_its_next_look(client, job, monkeypatch):
+    record_asked = renewing.job_asked
+    with served(roster_named("ferrow")) as car:
+        talk = Talk(client, CAR, car.bus, job)
+        before = talk.state()["version"]
+
+        def answered_meanwhile(vehicle_id: int):
+            found = record_asked(vehicle_id)
+            client.application.extensions["module_lives"].known[talk.at.rpartition("/")[2]].version += 1
+            return found
+
+        monkeypatch.setattr(renewing, "job_asked", answered_meanwhile)
+        page = client.get(f"/modules/vehicle/{CAR}/renew/brakes?job={job}").get_data(as_text=True)
+        shown = re.search(r'data-version="\s*(\d+)"', page)
+        assert shown and int(shown[1]) == before < talk.state()["version"]
         talk.end()

@@ -10,10 +10,12 @@ from pondrel.store.entries import add_entry, entries_of
 from pondrel.store.jobs import add_job
 from pondrel.store.rosters import add_roster
 from pondrel.store.traces import traces_of
+from tests.served import roster_named, served
 
 from .test_library import text_of
+from .test_modules import Talk
 
-LIBRARY_2, VAN, CART = 1, 3, 9
+LIBRARY_2, VAN, LORRY, CART = 1, 3, 4, 9
 ROOF_JOB, RENEWAL_JOB, RESET_JOB = 18, 20, 21
 
 
@@ -128,3 +130,38 @@ def test_a_load_that_clears_the_part_sends_the_search_on_to_its_circuit(client, 
     client.post(f"{load}/trace?job={job}")
     last = entries_of(conn, job)[-1]
     assert (last.kind, last.text("subject"), last.text("outcome")) == ("swap", "YD", "no change")
+
+
+def test_a_vehicle_that_no_roster_describes_is_asked_by_what_the_law_has_it_answer(client, conn):
+    assert "Any other vehicle" in text_of(client.get("/modules"))
+    answer = client.get(f"/modules/ask?vehicle={LORRY}")
+    assert answer.headers["Location"] == f"/modules/vehicle/{LORRY}"
+    assert client.get("/modules/ask?vehicle=none").headers["Location"] == "/modules"
+    job = add_job(conn, LORRY, "It stutters uphill", person="Oda")
+    with served(roster_named("carrall"), "wired_van_gearbox") as own:  # its gearbox is there and refuses the emission services
+        talk = Talk(client, LORRY, own.bus, job)
+        assert "Module 7EA" not in talk.page()  # nobody is said to be there before anybody answered
+        talk.do("call")
+        page = talk.page("obd7e8").partition("What was said")[0]
+        assert "Both answer." in page and "Engine module" in page and "Module 7EA" not in page and "silent" not in page
+        talk.do("data", module="obd7e8")
+        page = talk.page("obd7e8")
+        assert "Coolant" in page and "21 °C" in page and "Purge valve" not in page
+        talk.do("codes", all="yes")
+        assert "It has no code." in talk.page("obd7e8")
+        talk.end()
+    call, scan = entries_of(conn, job)[-2:]
+    assert (call.kind, call.text("answered"), call.text("silent")) == ("roll_call", "Engine module, Gearbox module", "")
+    assert (scan.kind, scan.text("text")) == ("scan", "by Pondrel from Engine module")
+    after = text_of(client.get(f"/modules/vehicle/{LORRY}?job={job}"))
+    assert "Who answered, as this job has it" in after and "Module 7EA" not in after
+
+
+def test_nobody_who_answers_is_a_sentence_and_not_a_line_of_the_record(client, conn):
+    job = add_job(conn, LORRY, "It stutters uphill", person="Oda")
+    with served(roster_named("reader_75")) as own:
+        talk = Talk(client, LORRY, own.bus, job)
+        talk.do("call")
+        assert "Nobody answers: is the ignition on" in talk.page()
+        talk.end()
+    assert not [entry for entry in entries_of(conn, job) if entry.kind == "roll_call"]

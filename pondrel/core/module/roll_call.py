@@ -9,8 +9,9 @@ from dataclasses import dataclass
 from ..base.brief import quoted
 from ..base.errors import PondrelError
 
-__all__ = ["ONE_SILENT", "SEVERAL_SILENT", "RollCall", "RollCallError", "modules_named", "roll_call"]
+__all__ = ["NOBODY", "ONE_SILENT", "SEVERAL_SILENT", "RollCall", "RollCallError", "modules_named", "roll_call"]
 
+NOBODY = "Nobody answers: is the ignition on, the plug on the right bus, the bit rate right?"
 MOST_MODULES, _LONGEST = 60, 60
 # Common practice, no source: in the order in which it is worth looking.
 ONE_SILENT = ("its supply", "its ground", "its wake line", "its stub of the bus and plug", "only then the module itself")

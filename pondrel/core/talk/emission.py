@@ -5,7 +5,7 @@ The table holds the values that an electrician asks for; what is not in it is sh
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 __all__ = [
@@ -19,77 +19,63 @@ DATA, FREEZE, STORED_CODES, CLEAR_CODES, PENDING_CODES, VEHICLE, PERMANENT_CODES
 
 @dataclass(frozen=True, slots=True)
 class EmissionValue:
-    """A value by its number: what it is, its unit, how many bytes it has, and how they are reckoned."""
+    """A value by its number: what it is, its unit, in how many of the first bytes it stands, and its law: raw · ``scale`` + ``offset``."""
 
     number: int
     name: str
     unit: str
     size: int
-    reckon: Callable[[bytes], float]
+    scale: float
+    offset: float
     digits: int = 0
+    signed: bool = False
 
-
-def _first(data: bytes) -> float:
-    return float(data[0])
-
-
-def _word(data: bytes) -> float:
-    return float(data[0] << 8 | data[1])
-
-
-def _percent(data: bytes) -> float:
-    return data[0] * 100.0 / 255.0
-
-
-def _celsius(data: bytes) -> float:
-    return data[0] - 40.0
-
-
-def _trim(data: bytes) -> float:
-    return data[0] * 100.0 / 128.0 - 100.0
+    def reckon(self, data: bytes) -> float:
+        """The value of an answer's bytes."""
+        return int.from_bytes(data[: self.size], "big", signed=self.signed) * self.scale + self.offset
 
 
 _ALL = (
-    EmissionValue(0x04, "engine load", "%", 1, _percent, 1),
-    EmissionValue(0x05, "coolant", "°C", 1, _celsius),
-    EmissionValue(0x06, "fuel trim, short, bank 1", "%", 1, _trim, 1),
-    EmissionValue(0x07, "fuel trim, long, bank 1", "%", 1, _trim, 1),
-    EmissionValue(0x08, "fuel trim, short, bank 2", "%", 1, _trim, 1),
-    EmissionValue(0x09, "fuel trim, long, bank 2", "%", 1, _trim, 1),
-    EmissionValue(0x0A, "fuel pressure", "kPa", 1, lambda d: 3.0 * d[0]),
-    EmissionValue(0x0B, "intake manifold pressure", "kPa", 1, _first),
-    EmissionValue(0x0C, "engine speed", "r/min", 2, lambda d: _word(d) / 4.0),
-    EmissionValue(0x0D, "vehicle speed", "km/h", 1, _first),
-    EmissionValue(0x0E, "ignition advance", "°", 1, lambda d: d[0] / 2.0 - 64.0, 1),
-    EmissionValue(0x0F, "intake air", "°C", 1, _celsius),
-    EmissionValue(0x10, "air mass", "g/s", 2, lambda d: _word(d) / 100.0, 2),
-    EmissionValue(0x11, "throttle", "%", 1, _percent, 1),
-    EmissionValue(0x14, "oxygen sensor 1, bank 1", "V", 2, lambda d: d[0] / 200.0, 3),
-    EmissionValue(0x15, "oxygen sensor 2, bank 1", "V", 2, lambda d: d[0] / 200.0, 3),
-    EmissionValue(0x1F, "time since the start", "s", 2, _word),
-    EmissionValue(0x21, "distance with the warning lamp on", "km", 2, _word),
-    EmissionValue(0x23, "fuel rail pressure", "kPa", 2, lambda d: 10.0 * _word(d)),
-    EmissionValue(0x2C, "exhaust gas return, asked for", "%", 1, _percent, 1),
-    EmissionValue(0x2E, "purge valve, asked for", "%", 1, _percent, 1),
-    EmissionValue(0x2F, "fuel level", "%", 1, _percent, 1),
-    EmissionValue(0x30, "warm-ups since codes were cleared", "", 1, _first),
-    EmissionValue(0x31, "distance since codes were cleared", "km", 2, _word),
-    EmissionValue(0x32, "pressure of the tank's vapour", "Pa", 2, lambda d: int.from_bytes(d[:2], "big", signed=True) / 4.0, 1),
-    EmissionValue(0x33, "air pressure", "kPa", 1, _first),
-    EmissionValue(0x42, "supply at the module", "V", 2, lambda d: _word(d) / 1000.0, 2),
-    EmissionValue(0x43, "absolute load", "%", 2, lambda d: _word(d) * 100.0 / 255.0, 1),
-    EmissionValue(0x44, "mixture asked for, lambda", "", 2, lambda d: _word(d) * 2.0 / 65536.0, 3),
-    EmissionValue(0x45, "throttle, from its rest", "%", 1, _percent, 1),
-    EmissionValue(0x46, "air outside", "°C", 1, _celsius),
-    EmissionValue(0x47, "throttle, second track", "%", 1, _percent, 1),
-    EmissionValue(0x49, "pedal, first track", "%", 1, _percent, 1),
-    EmissionValue(0x4A, "pedal, second track", "%", 1, _percent, 1),
-    EmissionValue(0x4C, "throttle, asked for", "%", 1, _percent, 1),
-    EmissionValue(0x4D, "time with the warning lamp on", "min", 2, _word),
-    EmissionValue(0x4E, "time since codes were cleared", "min", 2, _word),
-    EmissionValue(0x5B, "rest of the hybrid battery", "%", 1, _percent, 1),
-    EmissionValue(0x5C, "engine oil", "°C", 1, _celsius),
-    EmissionValue(0x5E, "fuel rate", "l/h", 2, lambda d: _word(d) / 20.0, 2),
+    EmissionValue(0x04, "engine load", "%", 1, 100 / 255, 0, 1),
+    EmissionValue(0x05, "coolant", "°C", 1, 1, -40, 0),
+    EmissionValue(0x06, "fuel trim, short, bank 1", "%", 1, 100 / 128, -100, 1),
+    EmissionValue(0x07, "fuel trim, long, bank 1", "%", 1, 100 / 128, -100, 1),
+    EmissionValue(0x08, "fuel trim, short, bank 2", "%", 1, 100 / 128, -100, 1),
+    EmissionValue(0x09, "fuel trim, long, bank 2", "%", 1, 100 / 128, -100, 1),
+    EmissionValue(0x0A, "fuel pressure", "kPa", 1, 3, 0, 0),
+    EmissionValue(0x0B, "intake manifold pressure", "kPa", 1, 1, 0, 0),
+    EmissionValue(0x0C, "engine speed", "r/min", 2, 1 / 4, 0, 0),
+    EmissionValue(0x0D, "vehicle speed", "km/h", 1, 1, 0, 0),
+    EmissionValue(0x0E, "ignition advance", "°", 1, 1 / 2, -64, 1),
+    EmissionValue(0x0F, "intake air", "°C", 1, 1, -40, 0),
+    EmissionValue(0x10, "air mass", "g/s", 2, 1 / 100, 0, 2),
+    EmissionValue(0x11, "throttle", "%", 1, 100 / 255, 0, 1),
+    EmissionValue(0x14, "oxygen sensor 1, bank 1", "V", 1, 1 / 200, 0, 3),
+    EmissionValue(0x15, "oxygen sensor 2, bank 1", "V", 1, 1 / 200, 0, 3),
+    EmissionValue(0x1F, "time since the start", "s", 2, 1, 0, 0),
+    EmissionValue(0x21, "distance with the warning lamp on", "km", 2, 1, 0, 0),
+    EmissionValue(0x23, "fuel rail pressure", "kPa", 2, 10, 0, 0),
+    EmissionValue(0x2C, "exhaust gas return, asked for", "%", 1, 100 / 255, 0, 1),
+    EmissionValue(0x2E, "purge valve, asked for", "%", 1, 100 / 255, 0, 1),
+    EmissionValue(0x2F, "fuel level", "%", 1, 100 / 255, 0, 1),
+    EmissionValue(0x30, "warm-ups since codes were cleared", "", 1, 1, 0, 0),
+    EmissionValue(0x31, "distance since codes were cleared", "km", 2, 1, 0, 0),
+    EmissionValue(0x32, "pressure of the tank's vapour", "Pa", 2, 1 / 4, 0, 1, signed=True),
+    EmissionValue(0x33, "air pressure", "kPa", 1, 1, 0, 0),
+    EmissionValue(0x42, "supply at the module", "V", 2, 1 / 1000, 0, 2),
+    EmissionValue(0x43, "absolute load", "%", 2, 100 / 255, 0, 1),
+    EmissionValue(0x44, "mixture asked for, lambda", "", 2, 2 / 65536, 0, 3),
+    EmissionValue(0x45, "throttle, from its rest", "%", 1, 100 / 255, 0, 1),
+    EmissionValue(0x46, "air outside", "°C", 1, 1, -40, 0),
+    EmissionValue(0x47, "throttle, second track", "%", 1, 100 / 255, 0, 1),
+    EmissionValue(0x49, "pedal, first track", "%", 1, 100 / 255, 0, 1),
+    EmissionValue(0x4A, "pedal, second track", "%", 1, 100 / 255, 0, 1),
+    EmissionValue(0x4C, "throttle, asked for", "%", 1, 100 / 255, 0, 1),
+    EmissionValue(0x4D, "time with the warning lamp on", "min", 2, 1, 0, 0),
+    EmissionValue(0x4E, "time since codes were cleared", "min", 2, 1, 0, 0),
+    EmissionValue(0x5B, "rest of the hybrid battery", "%", 1, 100 / 255, 0, 1),
+    EmissionValue(0x5C, "engine oil", "°C", 1, 1, -40, 0),
+    EmissionValue(0x5E, "fuel rate", "l/h", 2, 1 / 20, 0, 2),
 )
 VALUES: Mapping[int, EmissionValue] = {one.number: one for one in _ALL}
 

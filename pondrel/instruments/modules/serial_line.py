@@ -43,6 +43,7 @@ class KLine:
     """The one line that all modules hang on: one is spoken to at a time. ``address`` is a device or any address that pyserial knows."""
 
     at_once = 1
+    emission_once = True
 
     def __init__(self, address: str):
         self.address = address

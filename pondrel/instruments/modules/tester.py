@@ -7,7 +7,7 @@ however the end comes.
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass, replace
@@ -32,7 +32,7 @@ from ...core.talk.services import KWP_CLEAR, KWP_CODES, KWP_LOCAL, KWP_OUTPUT, P
 from .talk import Talk
 from .trouble import Broken, Refused, Silent
 
-__all__ = ["Answered", "Codes", "Held", "Tester", "Value", "emission_modules"]
+__all__ = ["Answered", "Codes", "Held", "Tester", "Value"]
 
 _CALLS, _CALL_WAIT_S = 2, 0.4
 PRESENT_EVERY_S = 2.0  # a module goes back to its ordinary session after 5 s of silence (ISO 14229-2, S3)
@@ -40,9 +40,11 @@ _DATA_AT_ONCE = 8
 
 
 class Lines(Protocol):
-    """What gives a line to each module: a bus or a K-line; ``at_once`` is how many may be spoken to at the same time."""
+    """What gives a line to each module: a bus or a K-line; ``at_once`` is how many may be spoken to at the same time, ``emission_once``
+    says that the emission system is one address, whoever of it answers."""
 
     at_once: int
+    emission_once: bool
 
     def line_to(self, module: Module) -> BaseConnection: ...
 
@@ -130,6 +132,9 @@ class Tester:
             return found
 
         wanted = tuple(modules) or tuple(self.roster.modules.values())
+        if self.lines.emission_once:
+            first = next((module for module in wanted if module.speaks is Speaks.EMISSION), None)
+            wanted = tuple(module for module in wanted if module.speaks is not Speaks.EMISSION or module is first)
         with ThreadPoolExecutor(self.lines.at_once) as pool:
             return tuple(pool.map(called, wanted))
 
@@ -225,6 +230,8 @@ class Tester:
         if module.speaks is Speaks.UDS:
             for at in range(0, len(numbers), _DATA_AT_ONCE):
                 found |= self._read(talk, numbers[at : at + _DATA_AT_ONCE])
+        elif module.speaks is Speaks.EMISSION:
+            found = {number: self._emission_value(talk, number) for number in sorted(self._supported(talk) & set(numbers))}
         else:
             for number in numbers:
                 with suppress(Refused):
@@ -249,17 +256,26 @@ class Tester:
 
     def emission_data(self, module: Module) -> Iterator[tuple[emission.EmissionValue, float]]:
         """What a module of the emission system tells live, of what is known here. Raises Silent, Refused or Broken."""
-        talk, base, known = self.talk(module), 0x00, frozenset[int]()
-        while True:
-            answer = talk.ask(bytes([emission.DATA, base]))
-            known |= emission.supported_in(base, answer[2:])
-            if base + 0x20 not in known or base >= 0xC0:
-                break
-            base += 0x20
-        for number in sorted(known & set(emission.VALUES)):
-            value = emission.value_in(number, talk.ask(bytes([emission.DATA, number]))[2:])
+        talk = self.talk(module)
+        for number in sorted(self._supported(talk) & set(emission.VALUES)):
+            value = emission.value_in(number, self._emission_value(talk, number))
             if value is not None:
                 yield emission.VALUES[number], value
+
+    def _supported(self, talk: Talk) -> frozenset[int]:
+        """The numbers of the values that a module says to have. One that it does not have is answered by nothing at all."""
+        base, known = 0x00, frozenset[int]()
+        while True:
+            known |= emission.supported_in(base, talk.ask(bytes([emission.DATA, base]))[2:])
+            if base + 0x20 not in known or base >= 0xC0:
+                return known
+            base += 0x20
+
+    def _emission_value(self, talk: Talk, number: int) -> bytes:
+        try:
+            return talk.ask(bytes([emission.DATA, number]))[2:]
+        except Refused:
+            return b""
 
     @contextmanager
     def hold(self, module: Module, output: Output, command: Command, made_safe: Collection[str]) -> Iterator[Held]:
@@ -339,12 +355,3 @@ def _control(module: Module, output: Output, data: bytes | None) -> bytes:
         return bytes([KWP_OUTPUT, output.number & 0xFF]) + (b"\0" if data is None else b"\x07" + data)
     parameter = 0x00 if data is None else 0x03
     return bytes([0x2F]) + output.number.to_bytes(2, "big") + bytes([parameter]) + (data or b"")
-
-
-def emission_modules(answered: Iterable[int]) -> dict[str, Module]:
-    """Modules of the emission system by the numbers that answered a call to all."""
-    names = {0x7E8: "Engine module", 0x7E9: "Gearbox module"}
-    return {
-        f"obd{number:x}": Module(f"obd{number:x}", names.get(number, f"Module {number:X}"), Speaks.EMISSION, number - 8, number)
-        for number in sorted(answered)
-    }

@@ -95,6 +95,7 @@ class Wire:
     """A connection to a bus, with a line to each module. Use with ``with``, or close it."""
 
     at_once = 8
+    emission_once = False
 
     def __init__(self, interface: Interface):
         self.interface = interface

@@ -23,7 +23,7 @@ from ...store.captures import latest_captures
 from ...store.causes import cause_tables, keep_causes, own_causes
 from ...store.entries import add_entry
 from ...store.modules import modules_of_vehicle
-from ...store.rosters import roster_fitting
+from ...store.rosters import roster_for
 from ...store.vehicle_entries import mileage_now
 from ..shell.attempt import attempt
 from ..shell.database import get_db
@@ -68,7 +68,7 @@ def _page(record: Record, given: Mapping[str, str], error: str) -> str:
         modules=modules_of_vehicle(conn, record.vehicle.id),
         clearing_loses=CLEARING_LOSES,
         captures=latest_captures(conn, MOST_CAPTURES, record.job.id),
-        asks=roster_fitting(conn, record.vehicle) is not None,
+        asks=roster_for(conn, record.vehicle) is not None,
         typed=given,
         error=error,
     )

@@ -39,7 +39,7 @@ from ...store.entries import add_entry, strike_entry
 from ...store.files import ReadyFile, file_path, get_file, photos_of
 from ...store.jobs import add_job
 from ...store.own_drawings import own_drawing_of
-from ...store.rosters import roster_fitting
+from ...store.rosters import roster_for
 from ...store.sheets import get_sheet, sheet_titles
 from ...store.traces import add_trace
 from ...store.vehicle_entries import add_vehicle_entry, conclusions_on, ledger_of, mileage_now, vehicle_entries_of
@@ -169,7 +169,7 @@ def _page(record: Record, given: dict[str, str], error: str) -> str:
         mileage=mileage,
         ledger=ledger_lines(ledger_of(conn, vehicle.id), mileage),
         notes=notes,
-        asks_modules=roster_fitting(conn, vehicle) is not None,
+        asks_modules=roster_for(conn, vehicle) is not None,
         earlier=len(page_of_jobs(conn, MOST_EARLIER, 0, Wanted(vehicle_id=vehicle.id))) - 1,
         came_back=came_back(conclusions_on(conn, vehicle.id)),
         kinds={name: KINDS[name] for name in WRITTEN_HERE},

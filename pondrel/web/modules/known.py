@@ -11,7 +11,7 @@ from ...core.module.moving import check_said_safe
 from ...core.module.roster import Module, Roster
 from ...store.entries import add_entry
 from ...store.jobs import get_job
-from ...store.rosters import roster_fitting
+from ...store.rosters import roster_for
 from ...store.vehicles import get_vehicle
 from ..jobs.docket import Record, record_of
 from ..shell.database import get_db
@@ -19,13 +19,13 @@ from ..shell.fields import checked, whole
 from ..shell.who import me
 from .live import Live, Lives
 
-__all__ = ["job_asked", "module_of", "roster_of", "talk_with", "write_made_safe"]
+__all__ = ["job_asked", "module_of", "roster_of", "talk_as_of", "talk_with", "write_made_safe"]
 
 
 def roster_of(vehicle_id: int) -> Roster:
     """The roster that fits a vehicle; 404 where there is none."""
     vehicle = get_vehicle(get_db(), vehicle_id) or abort(404)
-    return (roster_fitting(get_db(), vehicle) or abort(404)).roster
+    return (roster_for(get_db(), vehicle) or abort(404)).roster
 
 
 def module_of(vehicle_id: int, name: str) -> Module:
@@ -45,6 +45,13 @@ def talk_with(vehicle_id: int) -> Live | None:
     lives: Lives = current_app.extensions["module_lives"]
     own = [one for one in lives.known.values() if one.vehicle_id == vehicle_id]
     return own[-1] if own else None
+
+
+def talk_as_of(vehicle_id: int) -> tuple[Live | None, int]:
+    """The same, with its version. Asked for before anything else is read, it is never newer than what a page shows: an answer that comes
+    while the page is made is seen at its next look."""
+    talk = talk_with(vehicle_id)
+    return talk, talk.version if talk is not None else 0
 
 
 def write_made_safe(job_id: int, hazards: Iterable[str], caution: str, text: str, by: str = "") -> None:

@@ -17,7 +17,7 @@ from ...core.job.codes import BY_PONDREL, scan_content
 from ...core.job.entry import Entry
 from ...core.module.movement import SLOW, WORKS, heard_says, judged_move, judged_stay
 from ...core.module.moving import CAUTION_READ
-from ...core.module.roll_call import roll_call
+from ...core.module.roll_call import NOBODY, roll_call
 from ...core.module.roster import Module, Output, Roster, Routine
 from ...core.talk.exchange import Exchange
 from ...instruments.modules.tester import Answered, Codes, Lines, Tester, Value
@@ -180,6 +180,10 @@ class Live:
         called = tester.roll_call(modules, self.tell)
         if not modules:
             here, gone = ([one.module.title for one in called if one.answers is answers] for answers in (True, False))
+            if self.roster.by_calling:
+                gone = []
+            if not here and not gone:
+                raise PondrelError(NOBODY)
             says = roll_call(here, gone)
             self._entry("roll_call", {"answered": ", ".join(says.answered), "silent": ", ".join(says.silent)})
 

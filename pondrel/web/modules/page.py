@@ -24,7 +24,7 @@ from ..jobs.docket import Record
 
 __all__ = [
     "ANSWERS", "NOT_ASKED", "SILENT", "Card", "CodeShown", "Group", "Line", "ModuleShown", "OutputShown", "RoutineShown", "ValueShown",
-    "called_in", "codes_shown", "facts_known", "folded", "groups_of", "lines_of", "module_shown", "says_of", "standings_of",
+    "called_in", "codes_shown", "facts_known", "found_in", "folded", "groups_of", "lines_of", "module_shown", "says_of", "standings_of",
 ]  # fmt: skip
 
 ANSWERS, SILENT, NOT_ASKED = "answers", "silent", "not asked yet"
@@ -60,8 +60,17 @@ def groups_of(roster: Roster, states: Mapping[str, str], codes: Mapping[str, int
     return tuple(Group(name, cards) for name, cards in sorted(behind.items(), key=lambda pair: pair[0] != ""))
 
 
+def found_in(roster: Roster, answered: Mapping[str, Answered]) -> Roster:
+    """The roster as it is shown: of one whose modules are found by calling those that answered; before any did, its first."""
+    if not roster.by_calling:
+        return roster
+    here = {name: roster.modules[name] for name, one in answered.items() if one.answers and name in roster.modules}
+    return replace(roster, modules=here or dict([next(iter(roster.modules.items()))]))
+
+
 def says_of(roster: Roster, answered: Mapping[str, Answered]) -> str:
     """What the roll call comes to, once all were called."""
+    answered = {name: answered[name] for name in roster.modules if name in answered}
     if len(answered) < len(roster.modules):
         return ""
     here, gone = ([one.module.title for one in answered.values() if one.answers is answers] for answers in (True, False))
@@ -140,13 +149,13 @@ class ModuleShown:
 
 def module_shown(
     module: Module, state: str, read: Codes | None, values: Sequence[Value], results: Mapping[str, tuple[str, bool]],
-    own_causes: Sequence[CauseList], made_safe: Callable[[Output | Routine], frozenset[str]],
+    own_causes: Sequence[CauseList], made_safe: Callable[[Output | Routine], frozenset[str]], only_told: bool = False,
 ) -> ModuleShown:  # fmt: skip
-    """One module with what is known of it."""
+    """One module with what is known of it; of its data all, or ``only_told`` what it told."""
     codes = None if read is None or read.says else codes_shown(read, own_causes)
     told = {value.datum.name: value for value in values}
     shown = [_value(told[name]) if name in told else ValueShown(name, d.title, "", _should(d.least, d.most, d.unit), None, d.source)
-             for name, d in module.data.items()]  # fmt: skip
+             for name, d in module.data.items() if not only_told or (name in told and told[name].value is not None)]  # fmt: skip
     taken = {name: code.name for code in (read.codes if read else ()) if (k := module.code(code.name)) for name in k.takes_away}
     outputs = [
         OutputShown(

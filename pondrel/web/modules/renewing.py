@@ -25,7 +25,7 @@ from ..shell.database import get_db
 from ..shell.fields import checked, is_fragment, typed
 from ..shell.once import answered_once
 from ..shell.who import me
-from .known import job_asked, module_of, talk_with, write_made_safe
+from .known import job_asked, module_of, talk_as_of, talk_with, write_made_safe
 from .live import Live
 from .teaching import clear_it, drive_it, read_codes_of, read_number, read_old, read_value, run_it
 from .underway import Driving
@@ -63,7 +63,8 @@ def show(vehicle_id: int, module: str) -> str:
 
 
 def _page(vehicle_id: int, name: str, given: Mapping[str, str], error: str) -> str:
-    module, record, talk = module_of(vehicle_id, name), job_asked(vehicle_id), talk_with(vehicle_id)
+    talk, version = talk_as_of(vehicle_id)
+    module, record = module_of(vehicle_id, name), job_asked(vehicle_id)
     entries = record.entries if record is not None else ()
     renewing = renewing_of(module, entries)
     alive = talk if talk is not None and not talk.ended and record is not None and talk.job_id == record.job.id else None
@@ -72,7 +73,7 @@ def _page(vehicle_id: int, name: str, given: Mapping[str, str], error: str) -> s
     return render_template(
         template, vehicle=get_vehicle(get_db(), vehicle_id), module=module, record=record, renewing=renewing, talk=alive,
         next=_shown(module, renewing.next, entries, alive), driving=driving, typed=given, error=error, defers=DEFERS,
-        other_talk=talk is not None and not talk.ended and alive is None,
+        version=version, other_talk=talk is not None and not talk.ended and alive is None,
     )  # fmt: skip
 
 

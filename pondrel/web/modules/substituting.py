@@ -25,7 +25,7 @@ from ..shell.fields import checked, is_fragment, typed
 from ..shell.once import answered_once
 from ..shell.who import me
 from ..shell.workups import workups
-from .known import job_asked, module_of, talk_with
+from .known import job_asked, module_of, talk_as_of, talk_with
 from .live import Live
 from .told import traced
 
@@ -80,8 +80,9 @@ def show(vehicle_id: int, module: str, code: str) -> str:
 
 
 def _page(vehicle_id: int, module: str, code: str, given: Mapping[str, str], error: str) -> str:
+    talk, version = talk_as_of(vehicle_id)
     own, known = _code(vehicle_id, module, code)
-    record, talk = job_asked(vehicle_id), talk_with(vehicle_id)
+    record = job_asked(vehicle_id)
     circuit, why = _circuit(known)
     alive = talk if talk is not None and not talk.ended and record is not None and talk.job_id == record.job.id else None
     entries = record.entries if record is not None else ()
@@ -89,7 +90,7 @@ def _page(vehicle_id: int, module: str, code: str, given: Mapping[str, str], err
     return render_template(
         template, vehicle=get_vehicle(get_db(), vehicle_id), module=own, code=known, record=record, talk=alive, circuit=circuit, why=why,
         found=substitution_of(entries, own.title, known.name, circuit.part) if circuit else None, best=best_of(circuit.fittings) if circuit
-        else None, typed=given, error=error,
+        else None, typed=given, error=error, version=version,
     )  # fmt: skip
 
 

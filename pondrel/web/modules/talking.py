@@ -25,7 +25,7 @@ from ...store.db import atomic
 from ...store.entries import add_entry, entries_of
 from ...store.house import house_choices, settle_house
 from ...store.jobs import get_job
-from ...store.rosters import roster_fitting, roster_row
+from ...store.rosters import roster_for, roster_row
 from ...store.sheets import sheet_called
 from ...store.talks import add_talk, exchanges_of, talk_row, talks_of
 from ...store.vehicles import get_vehicle
@@ -38,7 +38,7 @@ from ..shell.once import answered_with, written_once
 from ..shell.who import me
 from ..shell.workups import workups
 from .live import Live, Lives
-from .page import ANSWERS, NOT_ASKED, SILENT, called_in, folded, groups_of, lines_of, module_shown, says_of, standings_of
+from .page import ANSWERS, NOT_ASKED, SILENT, called_in, folded, found_in, groups_of, lines_of, module_shown, says_of, standings_of
 from .told import codes_told
 from .underway import Hold
 
@@ -60,14 +60,16 @@ def vehicle(vehicle_id: int) -> str:
 def _before(vehicle_id: int, given: Mapping[str, str], error: str) -> str:
     conn = get_db()
     own = get_vehicle(conn, vehicle_id) or abort(404)
-    row = roster_fitting(conn, own) or abort(404)
+    row = roster_for(conn, own) or abort(404)
     number = whole(given.get("job", "") or request.args.get("job", ""))
     job = get_job(conn, number) if number is not None else None
     if job is not None and job.vehicle_id != vehicle_id:
         job = None
     record = record_of(conn, job.id) if job is not None else None
-    roster, entries = row.roster, record.entries if record is not None else ()
-    answered, codes = called_in(roster, record), codes_told(roster, record)
+    entries = record.entries if record is not None else ()
+    answered = called_in(row.roster, record)
+    roster = found_in(row.roster, answered)
+    codes = codes_told(roster, record)
     states = {name: ANSWERS if one.answers else SILENT for name, one in answered.items()}
     under_way = [one for one in _lives().known.values() if one.vehicle_id == vehicle_id and not one.ended]
     return render_template(
@@ -85,7 +87,7 @@ def begin(vehicle_id: int) -> WerkzeugResponse | tuple[str, int]:
     given = typed("address", "job")
     conn = get_db()
     own = get_vehicle(conn, vehicle_id) or abort(404)
-    row = roster_fitting(conn, own) or abort(404)
+    row = roster_for(conn, own) or abort(404)
 
     def ready() -> Any:
         address = checked("The address", given["address"], LONGEST_ADDRESS)
@@ -130,9 +132,10 @@ def show(token: str) -> str:
 
 
 def _shown(own: Live) -> dict[str, Any]:
-    conn = get_db()
+    conn, version = get_db(), own.version  # before anything else is read, so that what comes meanwhile is seen at the next look
     row = talk_row(conn, own.talk_id) or abort(404)
-    module = _module(own) or next(iter(own.roster.modules.values()))
+    roster = found_in(own.roster, own.answered)
+    module = _module(own) or next(iter(roster.modules.values()))
     states = {name: ANSWERS if one.answers else SILENT for name, one in own.answered.items()}
     codes = {name: len(read.codes) for name, read in own.codes.items() if not read.says}
     record = record_of(conn, own.job_id) if own.job_id is not None else None
@@ -144,12 +147,12 @@ def _shown(own: Live) -> dict[str, Any]:
     skip = max(row.lines - LOOKED_AT, 0)
     lines = folded(lines_of(own.roster, exchanges_of(conn, own.talk_id, LOOKED_AT, skip)))
     return {
-        "live": own, "talk": row, "record": record, "vehicle": get_vehicle(conn, own.vehicle_id),
+        "live": own, "version": version, "talk": row, "record": record, "vehicle": get_vehicle(conn, own.vehicle_id),
         "defers": DEFERS,
-        "groups": groups_of(own.roster, states, codes, module.name), "says": says_of(own.roster, own.answered), "not_asked": NOT_ASKED,
+        "groups": groups_of(roster, states, codes, module.name), "says": says_of(roster, own.answered), "not_asked": NOT_ASKED,
         "chosen": module_shown(
             module, states.get(module.name, NOT_ASKED), own.codes.get(module.name), own.values.get(module.name, ()), own.results,
-            own_causes(conn), made_safe,
+            own_causes(conn), made_safe, own.roster.by_calling,
         ),
         "lines": tuple(reversed(lines))[:SHOWN_LINES],
         "standings": standings_of(own.roster, own.answered, own.values), "held": own.hold, "roster_row": roster_row(conn, row.roster_id),
@@ -199,7 +202,7 @@ def codes(token: str) -> WerkzeugResponse:
 
     def does(own: Live) -> None:
         one = _module(own) if request.form.get("all") != "yes" else None
-        modules = [one] if one is not None else list(own.roster.modules.values())
+        modules = [one] if one is not None else list(found_in(own.roster, own.answered).modules.values())
         words = f"Reading the codes of {lowered(one.title)}" if one is not None else "Reading the codes of all modules"
         own.ask(words, lambda tester: own.read_codes(tester, modules))
 

@@ -6,7 +6,7 @@ import shutil
 import tempfile
 from pathlib import Path
 
-from flask import Blueprint, Flask, Response, abort, render_template, request, url_for
+from flask import Blueprint, Flask, Response, abort, redirect, render_template, request, url_for
 from werkzeug.datastructures import FileStorage
 from werkzeug.wrappers import Response as WerkzeugResponse
 
@@ -48,11 +48,23 @@ def index() -> str:
 
 def _index(error: str) -> str:
     conn = get_db()
-    vehicles = [(vehicle, row) for vehicle in all_vehicles(conn) if (row := roster_fitting(conn, vehicle)) is not None]
+    every = all_vehicles(conn)
+    vehicles = [(vehicle, row) for vehicle in every if (row := roster_fitting(conn, vehicle)) is not None]
+    described = {vehicle.id for vehicle, _ in vehicles}
     return render_template(
-        "modules/index.html", vehicles=vehicles, every=all_vehicles(conn), rosters=all_rosters(conn), talks=talks_of(conn, MOST_TALKS),
+        "modules/index.html", vehicles=vehicles, every=every,
+        others=[one for one in every if one.id not in described], rosters=all_rosters(conn), talks=talks_of(conn, MOST_TALKS),
         error=error,
     )  # fmt: skip
+
+
+@bp.get("/ask")
+def ask() -> WerkzeugResponse:
+    """To the modules of the vehicle that is chosen, whether a roster describes them or not."""
+    number = whole(request.args.get("vehicle", ""))
+    if number is None or get_vehicle(get_db(), number) is None:
+        return redirect(url_for("modules.index"))
+    return redirect(url_for("module_talk.vehicle", vehicle_id=number))
 
 
 @bp.post("/roster")

@@ -22,7 +22,7 @@ from .values import LONGEST_S, each, hazards_in, hex_bytes, names_in, number_of,
 __all__ = ["FORMAT", "parse_roster", "parse_roster_if_one"]
 
 FORMAT = "pondrel-modules/1"
-TOP_KEYS = ("format", "title", "note", "source", "fits", "bus", "modules", "functions", "stand_in")
+TOP_KEYS = ("format", "title", "note", "source", "fits", "bus", "by_calling", "modules", "functions", "stand_in")
 MODULE_KEYS = (
     *("name", "speaks", "asks", "answers", "address", "start", "behind", "gateway", "at", "circuit"),
     *("codes", "data", "outputs", "routines", "resets", "renewal"),
@@ -44,6 +44,7 @@ DATUM_KEYS = (
     "source",
     "circuit",
     "ascii",
+    "digits",
 )
 OUTPUT_KEYS = ("name", "id", "commands", "session", "longest_s", "hazards", "caution", "watch", "circuit", "hear", "stays")
 STAY_KEYS = ("seconds", "by")
@@ -104,7 +105,7 @@ def parse_roster(text: str) -> Roster:
     found = Roster(
         title, modules, fits_of(reader, top.get("fits"), "fits"), reader.text(top.get("note"), "note"),
         reader.text(top.get("source"), "source"), int(rate or 500_000), functions,
-        simulated_in(reader, top.get("stand_in"), "stand_in"),
+        simulated_in(reader, top.get("stand_in"), "stand_in"), reader.flag(top, "by_calling", ""),
     )  # fmt: skip
     _joined(reader, found)
     if not modules and not functions and not reader.flaws:
@@ -195,6 +196,7 @@ def _datum(reader: Reader, name: str, item: Any, path: str, sheet: str) -> Datum
         number_of(reader, given, "offset", path, 0.0), reader.text(given.get("unit"), f"{path}.unit", 20), words,
         optional(reader, given, "least", path), optional(reader, given, "most", path),
         reader.text(given.get("source"), f"{path}.source", 160), _link(reader, given.get("circuit"), f"{path}.circuit", sheet), is_text,
+        whole(reader, given["digits"], f"{path}.digits", 6) if "digits" in given else None,
     )  # fmt: skip
 
 

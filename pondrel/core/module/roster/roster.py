@@ -69,7 +69,8 @@ class ModuleCode:
 class Datum:
     """A value of a module: its ``number`` (a data identifier, or a local one on a K-line), where in the answer it stands: ``at`` which
     byte, how many (``size``), ``mask`` of the bits (0: all), whether ``signed``; it is raw · ``scale`` + ``offset`` in ``unit``, or one of
-    some ``words``, or is a text (``ascii``) that fills its bytes; ``least`` and ``most`` are its limits, with their ``source``."""
+    some ``words``, or is a text (``ascii``) that fills its bytes; ``least`` and ``most`` are its limits, with their ``source``. So many
+    ``digits`` are said behind the point (None: as many as its scale has)."""
 
     name: str
     title: str
@@ -87,6 +88,7 @@ class Datum:
     source: str = ""
     link: PinLink | None = None
     ascii: bool = False
+    digits: int | None = None
 
     def raw_in(self, data: bytes) -> int | None:
         """The whole number that stands in an answer's bytes; None where they are missing."""
@@ -110,7 +112,7 @@ class Datum:
             return "–"
         if self.words:
             return self.words.get(raw, f"{raw}, which has no name")
-        digits = max(0, min(4, len(f"{self.scale:.10f}".rstrip("0").partition(".")[2])))
+        digits = self.digits if self.digits is not None else max(0, min(4, len(f"{self.scale:.10f}".rstrip("0").partition(".")[2])))
         return f"{raw * self.scale + self.offset:.{digits}f} {self.unit}".rstrip()
 
     def text_in(self, data: bytes) -> str:
@@ -247,7 +249,8 @@ def _known(things: Mapping[str, T], name: str, says: str) -> T:
 
 @dataclass(frozen=True)
 class Roster:
-    """A vehicle's modules, and its functions that hang on several of them."""
+    """A vehicle's modules, and its functions that hang on several of them. ``by_calling``: which of its modules a vehicle has is found by
+    calling them, so that who does not answer is not there."""
 
     title: str
     modules: Mapping[str, Module]
@@ -257,6 +260,7 @@ class Roster:
     bit_rate: int = 500_000
     functions: Mapping[str, Function] = field(default_factory=dict)
     stand_in: Simulated = field(default_factory=Simulated)
+    by_calling: bool = False
 
     def module(self, name: str) -> Module:
         """The module of that name or title. Raises RosterError naming near ones."""

@@ -62,7 +62,7 @@ def json_schema() -> dict[str, Any]:
             "id": _whole(0xFFFF, "data identifier, or the local one on a K-line"),
             "byte": _whole(250), "size": _whole(read.LONGEST_WORD), "mask": _whole(2**64 - 1),
             "signed": _FLAG, "scale": _NUMBER, "offset": _NUMBER,
-            "words": _named(_WORD), "least": _NUMBER, "most": _NUMBER, "circuit": link, "ascii": _FLAG,
+            "words": _named(_WORD), "least": _NUMBER, "most": _NUMBER, "circuit": link, "ascii": _FLAG, "digits": _whole(6),
         },
         ("id",),
     )  # fmt: skip
@@ -121,7 +121,7 @@ def json_schema() -> dict[str, Any]:
             read.TOP_KEYS,
             {
                 "format": {"const": read.FORMAT}, "fits": {"type": ["object", "array"]},
-                "bus": _object(("bit_rate",), {"bit_rate": _NUMBER}),
+                "bus": _object(("bit_rate",), {"bit_rate": _NUMBER}), "by_calling": _FLAG,
                 "modules": _named(module), "functions": _named(function), "stand_in": stand_in,
             },
             ("format", "title"),
