@@ -149,6 +149,7 @@ def test_a_vehicle_that_no_roster_describes_is_asked_by_what_the_law_has_it_answ
         assert "Coolant" in page and "21 °C" in page and "Purge valve" not in page
         talk.do("codes", all="yes")
         assert "It has no code." in talk.page("obd7e8")
+        assert "It does not know this service." in talk.page("obd7e9") and "It has no code." not in talk.page("obd7e9")
         talk.end()
     call, scan = entries_of(conn, job)[-2:]
     assert (call.kind, call.text("answered"), call.text("silent")) == ("roll_call", "Engine module, Gearbox module", "")

@@ -97,8 +97,9 @@ def request_words(module: Module, request: bytes) -> str:
     if service == CODES and len(request) > 1:
         return "what was frozen with a code" if request[1] == 4 else words
     if service in (emission.DATA, emission.FREEZE) and len(request) > 1 and module.speaks is Speaks.EMISSION:
-        known = emission.VALUES.get(request[1])
-        return f"{words}: {known.name if known else f'{request[1]:02X}'}"
+        if request[1] in emission.VALUES:
+            return words  # the answer names it
+        return f"{words}: which it has" if request[1] % 0x20 == 0 else f"{words}: {request[1]:02X}"
     return words
 
 
@@ -141,8 +142,12 @@ def _positive(module: Module, request: bytes, answer: bytes) -> str:
         data = data_in(answer, sizes_of(module)) if service == READ else {answer[1]: answer[2:]}
         known = [f"{lowered(datum.title)} {datum.says_in(own)}" for datum, own in values_told(module, data)]
         return ", ".join(known) or answer[3:].hex(" ").upper()
-    if service == emission.DATA and len(answer) > 2:
-        known_value, value = emission.VALUES.get(answer[1]), emission.value_in(answer[1], answer[2:])
+    if service == emission.DATA and len(answer) > 2 and answer[1] % 0x20 == 0:
+        count = len(emission.supported_in(answer[1], answer[2:]) - {answer[1] + 0x20})
+        return f"{count} of the {0x20 - 1} from {answer[1] + 1:02X} on"
+    if service in (emission.DATA, emission.FREEZE) and len(answer) > 2:
+        own = answer[2:] if service == emission.DATA else answer[3:]
+        known_value, value = emission.VALUES.get(answer[1]), emission.value_in(answer[1], own)
         if known_value is not None and value is not None:
             return f"{known_value.name} {value:.{known_value.digits}f} {known_value.unit}".rstrip()
     if service == emission.VEHICLE and len(answer) > 2 and answer[1] == 0x02:

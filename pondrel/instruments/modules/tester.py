@@ -165,15 +165,20 @@ class Tester:
             taken = self._taken(talk, bytes([KWP_CODES, 0x00, 0xFF, 0x00]), kline_codes)
             return Codes(module, codes_told(module, taken), tuple(one.status.bits for one in taken))
         found: dict[str, FaultCode] = {}
-        for service, status in (
+        refused: list[Refused] = []
+        services = (
             (emission.STORED_CODES, "stored"), (emission.PENDING_CODES, "pending"), (emission.PERMANENT_CODES, "permanent"),
-        ):  # fmt: skip
+        )  # fmt: skip
+        for service, status in services:
             try:
                 answer = talk.ask(bytes([service]))
-            except Refused:
+            except Refused as no:
+                refused.append(no)
                 continue
             for code in emission_codes(module, answer, status):
                 found.setdefault(code.name, code)
+        if len(refused) == len(services):  # it speaks another language: that is not the same as having no code
+            raise refused[0]
         codes = tuple(found.values())
         if frozen and codes:
             codes = (replace(codes[0], frame=self._emission_frozen(talk)), *codes[1:])
