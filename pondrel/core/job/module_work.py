@@ -13,6 +13,7 @@ from ..module.chain.standing import Standing
 from ..module.readings_out import GONE, NOT_READ
 from ..module.roster import Module, Roster
 from ..remedy.reset.off_time import OffTime
+from ..renewal.plan import FITTED
 from .codes import CODE_KINDS, codes_of
 from .entry import Entry, standing
 from .links import LINK, answers_in, standing_in
@@ -37,12 +38,13 @@ class Room(Enum):
 @dataclass(frozen=True, slots=True)
 class ModuleWork:
     """What is under way: in which ``room`` it goes on, of which function or module by its name there (empty in the room of all modules) and
-    by its ``title``, and what comes ``next``, as a job says what it waits for."""
+    by its ``title``, and what comes ``next``, as a job says what it waits for; of a renewal whether the new one is ``fitted``."""
 
     room: Room
     named: str
     title: str
     next: str
+    fitted: bool = False
 
     @property
     def renews(self) -> bool:
@@ -62,11 +64,13 @@ def module_work_of(roster: Roster, entries: Sequence[Entry]) -> ModuleWork | Non
 
 
 def _renewal(module: Module, entries: Sequence[Entry]) -> ModuleWork | None:
-    one = renewing_of(module, entries).next
+    renewing = renewing_of(module, entries)
+    one = renewing.next
     if one is None:
         return None
     comes = "was not accepted, so once more" if one.result == FAILED else "comes next"
-    return ModuleWork(Room.RENEWAL, module.name, module.title, f"{lowered(module.title)} is renewed: {lowered(one.step.title)} {comes}")
+    told = f"{lowered(module.title)} is renewed: {lowered(one.step.title)} {comes}"
+    return ModuleWork(Room.RENEWAL, module.name, module.title, told, renewing.step(FITTED).done)
 
 
 def _resets(module: Module, entries: Sequence[Entry]) -> ModuleWork | None:

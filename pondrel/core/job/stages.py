@@ -307,8 +307,10 @@ def _move(known: Known, now: _Facts) -> tuple[int, str]:
 def _next(known: Known, now: _Facts) -> str:
     if now.failed:
         return "repaired, does not work yet: go on looking"
-    if known.modules is not None and known.modules.renews:
-        return known.modules.next
+    # A new module that is in has to be taught, whatever else is known; before that it is a repair like others.
+    renewal = known.modules if known.modules is not None and known.modules.renews and not now.proofs else None
+    if renewal is not None and (renewal.fitted or (now.found and not now.remedies)):
+        return renewal.next
     if now.found and not now.remedies:
         return "found: waits for the repair"
     if now.found and not now.proofs:

@@ -137,6 +137,20 @@ def test_a_renewal_goes_on_with_its_next_step_after_the_cause_is_found_and_the_n
     assert record.step("coding").step("straight", "failed").next(FERROW).endswith("steering straight ahead was not accepted, so once more")
 
 
+def test_a_renewal_that_was_only_begun_is_no_business_of_a_job_that_is_about_something_else():
+    record = Record().step("old_read")
+    work = module_work_of(FERROW, record.entries)
+    assert work.renews and not work.fitted
+    begun = state_of(Known("lamps on", "always", {1: "Lamps"}, modules=work), record.entries)
+    assert begun.modules is None and "is renewed" not in begun.waits_for
+    record.add("conclusion", faulty=True, proved=True, says="Brake module")
+    found = state_of(Known("lamps on", "always", {1: "Lamps"}, modules=work), record.entries)
+    assert found.waits_for == "brake module is renewed: the right version comes next"
+    record.add("remedy", part="lamp", text="another part", minutes="5")
+    record.add("proof", works="yes", text="lamps out")
+    assert "is renewed" not in state_of(Known("lamps on", "always", {1: "Lamps"}, modules=work), record.entries).waits_for
+
+
 def test_what_was_written_of_last_counts_first():
     record = Record().step("old_read").reset(5, False)
     assert record.next(READER).startswith("shelf light module hangs") and record.next(FERROW).startswith("brake module is renewed")
