@@ -10,6 +10,7 @@ from serial import rfc2217
 from pondrel.core.base.errors import PondrelError, ReadingError
 from pondrel.core.circuit.fault import Fault
 from pondrel.core.module.roster import RosterError
+from pondrel.core.module.roster.standard import standard_roster
 from pondrel.instruments.modules.reached import lines_at
 from pondrel.instruments.modules.serial_line import KLine
 from pondrel.instruments.modules.tester import Tester as Asker
@@ -205,6 +206,19 @@ def test_an_address_that_a_busy_machine_spelled_late_is_spelled_again_and_a_sile
         with pytest.raises(Silent):
             tester.codes(engine)
         assert spelled == 15  # once, and not as often as there are tries
+
+
+@pytest.mark.slow
+@pytest.mark.filterwarnings("ignore:set(Daemon|Name)")  # the serial library's own
+@pytest.mark.parametrize("speaks_9141", [False, True])
+def test_on_a_k_line_the_emission_system_of_any_vehicle_is_one_address(speaks_9141):
+    roster = standard_roster()
+    with served(roster_named("carrall"), speaks_9141=speaks_9141) as own, Asker(roster, lines_at(own.kline)) as tester:
+        called = tester.roll_call()
+        assert [(one.module.name, one.answers) for one in called] == [("obd7e8", True)]  # and not one answer eight times
+        told = {value.datum.title: value.says for value in tester.data(called[0].module) if value.value is not None}
+        assert told["Coolant"] == "21 °C" and told["Supply at the module"] == "12.40 V"
+        assert tester.codes(called[0].module).codes == ()
 
 
 def test_a_module_that_hangs_wakes_after_its_time_without_supply_and_not_before():
