@@ -85,6 +85,11 @@ def test_a_function_that_was_spoken_of_goes_on_with_its_next_link_until_one_does
     assert record.next() == "oil in the pump is not enough, and the roof waits for that: look at what it hangs on"
 
 
+def test_what_cannot_be_known_names_the_module_as_it_is_called():
+    chain = standing_in(READER, ROOF, Record().call("Bow module").entries)
+    assert [link.why for link in chain.links if link.why] == ["bow module is silent"]
+
+
 def test_a_chain_that_holds_is_looked_behind():
     record = Record().call(answered="Bow module")
     for name in ROOF.conditions:

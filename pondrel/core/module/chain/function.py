@@ -31,7 +31,8 @@ class Condition:
 
     It is known from a module that must answer (``answers``), from a datum of one (``module``, ``datum``, with the word it must say or the
     least and most of its value), or from a look (neither). ``after`` names conditions without which it is not asked. ``minutes`` is what
-    asking costs, ``weight`` how often it is the one that is unmet, beside the others.
+    asking costs, ``weight`` how often it is the one that is unmet, beside the others. ``teller`` is what the module
+    is called that tells it.
     """
 
     name: str
@@ -51,6 +52,7 @@ class Condition:
     caution: str = ""
     hazards: tuple[str, ...] = ()
     refers: bool = False
+    teller: str = ""
 
     @property
     def told_by(self) -> str:

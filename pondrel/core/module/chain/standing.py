@@ -148,7 +148,7 @@ def _link(condition: Condition, fact: Fact | None, gone: set[str], before: Mappi
     if condition.answers.lower() in gone and condition.answers:
         return Link(condition, LinkState.UNMET, "silent")
     if condition.module.lower() in gone and condition.module:
-        return Link(condition, LinkState.HIDDEN, "", f"{condition.module} is silent")
+        return Link(condition, LinkState.HIDDEN, "", f"{lowered(condition.teller or condition.module)} is silent")
     for name in condition.after:
         if name in before and before[name].state is not LinkState.HOLDS and before[name].state is not LinkState.UNKNOWN:
             return Link(condition, LinkState.WAITS, "", f"waits for: {lowered(before[name].condition.title)}")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Collection, Mapping
+from dataclasses import replace
 from typing import Any, TypeVar
 
 from ...base.brief import quoted
@@ -101,7 +102,7 @@ def parse_roster(text: str) -> Roster:
     reader.keys(bus, ("bit_rate",), "bus")
     rate = reader.number(bus.get("bit_rate", 500_000), "bus.bit_rate", "a number of bits a second", "positive")
     modules = each(reader, top.get("modules"), "modules", "a mapping of names to modules", _module, MOST_MODULES)
-    functions = each(reader, top.get("functions"), "functions", "a mapping of names to functions", _function)
+    functions = _with_tellers(each(reader, top.get("functions"), "functions", "a mapping of names to functions", _function), modules)
     found = Roster(
         title, modules, fits_of(reader, top.get("fits"), "fits"), reader.text(top.get("note"), "note"),
         reader.text(top.get("source"), "source"), int(rate or 500_000), functions,
@@ -113,6 +114,19 @@ def parse_roster(text: str) -> Roster:
     if reader.flaws:
         raise SheetError(reader.told)
     return found
+
+
+def _with_tellers(functions: Mapping[str, Function], modules: Mapping[str, Module]) -> dict[str, Function]:
+    """Functions whose conditions know what the modules are called that tell them."""
+
+    def told(condition: Condition) -> Condition:
+        module = modules.get(condition.told_by)
+        return replace(condition, teller=module.title) if module is not None else condition
+
+    return {
+        name: replace(function, conditions={key: told(condition) for key, condition in function.conditions.items()})
+        for name, function in functions.items()
+    }
 
 
 def _module(reader: Reader, name: str, item: Any, path: str) -> Module:
