@@ -123,7 +123,7 @@ def test_without_a_roster_whoever_answers_for_emissions_is_found():
         ("socketcan:", "Say which channel"),
         ("slcan:/dev/ttyX?speed=9", "stands only bit_rate"),
         ("socketcand://127.0.0.1:99999/can0", "no address of a bus on the network"),
-        ("kline:/dev/no-such-adapter", "K-line adapter at /dev/no-such-adapter cannot be reached"),
+        ("kline:/dev/no-such-adapter", "K-line adapter at /dev/no-such-adapter cannot be reached: there is no such device."),
     ],
 )
 def test_an_address_that_leads_nowhere_is_one_sentence(address, says):

@@ -99,7 +99,9 @@ def _loaded(path: Path) -> Any:
             return odxtools.load_file(path)
     except Exception as error:  # a parser raises what comes
         says = str(error).strip().splitlines()
-        raise PondrelError(f"{path.name} is no ODX file that can be read: {says[0] if says else type(error).__name__}.") from None
+        raise PondrelError(
+            f"{path.name} is no ODX file that can be read: {says[0].rstrip('. ') if says else type(error).__name__}."
+        ) from None
 
 
 def _checked_size(path: Path) -> None:

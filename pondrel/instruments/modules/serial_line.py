@@ -54,10 +54,7 @@ class KLine:
         try:
             self.port = serial.serial_for_url(address, baudrate=kline.BAUD, timeout=0.05)
         except (serial.SerialException, ValueError, OSError) as error:
-            said = str(error).strip().splitlines()
-            raise PondrelError(
-                f"The K-line adapter at {address[:120]} cannot be reached: {(said or ['no reason given'])[0][:160]}."
-            ) from error
+            raise PondrelError(f"The K-line adapter at {address[:120]} cannot be reached: {_why(error)}.") from error
 
     def line_to(self, module: Module) -> BaseConnection:
         """A line to a module. Raises Broken where it does not speak on a K-line."""
@@ -214,6 +211,14 @@ class KLine:
         if self._awake is not None:
             self._awake.said_at = time.monotonic()
         return opened.data
+
+
+def _why(error: Exception) -> str:
+    """Why an adapter cannot be opened, in words where they are known."""
+    said = next(iter(str(error).strip().splitlines()), "no reason given")
+    known = {"No such file": "there is no such device", "Permission denied": "this user may not open it", "Connection refused": "nobody "
+             "listens there", "Device or resource busy": "another program has it"}  # fmt: skip
+    return next((words for sign, words in known.items() if sign in said), said[:160].rstrip("."))
 
 
 def _silent() -> TimeoutException:

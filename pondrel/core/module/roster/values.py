@@ -33,7 +33,9 @@ def one_of(reader: Reader, value: Any, path: str, choices: list[str]) -> str:
 def whole(reader: Reader, value: Any, path: str, most: int, least: int = 0) -> int:
     """A whole number."""
     if not isinstance(value, int) or isinstance(value, bool) or not least <= value <= most:
-        reader.flaw(path, f"must be a whole number such as {min(most, 0x712):#x}, at most {most:#x}, got {quoted(value)}")
+        hexadecimal = most > 0xFF  # identifiers and masks are; counts, sizes and places are not
+        such, limit = (f"{min(most, 0x712):#x}", f"{most:#x}") if hexadecimal else (f"{min(most, 2)}", f"{most}")
+        reader.flaw(path, f"must be a whole number such as {such}, at most {limit}, got {quoted(value)}")
         return least
     return value
 
