@@ -9,8 +9,9 @@ from serial import rfc2217
 
 from pondrel.core.base.errors import PondrelError, ReadingError
 from pondrel.core.circuit.fault import Fault
-from pondrel.core.module.roster import RosterError
+from pondrel.core.module.roster import RosterError, parse_roster
 from pondrel.core.module.roster.standard import standard_roster
+from pondrel.demo.load import ROSTERS
 from pondrel.instruments.modules.reached import lines_at
 from pondrel.instruments.modules.serial_line import KLine
 from pondrel.instruments.modules.tester import Tester as Asker
@@ -206,6 +207,17 @@ def test_an_address_that_a_busy_machine_spelled_late_is_spelled_again_and_a_sile
         with pytest.raises(Silent):
             tester.codes(engine)
         assert spelled == 15  # once, and not as often as there are tries
+
+
+def test_a_vehicle_with_numbers_of_29_bits_is_found_by_calling():
+    text = (
+        (ROSTERS / "carrall.yaml").read_text().replace("asks: 0x7E0", "asks: 0x18DA10F1").replace("answers: 0x7E8", "answers: 0x18DAF110")
+    )
+    with served(parse_roster(text), "wired_van_gearbox") as own, Asker(standard_roster(), lines_at(own.bus)) as tester:
+        here = [one.module for one in tester.roll_call() if one.answers]
+        assert [module.title for module in here] == ["Gearbox module", "Engine module (29 bits)"]
+        told = {value.datum.title: value.says for value in tester.data(here[1]) if value.value is not None}
+        assert told["Coolant"] == "21 °C"
 
 
 @pytest.mark.slow

@@ -9,11 +9,15 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 __all__ = [
-    "ANSWERED_FROM", "ASKED_ALL", "DATA", "FREEZE", "PENDING_CODES", "PERMANENT_CODES", "STORED_CODES", "VALUES", "VEHICLE",
-    "EmissionValue", "codes_in", "supported_in", "value_in", "vin_in",
+    "ANSWERED_FROM", "ASKED_ALL", "ASKED_ALL_LONG", "DATA", "FREEZE", "LONG_PAIRS", "PENDING_CODES", "PERMANENT_CODES", "STORED_CODES",
+    "VALUES", "VEHICLE", "EmissionValue", "codes_in", "supported_in", "value_in", "vin_in",
 ]  # fmt: skip
 
-ASKED_ALL, ANSWERED_FROM = 0x7DF, range(0x7E8, 0x7F0)  # ISO 15765-4
+# ISO 15765-4: everybody is asked on one number and answers on one of its own, in 11 bits or in 29. Of the long ones only those of engine
+# and gearbox (SAE J2178) are called: any other would be 254 calls.
+ASKED_ALL, ANSWERED_FROM = 0x7DF, range(0x7E8, 0x7F0)
+ASKED_ALL_LONG = 0x18DB33F1
+LONG_PAIRS: Mapping[int, int] = {0x18DA10F1: 0x18DAF110, 0x18DA18F1: 0x18DAF118}
 DATA, FREEZE, STORED_CODES, CLEAR_CODES, PENDING_CODES, VEHICLE, PERMANENT_CODES = 0x01, 0x02, 0x03, 0x04, 0x07, 0x09, 0x0A
 
 

@@ -8,7 +8,7 @@ from collections.abc import Callable
 from contextlib import suppress
 
 from ...core.module.roster import Speaks
-from ...core.talk.emission import ASKED_ALL
+from ...core.talk.emission import ASKED_ALL, ASKED_ALL_LONG
 from ...core.talk.segments import Endpoint, TransportFault
 from .life import Life
 from .unit import Unit
@@ -48,11 +48,12 @@ class ModulesOnBus:
     def heard(self, identity: int, data: bytes) -> None:
         """A frame that somebody else put on the bus."""
         with self._lock:
-            if identity == ASKED_ALL:
-                # Who asks everybody asks in one frame.
+            if identity in (ASKED_ALL, ASKED_ALL_LONG):
+                # Who asks everybody asks in one frame; those who have numbers of the same length answer.
                 if data and data[0] >> 4 == 0 and 0 < data[0] < len(data):
                     for name in self._ends:
-                        self._answer(name, data[1 : 1 + data[0]], True)
+                        if (self.units[name].module.answers > 0x7FF) == (identity > 0x7FF):
+                            self._answer(name, data[1 : 1 + data[0]], True)
                 return
             asked = self._asked.get(identity)
             if asked is None or not self.units[asked].alive:

@@ -25,8 +25,9 @@ def test_each_is_said_once(request_, answer, asked, told):
 
 
 def test_the_roster_of_any_vehicle_has_the_numbers_of_the_standard():
-    """ISO 15765-4: eight pairs, 7E0 to 7E7 asked and 7E8 to 7EF answering."""
+    """ISO 15765-4, from memory: eight pairs of 11 bits, and of 29 bits the tester F1 with engine (10) and gearbox (18)."""
     pairs = [(module.asks, module.answers) for module in standard_roster().modules.values()]
-    assert pairs == [(0x7E0 + at, 0x7E8 + at) for at in range(8)] and standard_roster().by_calling
+    assert pairs[:8] == [(0x7E0 + at, 0x7E8 + at) for at in range(8)] and standard_roster().by_calling
+    assert pairs[8:] == [(0x18DA10F1, 0x18DAF110), (0x18DA18F1, 0x18DAF118)]
     assert ENGINE.datum("v32").value_in(bytes.fromhex("FFFC")) == -1.0  # Pa, signed
     assert ENGINE.datum("v14").says_in(bytes.fromhex("5A80")) == "0.450 V"  # the second byte is a fuel trim

@@ -1,4 +1,4 @@
-"""The roster of any vehicle: the emission services on the eight numbers that ISO 15765-4 gives to whoever answers them.
+"""The roster of any vehicle: the emission services on the numbers that ISO 15765-4 gives to whoever answers them.
 
 Who is there is found by calling. What each tells are the values of `core/talk/emission.py`; codes mean what the standard says of them.
 """
@@ -8,14 +8,16 @@ from __future__ import annotations
 from functools import cache
 
 from ...base.brief import capitalized
-from ...talk.emission import ANSWERED_FROM, VALUES
+from ...talk.emission import ANSWERED_FROM, LONG_PAIRS, VALUES
 from .read import FORMAT, parse_roster
 from .roster import Roster
 
 __all__ = ["STANDARD_TITLE", "standard_roster", "standard_text"]
 
 STANDARD_TITLE = "What any vehicle tells of its emissions"
-_TITLES = {0x7E8: "Engine module", 0x7E9: "Gearbox module"}
+_TITLES = {
+    0x7E8: "Engine module", 0x7E9: "Gearbox module", 0x18DAF110: "Engine module (29 bits)", 0x18DAF118: "Gearbox module (29 bits)",
+}  # fmt: skip
 
 
 @cache
@@ -29,9 +31,10 @@ def standard_text() -> str:
         "by_calling: true",
         "modules:",
     ]
-    for number in ANSWERED_FROM:
+    pairs = {number - 8: number for number in ANSWERED_FROM} | dict(LONG_PAIRS)
+    for asks, number in pairs.items():
         title = _TITLES.get(number, f"Module {number:X}")
-        lines += [f"  obd{number:x}:", f"    name: {title}", "    speaks: obd", f"    asks: {number - 8:#x}", f"    answers: {number:#x}"]
+        lines += [f"  obd{number:x}:", f"    name: {title}", "    speaks: obd", f"    asks: {asks:#x}", f"    answers: {number:#x}"]
         lines.append("    data:")
         lines += [f"      v{value.number:02x}: {_datum(value.number)}" for value in VALUES.values()]
     return "\n".join(lines) + "\n"
