@@ -290,8 +290,8 @@ def test_where_nobody_is_reached_it_is_said_and_what_was_typed_stays(client, add
     assert not address or address[:20] in text_of(answer) or address[:20] in answer.get_data(as_text=True)
 
 
-def test_a_vehicle_whose_modules_nobody_knows_has_no_page_and_a_talk_that_is_none_neither(client):
-    assert client.get("/modules/vehicle/7").status_code == 404
+def test_a_vehicle_that_nobody_knows_has_no_page_and_a_talk_that_is_none_neither(client):
+    assert client.get("/modules/vehicle/99").status_code == 404
     for address in ("/modules/vehicle/999", "/modules/live/none", "/modules/talk/999", "/modules/roster/999", "/modules/live/none/state"):
         assert client.get(address).status_code == 404
     assert client.get(f"/modules/vehicle/{BUS_4}/function/none").status_code == 404
