@@ -8,7 +8,7 @@ from pondrel.demo.load import ROSTERS
 from pondrel.store.bay import page_of_jobs, refresh_all
 from pondrel.store.entries import add_entry, entries_of
 from pondrel.store.jobs import add_job
-from pondrel.store.rosters import add_roster
+from pondrel.store.rosters import add_roster, all_rosters
 from pondrel.store.traces import traces_of
 from tests.served import roster_named, served
 
@@ -156,6 +156,14 @@ def test_a_vehicle_that_no_roster_describes_is_asked_by_what_the_law_has_it_answ
     assert (scan.kind, scan.text("text")) == ("scan", "by Pondrel from Engine module")
     after = text_of(client.get(f"/modules/vehicle/{LORRY}?job={job}"))
     assert "Who answered, as this job has it" in after and "Module 7EA" not in after
+
+
+def test_the_roster_of_any_vehicle_lists_once_what_each_may_tell(client, conn):
+    number = next(row.id for row in all_rosters(conn) if row.roster.by_calling)
+    page = text_of(client.get(f"/modules/roster/{number}"))
+    assert page.count("Fuel pressure") == 1 and "found by calling" in page and "Engine module (29 bits)" in page
+    other = next(row.id for row in all_rosters(conn) if "Reader" in row.title)
+    assert "Supply at the bow module" in text_of(client.get(f"/modules/roster/{other}"))
 
 
 def test_nobody_who_answers_is_a_sentence_and_not_a_line_of_the_record(client, conn):
