@@ -44,6 +44,7 @@ class World:
         self._lock = threading.RLock()
         self._known: dict[tuple[object, ...], float] = {}
         self._point: tuple[tuple[object, ...], OperatingPoint] | None = None
+        self._sound: tuple[tuple[object, ...], OperatingPoint] | None = None
 
     def put(self, red: str, black: str = "") -> None:
         """Put the probes on two places; an empty black one is battery minus, two empty ones are in the air. Raises ReadingError."""
@@ -108,6 +109,13 @@ class World:
             if self._point is None or self._point[0] != self.stands:
                 self._point = self.stands, solve(self.sheet, self.state, self.here, self.without)
             return self._point[1]
+
+    def sound_point(self) -> OperatingPoint:
+        """The whole circuit as it would be if nothing were wrong with it or unplugged."""
+        with self._lock:
+            if self._sound is None or self._sound[0] != self.stands:
+                self._sound = self.stands, solve(self.sheet, self.state)
+            return self._sound[1]
 
     def mend(self) -> None:
         """Put right whatever is wrong with it."""

@@ -11,7 +11,6 @@ import numpy as np
 from ...core.base.brief import listed, quoted
 from ...core.base.errors import PondrelError, ReadingError
 from ...core.circuit.sights import SEEN, word_chances
-from ...core.circuit.solve import solve
 from ...core.module.roster import Datum, Module, PinLink, Roster
 from ..world import World
 
@@ -143,7 +142,7 @@ class Life:
         shown = next((one for one in self.world.point().sights.get(link.part, ()) if one.what in SEEN), None)
         if shown is None:
             return ""
-        sound = solve(self.world.sheet, self.world.state).sights.get(link.part, ())
+        sound = self.world.sound_point().sights.get(link.part, ())
         usual = next((one.value for one in sound if one.what == shown.what), 0.0)
         value = min(shown.value, 2.0) if shown.what == "diagnosis" else shown.value
         chances = word_chances(shown.what, np.array([value]), usual)[0]

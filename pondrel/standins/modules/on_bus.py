@@ -89,8 +89,8 @@ class ModulesOnBus:
             with self._lock:
                 now = time.monotonic()
                 for name, end in self._ends.items():
-                    if self.units[name].alive or end.busy:
-                        self._put(name, end.due(now))
+                    if frames := end.due(now):
+                        self._put(name, frames)
                 if now - looked > _LOOK_S:
                     self._look()
                     looked = now
