@@ -50,8 +50,13 @@ document.addEventListener("alpine:init", () => {
         this.version = ""; // what is being typed is not drawn over: the next look tries again
         return;
       }
+      const button = this.button;
       try {
         const { html } = await middle(window.location.href);
+        if (this.button !== button) {
+          this.version = ""; // a finger came down meanwhile: what is under it stays
+          return;
+        }
         swap(this.$root, html);
       } catch {
         // The next look tries again.
